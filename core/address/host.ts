@@ -1,0 +1,30 @@
+import { toASCII, toUnicode } from 'tr46'
+
+export type HostReading = { ok: true; host: string } | { ok: false; reason: 'empty' | 'not-a-host' }
+
+const LDH_LABEL = /^(?!-)[a-z0-9_-]{1,63}(?<!-)$/
+
+/**
+ * A host as the table knows it: lower case, without port and one trailing dot, in A-labels
+ * (RFC 9110 §4.2.3, UTS #46 non-transitional). Refuses what can be no host name.
+ */
+export function readHost(raw: string): HostReading {
+  const text = raw.trim().replace(/:\d*$/, '').replace(/\.$/, '')
+  if (text === '') return { ok: false, reason: 'empty' }
+  if (/^\[[0-9a-fA-F:.]+\]$/.test(text)) return { ok: true, host: text.toLowerCase() }
+  const ascii = toASCII(text, {
+    checkBidi: true,
+    checkHyphens: false,
+    checkJoiners: true,
+    useSTD3ASCIIRules: false,
+    verifyDNSLength: true,
+    transitionalProcessing: false,
+  })
+  if (!ascii || !ascii.split('.').every((label) => LDH_LABEL.test(label))) return { ok: false, reason: 'not-a-host' }
+  return { ok: true, host: ascii }
+}
+
+/** A host for people: U-labels where it has A-labels (UTS #46 ToUnicode). */
+export function showHost(host: string): string {
+  return host.includes('xn--') ? toUnicode(host).domain : host
+}

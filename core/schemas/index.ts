@@ -1,0 +1,6 @@
+export * from './domain'
+export * from './ledger'
+export * from './link'
+export * from './member'
+export * from './problem'
+export * from './trace'

@@ -1,0 +1,29 @@
+import { z } from 'zod'
+
+export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation'] as const
+
+export const ledgerEntry = z.object({
+  id: z.int(),
+  revision: z.int(),
+  at: z.string(),
+  actor: z.string(),
+  action: z.string(),
+  subject: z.object({ kind: z.enum(SUBJECT_KINDS), id: z.int(), label: z.string() }),
+  reason: z.string(),
+  before: z.record(z.string(), z.unknown()).nullable(),
+  after: z.record(z.string(), z.unknown()).nullable(),
+  undoes: z.int().nullable(),
+  undoneBy: z.int().nullable(),
+  undoable: z.boolean(),
+})
+export type LedgerEntry = z.infer<typeof ledgerEntry>
+
+export const ledgerQuery = z.object({
+  kind: z.enum(SUBJECT_KINDS).optional(),
+  q: z.string().max(200).optional(),
+  cursor: z.string().regex(/^\d+$/, 'Use the cursor of the page before.').optional(),
+  limit: z.coerce.number().int().min(1, 'Give a number from 1 to 200.').max(200, 'Give a number from 1 to 200.').default(50),
+})
+export type LedgerQuery = z.output<typeof ledgerQuery>
+
+export const undoRequest = z.strictObject({ overwrite: z.boolean().default(false), reason: z.string().trim().max(500).optional() })

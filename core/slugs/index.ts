@@ -1,0 +1,1 @@
+export { randomSlug, UNMISTAKABLE } from './random'

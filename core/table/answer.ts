@@ -1,0 +1,210 @@
+import { composeLocation, readHost, readSlug, readTarget, type ReadingNote } from '../address'
+import type { DomainTable, Table } from './compile'
+import type { Entry } from './entry'
+import { isPermanent, type Standing } from './rows'
+import { standingAt } from './standing'
+
+/** A request as the gateway sees it. */
+export interface TableRequest {
+  method: string
+  /** The Host field's value; `undefined` where there was none. */
+  host: string | undefined
+  /** More than one Host field came (RFC 9112 §3.2). */
+  hostDoubled?: boolean
+  /** HTTP/1.0 may come without Host. */
+  http10?: boolean
+  /** The request target as it came (RFC 9112 §3.2); ASCII. */
+  target: string
+}
+
+/** Why the answer is what it is; kept with each recorded request. */
+export type Outcome =
+  | 'redirect'
+  | 'root'
+  | 'not-found'
+  | 'scheduled'
+  | 'paused'
+  | 'ended'
+  | 'retired'
+  | 'reserved'
+  | 'options'
+  | 'bad-method'
+  | 'bad-host'
+  | 'not-ours'
+  | 'not-open'
+  | 'bad-target'
+  | 'too-long'
+
+/** The answer to one request, before it is written as HTTP. */
+export interface Answer {
+  status: number
+  outcome: Outcome
+  /** The Location, absolute; `null` where the answer is a page of our own. */
+  location: string | null
+  /** Value of Cache-Control. */
+  cacheControl: string
+  robots: string | null
+  referrerPolicy: string | null
+  /** Seconds for Retry-After, where a resume time is known. */
+  retryAfter: number | null
+  /** The link that answered, or that stands behind a paused, ended or retired page; 0 for none. */
+  linkId: number
+  /** The domain asked; 0 where the host is none of ours. */
+  domainId: number
+  /** The address as read; empty for the bare domain and where nothing could be read. */
+  canonical: string
+}
+
+/** What `answer` tells a listener on its way; `explain` makes the trace's ladder from it. */
+export interface AnswerListener {
+  host?(host: string, part: DomainTable | undefined): void
+  address?(canonical: string, notes: readonly ReadingNote[]): void
+  found?(by: 'link' | 'rule' | 'reserved' | 'fallback', entry: Entry | undefined): void
+  standing?(standing: Standing, entry: Entry): void
+  destination?(location: string, from: 'link' | 'link-ended' | 'domain-ended' | 'root' | 'not-found', entry: Entry | undefined): void
+}
+
+export const ALLOW = 'GET, HEAD, OPTIONS, POST, PUT, PATCH, DELETE'
+const NO_STORE = 'no-store'
+const NO_NOTES: readonly ReadingNote[] = []
+
+/**
+ * Answers one request from the table at `now` (milliseconds), after semantics §1. Does no I/O, never throws, gives
+ * at most one link. The listener, where given, hears each decision as it is taken and changes none.
+ */
+export function answer(table: Table, request: TableRequest, now: number, listener?: AnswerListener): Answer {
+  if (request.hostDoubled) return page(400, 'bad-host', 0)
+  const target = readTarget(request.target)
+  const authority = target.ok && target.authority !== undefined ? target.authority : request.host
+  if (authority === undefined) return page(request.http10 ? 421 : 400, request.http10 ? 'not-ours' : 'bad-host', 0)
+  let part = table.hosts.get(authority)
+  if (part === undefined) {
+    const reading = readHost(authority)
+    if (!reading.ok) return page(400, 'bad-host', 0)
+    part = table.hosts.get(reading.host)
+    listener?.host?.(reading.host, part)
+    if (part === undefined) return page(421, 'not-ours', 0)
+  } else listener?.host?.(part.domain.host, part)
+  const domain = part.domain
+  if (!domain.open) return page(421, 'not-open', domain.id)
+
+  if (request.method === 'OPTIONS') return page(204, 'options', domain.id)
+  if (request.method === 'TRACE' || request.method === 'CONNECT') return page(405, 'bad-method', domain.id)
+  if (!target.ok) return page(target.reason === 'too-long' ? 414 : 400, target.reason === 'too-long' ? 'too-long' : 'bad-target', domain.id)
+
+  // A key of the map is a fixed point of reading, so a path that is one needs no reading.
+  let canonical = target.path.slice(1)
+  let entry = part.links.get(canonical)
+  if (entry === undefined) {
+    const reading = readSlug(target.path, domain)
+    if (!reading.ok) return page(400, 'bad-target', domain.id)
+    canonical = reading.canonical
+    listener?.address?.(canonical, reading.notes)
+    entry = part.links.get(canonical)
+  } else listener?.address?.(canonical, NO_NOTES)
+
+  let by: 'link' | 'rule' = 'link'
+  if (entry === undefined && part.rules.length > 0) {
+    by = 'rule'
+    for (const rule of part.rules) {
+      entry = rule.take(canonical, target.query)
+      if (entry !== undefined) break
+    }
+  }
+  if (entry === undefined) return answerWithoutLink(part, canonical, listener)
+  listener?.found?.(by, entry)
+  return answerLink(part, entry, canonical, target.query, now, listener)
+}
+
+function answerLink(
+  part: DomainTable,
+  entry: Entry,
+  canonical: string,
+  query: string,
+  now: number,
+  listener: AnswerListener | undefined,
+): Answer {
+  const domain = part.domain
+  const standing = entry.plainlyLive ? 'live' : standingAt(entry.standingFacts, now)
+  listener?.standing?.(standing, entry)
+  if (standing === 'scheduled') return { ...answerMiss(part, canonical, listener), outcome: 'scheduled', linkId: entry.id }
+  if (standing === 'retired') return page(410, 'retired', domain.id, entry.id, canonical)
+  if (standing === 'ended') {
+    const location = entry.extra?.endedDestination ?? domain.endedDestination
+    if (location === null) return page(410, 'ended', domain.id, entry.id, canonical)
+    listener?.destination?.(location, entry.extra?.endedDestination ? 'link-ended' : 'domain-ended', entry)
+    return { ...redirect(302, location, 'ended', domain.id, canonical), linkId: entry.id }
+  }
+  if (standing === 'paused') {
+    const resumesAt = entry.extra?.resumesAt ?? null
+    const paused = page(resumesAt === null ? 404 : 503, 'paused', domain.id, entry.id, canonical)
+    if (resumesAt !== null) paused.retryAfter = Math.max(1, Math.ceil((resumesAt - now) / 1000))
+    return paused
+  }
+  const location = composeLocation(entry.destination, query, entry.query, entry.queryConflict)
+  listener?.destination?.(location, 'link', entry)
+  return {
+    status: entry.status,
+    outcome: 'redirect',
+    location,
+    cacheControl: isPermanent(entry.status) ? permanence(domain.permanenceSeconds, entry.extra?.endsAt ?? null, now) : NO_STORE,
+    robots: entry.extra?.robots ?? null,
+    referrerPolicy: entry.extra?.referrerPolicy ?? null,
+    retryAfter: null,
+    linkId: entry.id,
+    domainId: domain.id,
+    canonical,
+  }
+}
+
+// A permanent answer must not outlive the link's own end in anybody's cache (RFC 9111 §4.2.1).
+function permanence(windowSeconds: number, endsAt: number | null, now: number): string {
+  const seconds = endsAt === null ? windowSeconds : Math.min(windowSeconds, Math.max(0, Math.floor((endsAt - now) / 1000)))
+  return 'max-age=' + seconds
+}
+
+/** Paths that answer for the gateway itself where no link took them (RFC 8615, RFC 9309). */
+function isReservedPath(canonical: string): boolean {
+  return (
+    canonical === 'robots.txt' || canonical === 'favicon.ico' || canonical === '.well-known' || canonical.startsWith('.well-known/')
+  )
+}
+
+function answerWithoutLink(part: DomainTable, canonical: string, listener: AnswerListener | undefined): Answer {
+  if (isReservedPath(canonical)) {
+    listener?.found?.('reserved', undefined)
+    const status = canonical === 'robots.txt' ? 200 : canonical === 'favicon.ico' ? 204 : 404
+    return page(status, 'reserved', part.domain.id, 0, canonical)
+  }
+  listener?.found?.('fallback', undefined)
+  return answerMiss(part, canonical, listener)
+}
+
+function answerMiss(part: DomainTable, canonical: string, listener: AnswerListener | undefined): Answer {
+  const domain = part.domain
+  const root = canonical === ''
+  const location = root ? domain.rootDestination : domain.notFoundDestination
+  const outcome: Outcome = root ? 'root' : 'not-found'
+  if (location === null) return page(root ? 200 : 404, outcome, domain.id, 0, canonical)
+  listener?.destination?.(location, root ? 'root' : 'not-found', undefined)
+  return redirect(302, location, outcome, domain.id, canonical)
+}
+
+function redirect(status: number, location: string, outcome: Outcome, domainId: number, canonical: string): Answer {
+  return { ...page(status, outcome, domainId, 0, canonical), location }
+}
+
+function page(status: number, outcome: Outcome, domainId: number, linkId = 0, canonical = ''): Answer {
+  return {
+    status,
+    outcome,
+    location: null,
+    cacheControl: NO_STORE,
+    robots: null,
+    referrerPolicy: null,
+    retryAfter: null,
+    linkId,
+    domainId,
+    canonical,
+  }
+}

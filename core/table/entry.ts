@@ -1,0 +1,75 @@
+import type { QueryConflict, QueryPolicy } from '../address'
+import { DECIDED_STANDINGS, REDIRECT_STATUSES, type LinkRow, type RedirectStatus } from './rows'
+import type { StandingFacts } from './standing'
+
+const POLICIES = ['discard', 'destination', 'visitor', 'both'] as const
+
+/** What few links have; kept apart so that the many stay small. */
+export interface EntryExtra {
+  slug: string | null
+  startsAt: number | null
+  endsAt: number | null
+  resumesAt: number | null
+  endedDestination: string | null
+  robots: string | null
+  referrerPolicy: string | null
+}
+
+/** One link, compiled: what an answer needs and nothing else, in as little memory as it takes. */
+export class Entry {
+  constructor(
+    readonly id: number,
+    readonly destination: string,
+    /** Bits 0–2 status, 3–4 query policy, 5–6 decided standing. */
+    private readonly flags: number,
+    readonly extra: EntryExtra | null,
+  ) {}
+
+  /** Neither dates nor a decision keep this link from being live. */
+  get plainlyLive(): boolean {
+    return this.flags >> 5 === 0 && this.extra === null
+  }
+  get status(): RedirectStatus {
+    return REDIRECT_STATUSES[this.flags & 7]!
+  }
+  get query(): QueryPolicy {
+    return (this.flags >> 3) & 3 ? 'carry' : 'discard'
+  }
+  get queryConflict(): QueryConflict {
+    const policy = POLICIES[(this.flags >> 3) & 3]!
+    return policy === 'discard' ? 'destination' : policy
+  }
+  get standingFacts(): StandingFacts {
+    const { startsAt = null, endsAt = null, resumesAt = null } = this.extra ?? {}
+    return { standing: DECIDED_STANDINGS[this.flags >> 5]!, startsAt, endsAt, resumesAt }
+  }
+}
+
+/** Compiles one link. */
+export function compileEntry(row: LinkRow): Entry {
+  const flags =
+    REDIRECT_STATUSES.indexOf(row.status) |
+    (POLICIES.indexOf(row.query === 'discard' ? 'discard' : row.queryConflict) << 3) |
+    (DECIDED_STANDINGS.indexOf(row.standing) << 5)
+  const slug = row.slug === row.canonical ? null : row.slug
+  const plain =
+    slug === null &&
+    row.startsAt === null &&
+    row.endsAt === null &&
+    row.resumesAt === null &&
+    row.endedDestination === null &&
+    row.robots === null &&
+    row.referrerPolicy === null
+  const extra: EntryExtra | null = plain
+    ? null
+    : {
+        slug,
+        startsAt: row.startsAt,
+        endsAt: row.endsAt,
+        resumesAt: row.resumesAt,
+        endedDestination: row.endedDestination,
+        robots: row.robots,
+        referrerPolicy: row.referrerPolicy,
+      }
+  return new Entry(row.id, row.destination, flags, extra)
+}

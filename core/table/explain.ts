@@ -1,0 +1,140 @@
+import { showHost, type ReadingNote } from '../address'
+import { answer, type Answer, type AnswerListener, type TableRequest } from './answer'
+import type { Table } from './compile'
+import { headersOf } from './headers'
+import { isPermanent, type Standing } from './rows'
+
+/** One rung of the trace's ladder. */
+export interface TraceStep {
+  name: 'Host' | 'Address as read' | 'Found' | 'Standing' | 'Destination' | 'Our answer'
+  state: 'sound' | 'doubtful' | 'broken' | 'idle'
+  /** What a person may compare or copy: an address, a slug, a status. */
+  value: string
+  /** One plain sentence about it. */
+  sentence: string
+}
+
+export interface Explanation {
+  answer: Answer
+  /** The fields sent, name and value in turn. */
+  headers: string[]
+  steps: TraceStep[]
+  /** The whole in one sentence. */
+  verdict: { state: TraceStep['state']; sentence: string }
+}
+
+const NOTES: Record<ReadingNote, string> = {
+  escapes: 'escapes settled',
+  'dot-segments': 'dot segments removed',
+  unicode: 'Unicode composed',
+  capitals: 'this domain treats capitals as equal',
+  'trailing-slash': 'trailing slash ignored',
+}
+
+const STANDINGS: Record<Standing, [TraceStep['state'], string]> = {
+  live: ['sound', 'The link is live.'],
+  scheduled: ['idle', 'The link has not begun, so it answers like an unknown address.'],
+  paused: ['idle', 'The link is paused.'],
+  ended: ['idle', 'The link has ended.'],
+  retired: ['idle', 'The link is retired; its slug stays reserved.'],
+}
+
+const SOURCES = {
+  link: 'the link’s destination',
+  'link-ended': 'the link’s own ended-address',
+  'domain-ended': 'the domain’s ended-address',
+  root: 'the domain’s root address',
+  'not-found': 'the domain’s not-found address',
+}
+
+const VERDICTS: Record<Answer['outcome'], [TraceStep['state'], string]> = {
+  redirect: ['sound', 'Redirects to its destination'],
+  root: ['sound', 'The bare domain answers'],
+  'not-found': ['broken', 'No link or rule has this address'],
+  scheduled: ['doubtful', 'Not found for now: the link has not begun'],
+  paused: ['doubtful', 'The link is paused'],
+  ended: ['doubtful', 'The link has ended'],
+  retired: ['doubtful', 'The link is retired'],
+  reserved: ['idle', 'This path belongs to the gateway'],
+  options: ['sound', 'Lists the methods it answers'],
+  'bad-method': ['broken', 'The method is refused'],
+  'bad-host': ['broken', 'The request names no usable host'],
+  'not-ours': ['broken', 'The host is none of our domains'],
+  'not-open': ['doubtful', 'The domain is not open yet'],
+  'bad-target': ['broken', 'The address cannot be read'],
+  'too-long': ['broken', 'The address is over 8,000 octets long'],
+}
+
+/** Answers a request by the very code the gateway runs, and tells each step on the way. */
+export function explain(table: Table, request: TableRequest, now: number): Explanation {
+  const steps: TraceStep[] = []
+  let host = ''
+  const listener: AnswerListener = {
+    host(readAs, part) {
+      host = readAs
+      const changed = request.host !== undefined && request.host !== readAs ? ' Read in lower case, without port.' : ''
+      steps.push({
+        name: 'Host',
+        state: part ? (part.domain.open ? 'sound' : 'doubtful') : 'broken',
+        value: showHost(readAs),
+        sentence: !part ? 'None of our domains.' : part.domain.open ? 'One of our domains, open.' + changed : 'Ours, but not open yet: its links are waiting.',
+      })
+    },
+    address(canonical, notes) {
+      steps.push({
+        name: 'Address as read',
+        state: 'sound',
+        value: showHost(host) + '/' + canonical,
+        sentence: notes.length ? sentence(notes.map((note) => NOTES[note]).join('; ')) : 'Exactly as asked.',
+      })
+    },
+    found(by, entry) {
+      steps.push({
+        name: 'Found',
+        state: entry ? 'sound' : by === 'reserved' ? 'idle' : 'broken',
+        value: entry ? `link ${entry.id}` : '',
+        sentence:
+          by === 'link' ? 'One link has exactly this address.'
+          : by === 'rule' ? 'A rule takes this address.'
+          : by === 'reserved' ? 'A path the gateway keeps for itself.'
+          : 'No link and no rule has this address; the domain’s fallback answers.',
+      })
+    },
+    standing(standing) {
+      const [state, text] = STANDINGS[standing]
+      steps.push({ name: 'Standing', state, value: standing, sentence: text })
+    },
+    destination(location, from, entry) {
+      const policy = from === 'link' && entry
+      const carried = policy && entry.query === 'carry' && location !== entry.destination
+      const dropped = policy && entry.query === 'discard' && request.target.includes('?')
+      steps.push({
+        name: 'Destination',
+        state: 'sound',
+        value: location,
+        sentence: sentence(SOURCES[from] + (carried ? '; the visitor’s query was carried' : dropped ? '; the visitor’s query was dropped' : '')),
+      })
+    },
+  }
+  const given = answer(table, request, now, listener)
+  const headers = headersOf(given)
+  const [state, text] = VERDICTS[given.outcome]
+  steps.push({ name: 'Our answer', state: given.location !== null ? 'sound' : state, value: String(given.status), sentence: fieldsInWords(given) })
+  return { answer: given, headers, steps, verdict: { state, sentence: text } }
+}
+
+function fieldsInWords(given: Answer): string {
+  const told = given.location === null ? 'A page of our own' : isPermanent(given.status) ? 'Permanent redirect' : 'Temporary redirect'
+  const cache =
+    given.cacheControl === 'no-store'
+      ? 'nobody keeps it (Cache-Control: no-store)'
+      : `browsers may keep it (Cache-Control: ${given.cacheControl})`
+  const more = [
+    given.robots && `X-Robots-Tag: ${given.robots}`,
+    given.referrerPolicy && `Referrer-Policy: ${given.referrerPolicy}`,
+    given.retryAfter !== null && `Retry-After: ${given.retryAfter}`,
+  ].filter(Boolean)
+  return [`${told}; ${cache}`, ...more].join('; ') + '.'
+}
+
+const sentence = (text: string) => text[0]!.toUpperCase() + text.slice(1) + '.'

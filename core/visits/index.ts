@@ -1,0 +1,7 @@
+export { readDevice } from './device'
+export type { Device } from './device'
+export { readEvent, writeEvent } from './event'
+export type { VisitEvent } from './event'
+export { VISIT_KINDS, visitKind } from './kind'
+export type { VisitKind } from './kind'
+export { firstLanguage, forwardedAddress, referrerHost } from './origin'

@@ -1,0 +1,46 @@
+/** The host of a Referer field; empty where there is none or it is no web address. Paths are never kept. */
+export function referrerHost(referrer: string | undefined): string {
+  if (!referrer) return ''
+  try {
+    const url = new URL(referrer)
+    return /^https?:$/.test(url.protocol) ? url.hostname.slice(0, 255) : ''
+  } catch {
+    return ''
+  }
+}
+
+/** The first choice of an Accept-Language field as a primary language subtag (RFC 9110 §12.5.4, RFC 5646 §2.2.1). */
+export function firstLanguage(acceptLanguage: string | undefined): string {
+  let best = ''
+  let bestQuality = 0
+  for (const range of (acceptLanguage ?? '').slice(0, 500).split(',')) {
+    const [tag = '', ...parameters] = range.trim().split(';')
+    const quality = Number(parameters.map((p) => /^\s*q=([01](?:\.\d{0,3})?)\s*$/.exec(p)?.[1]).find(Boolean) ?? 1)
+    const primary = /^[A-Za-z]{2,8}(?=-|$)/.exec(tag)?.[0]
+    if (primary && quality > bestQuality) {
+      best = primary.toLowerCase()
+      bestQuality = quality
+    }
+  }
+  return best
+}
+
+/**
+ * The visitor's address behind a proxy we trust: the last `for` of Forwarded (RFC 7239 §5.2), else the last of
+ * X-Forwarded-For, that is not itself a trusted proxy. `isTrusted` knows our proxies; without a usable field the
+ * peer's own address stands. The caller asks only when the peer is trusted.
+ */
+export function forwardedAddress(
+  fields: { forwarded?: string; xForwardedFor?: string },
+  isTrusted: (address: string) => boolean,
+): string | undefined {
+  const hops = fields.forwarded
+    ? [...fields.forwarded.matchAll(/(?:^|[;,])\s*for=(?:"([^"]*)"|([^;,\s]*))/gi)].map((match) => match[1] ?? match[2]!)
+    : (fields.xForwardedFor ?? '').split(',')
+  for (const hop of hops.reverse()) {
+    const address = hop.trim().replace(/^\[([^\]]*)\](?::\d+)?$/, '$1').replace(/^(\d+\.\d+\.\d+\.\d+):\d+$/, '$1')
+    if (address === '' || /^(?:unknown|_)/i.test(address)) return undefined
+    if (!isTrusted(address)) return address
+  }
+  return undefined
+}

@@ -1,0 +1,77 @@
+import type { Connection } from 'mariadb'
+import type { VisitEvent } from '../core/visits'
+
+const ROWS_A_STATEMENT = 500
+const COLUMNS = 14
+
+/**
+ * Stores one batch, whole or not at all, and counts its visits by link and day of the organisation's time zone in
+ * the same transaction. A batch whose key is known already is left alone. Returns whether it was new.
+ */
+export async function storeBatch(connection: Connection, key: string, events: readonly VisitEvent[], timeZone: string): Promise<boolean> {
+  await connection.beginTransaction()
+  try {
+    const { affectedRows } = await connection.query(
+      'INSERT IGNORE INTO visit_batch (batch_key, received_at, events) VALUES (?, UTC_TIMESTAMP(3), ?)',
+      [key, events.length],
+    )
+    if (affectedRows === 0) {
+      await connection.rollback()
+      return false
+    }
+    for (let from = 0; from < events.length; from += ROWS_A_STATEMENT) {
+      const rows = events.slice(from, from + ROWS_A_STATEMENT)
+      const marks = Array(COLUMNS).fill('?').join(',')
+      await connection.query(
+        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language, device, system, browser, visitor)
+         VALUES ${rows.map(() => `(${marks})`).join(',')}`,
+        rows.flatMap((event) => [
+          new Date(event.at), event.domainId, event.linkId || null, event.kind, event.status, event.outcome,
+          event.path.slice(0, 600) || null, event.referrer || null, event.country || null, event.language || null,
+          event.device.slice(0, 20) || null, event.system.slice(0, 40) || null, event.browser.slice(0, 60) || null,
+          event.visitor ? Buffer.from(event.visitor, 'hex') : null,
+        ]),
+      )
+    }
+    await countDays(connection, events, timeZone)
+    await connection.commit()
+    return true
+  } catch (error) {
+    await connection.rollback().catch(() => undefined)
+    throw error
+  }
+}
+
+async function countDays(connection: Connection, events: readonly VisitEvent[], timeZone: string): Promise<void> {
+  const dayOf = dayReader(timeZone)
+  const counts = new Map<string, { linkId: number; day: string; visits: number }>()
+  for (const event of events) {
+    if (event.kind !== 'visit' || event.linkId === 0) continue
+    const day = dayOf(event.at)
+    const count = counts.get(event.linkId + day)
+    if (count) count.visits++
+    else counts.set(event.linkId + day, { linkId: event.linkId, day, visits: 1 })
+  }
+  // In key order, so that two gateways never wait for each other in a circle.
+  const rows = [...counts.values()].sort((a, b) => a.linkId - b.linkId || a.day.localeCompare(b.day))
+  for (let from = 0; from < rows.length; from += ROWS_A_STATEMENT) {
+    const part = rows.slice(from, from + ROWS_A_STATEMENT)
+    await connection.query(
+      `INSERT INTO visit_day (link_id, day, visits) VALUES ${part.map(() => '(?,?,?)').join(',')}
+       ON DUPLICATE KEY UPDATE visits = visits + VALUES(visits)`,
+      part.flatMap((row) => [row.linkId, row.day, row.visits]),
+    )
+  }
+}
+
+/** Reads moments as calendar days (YYYY-MM-DD) of a time zone; remembers by the quarter-hour, to which all zones keep. */
+export function dayReader(timeZone: string): (at: number) => string {
+  const format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
+  const known = new Map<number, string>()
+  return (at) => {
+    const quarter = Math.floor(at / 900_000)
+    let day = known.get(quarter)
+    if (day === undefined) known.set(quarter, (day = format.format(at)))
+    return day
+  }
+}

@@ -1,0 +1,36 @@
+import { createServer, type Server } from 'node:http'
+import { countLinks } from '../core/table'
+import type { Follower } from './follow'
+import type { Shipper } from './ship'
+
+/** What the gateway says of itself. */
+export interface GatewayHealth {
+  status: 'ok' | 'without-database'
+  revision: number
+  links: number
+  spooledBatches: number
+  heapBytes: number
+}
+
+/** The control port, for loopback only: health for the desk, and the nudge that a change was made. */
+export function createControl(follower: Follower, shipper: Shipper): Server {
+  return createServer((request, response) => {
+    if (request.method === 'POST' && request.url === '/nudge') {
+      follower.nudge()
+      return void response.writeHead(204).end()
+    }
+    if (request.method === 'POST' && request.url === '/collect' && globalThis.gc) {
+      globalThis.gc()
+      return void response.writeHead(204).end()
+    }
+    if (request.method !== 'GET' || request.url !== '/health') return void response.writeHead(404).end()
+    const health: GatewayHealth = {
+      status: follower.connected ? 'ok' : 'without-database',
+      revision: follower.table.revision,
+      links: countLinks(follower.table),
+      spooledBatches: shipper.waiting,
+      heapBytes: process.memoryUsage().heapUsed,
+    }
+    response.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(health))
+  })
+}

@@ -1,0 +1,121 @@
+import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
+import { compile, dropLink, emptyTable, putDomain, putLink, type LinkRow, type Table } from '../core/table'
+import { readChanges, readDomains, readLinks, readLinksById, readRevision } from './link-rows'
+
+/** How often the ledger is asked, in milliseconds; a nudge asks at once. */
+const POLL_MS = 200
+const RETRY_MS = 1000
+
+export interface Follower {
+  /** The table to answer from; the same object is patched, a new one stands here after a full load. */
+  readonly table: Table
+  /** Whether the database answered last time. */
+  readonly connected: boolean
+  /** Asks the ledger now rather than at the next poll. */
+  nudge(): void
+  stop(): Promise<void>
+}
+
+export interface FollowOptions {
+  connection: ConnectionConfig
+  /** A table read from the snapshot, to serve from until the database answers. */
+  start?: Table
+  /** Told after every change of the table. */
+  changed(table: Table): void
+  log(line: string): void
+}
+
+/** Follows the ledger: loads the whole table once, then patches it with each entry past its own revision. */
+export function follow(options: FollowOptions): Follower {
+  let table = options.start ?? emptyTable()
+  let loaded = options.start !== undefined
+  let connected = false
+  let stopped = false
+  let connection: Connection | undefined
+  let wake: (() => void) | undefined
+
+  async function load(from: Connection): Promise<void> {
+    // Read the revision first: what changes during the load is patched again afterwards, which does no harm.
+    const revision = await readRevision(from)
+    const fresh = compile(await readDomains(from), [], revision)
+    for await (const links of readLinks(from)) for (const link of links) putLink(fresh, link)
+    table = fresh
+    loaded = true
+    options.changed(table)
+  }
+
+  async function catchUp(from: Connection): Promise<void> {
+    for (;;) {
+      const changes = await readChanges(from, table.revision)
+      if (changes.length === 0) return
+      if (changes.some((change) => change.kind === 'domain')) {
+        const known = new Map([...table.domains].map(([id, part]) => [id, part.domain]))
+        const domains = await readDomains(from)
+        // A change in how slugs are read moves every link of the domain: load again.
+        const reread = domains.some((domain) => {
+          const before = known.get(domain.id)
+          return before && (before.capitalsMatter !== domain.capitalsMatter || before.trailingSlashMatters !== domain.trailingSlashMatters)
+        })
+        if (reread) return load(from)
+        for (const domain of domains) putDomain(table, domain)
+      }
+      const linkChanges = changes.filter((change) => change.kind === 'link')
+      const links = await readLinksById(from, [...new Set(linkChanges.map((change) => change.id))])
+      patch(table, linkChanges.flatMap((change) => change.canonicals), links)
+      table.revision = changes.at(-1)!.revision
+      options.changed(table)
+    }
+  }
+
+  async function run(): Promise<void> {
+    while (!stopped) {
+      try {
+        if (!connection?.isValid()) {
+          connection = await mariadb.createConnection(options.connection)
+          connection.on('error', () => undefined)
+        }
+        // A ledger behind our own table means another database stands here now: nothing we hold is to be trusted.
+        if (!loaded || (!connected && (await readRevision(connection)) < table.revision)) await load(connection)
+        await catchUp(connection)
+        if (!connected) options.log(`following the ledger from revision ${table.revision}`)
+        connected = true
+      } catch (error) {
+        if (connected || !loaded) options.log(`database does not answer (${(error as Error).message.split('\n')[0]}); serving revision ${table.revision}`)
+        connected = false
+        connection?.destroy()
+        connection = undefined
+      }
+      if (stopped) break
+      await new Promise<void>((resolve) => {
+        const timer = setTimeout(resolve, connected ? POLL_MS : RETRY_MS)
+        wake = () => {
+          clearTimeout(timer)
+          resolve()
+        }
+      })
+    }
+    await connection?.end().catch(() => undefined)
+  }
+
+  const running = run()
+  return {
+    get table() {
+      return table
+    },
+    get connected() {
+      return connected
+    },
+    nudge: () => wake?.(),
+    async stop() {
+      stopped = true
+      wake?.()
+      await running
+    },
+  }
+}
+
+/** Takes out what stood under old addresses, then puts each link as it is now. */
+function patch(table: Table, before: readonly { domainId: number; canonical: string }[], links: readonly LinkRow[]): void {
+  for (const { domainId, canonical } of before) dropLink(table, domainId, canonical)
+  for (const link of links) putLink(table, link)
+}

@@ -1,0 +1,93 @@
+import { createReadStream } from 'node:fs'
+import { createInterface } from 'node:readline'
+import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
+import { readEvent, type VisitEvent } from '../core/visits'
+import { storeBatch } from './batch'
+import type { Spool } from './spool'
+
+const PAUSE_MS = 500
+/** After each batch the shipper rests this many times as long as it worked, so that visitors come first. */
+const REST = 2
+
+export interface Shipper {
+  /** How many batches wait, at the last look. */
+  readonly waiting: number
+  stop(): Promise<void>
+}
+
+/** Sends waiting batches to the database, one at a time, for as long as it runs; starts over after any fault. */
+export function ship(spool: Spool, config: ConnectionConfig, log: (line: string) => void): Shipper {
+  let stopped = false
+  let waiting = 0
+  let connection: Connection | undefined
+  let timeZone = 'UTC'
+  let wake: (() => void) | undefined
+  let failing = false
+
+  async function shipAll(): Promise<void> {
+    const keys = await spool.ready()
+    waiting = keys.length
+    for (const key of keys) {
+      if (stopped) return
+      if (!connection?.isValid()) {
+        connection = await mariadb.createConnection(config)
+        connection.on('error', () => undefined)
+        const rows = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')
+        timeZone = rows[0]?.time_zone ?? 'UTC'
+      }
+      const began = performance.now()
+      await storeBatch(connection, key, await readBatch(spool.file(key)), timeZone)
+      await spool.done(key)
+      waiting--
+      if (failing) log('visits are being stored again')
+      failing = false
+      await rest((performance.now() - began) * REST)
+    }
+  }
+
+  const rest = (ms: number) =>
+    new Promise<void>((resolve) => {
+      if (stopped) return resolve()
+      const timer = setTimeout(resolve, ms)
+      wake = () => {
+        clearTimeout(timer)
+        resolve()
+      }
+    })
+
+  async function run(): Promise<void> {
+    while (!stopped) {
+      try {
+        await shipAll()
+      } catch (error) {
+        if (!failing) log(`visits wait in the spool (${(error as Error).message.split('\n')[0]})`)
+        failing = true
+        connection?.destroy()
+        connection = undefined
+      }
+      await rest(PAUSE_MS)
+    }
+    await connection?.end().catch(() => undefined)
+  }
+
+  const running = run()
+  return {
+    get waiting() {
+      return waiting
+    },
+    async stop() {
+      stopped = true
+      wake?.()
+      await running
+    },
+  }
+}
+
+async function readBatch(file: string): Promise<VisitEvent[]> {
+  const events: VisitEvent[] = []
+  for await (const line of createInterface({ input: createReadStream(file, 'utf8') })) {
+    const event = readEvent(line)
+    if (event) events.push(event)
+  }
+  return events
+}

@@ -1,0 +1,5 @@
+import { operations } from '../../../../contract/operations'
+import { route } from '../../../../http/route'
+import { undo } from '../../../../usecases/undo'
+
+export default route(operations.undo, ({ db, actor, id, body }) => undo(db, actor, id, body))

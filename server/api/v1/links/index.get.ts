@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { listLinks } from '../../../usecases/list-links'
+
+export default route(operations.listLinks, ({ db, query }) => listLinks(db, query))

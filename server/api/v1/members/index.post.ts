@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { createMember } from '../../../usecases/members'
+
+export default route(operations.createMember, ({ db, actor, body }) => createMember(db, actor, body))

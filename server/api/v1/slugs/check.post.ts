@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { checkSlug } from '../../../usecases/check-slug'
+
+export default route(operations.checkSlug, ({ db, body }) => checkSlug(db, body.domain, body.slug))

@@ -1,0 +1,5 @@
+import { operations } from '../../contract/operations'
+import { route } from '../../http/route'
+import { traceAddress } from '../../usecases/trace-address'
+
+export default route(operations.trace, ({ db, body }) => traceAddress(db, body))

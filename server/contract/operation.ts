@@ -1,0 +1,22 @@
+import type { z } from 'zod'
+import type { Role } from '../../core/schemas'
+
+/** One operation of the API: what a route accepts, who may call it, what it answers. OpenAPI is made from these. */
+export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType> {
+  method: 'GET' | 'POST' | 'PATCH' | 'DELETE'
+  /** Path below /api/v1, with `{id}` for a number. */
+  path: string
+  summary: string
+  /** The least role that may call it; `stranger` needs no sign-in. */
+  role: Role | 'stranger'
+  query?: Query
+  body?: Body
+  /** The body of a success; none for 204. */
+  answer?: z.ZodType
+  status: 200 | 201 | 204
+  /** Needs If-Match with the entity tag the thing was read under (RFC 9110 §13.1.1). */
+  ifMatch?: true
+}
+
+/** Keeps an operation's exact types. */
+export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(given: Operation<Query, Body>) => given

@@ -1,0 +1,37 @@
+import { SequelizeStorage, Umzug } from 'umzug'
+import type { QueryInterface, Sequelize } from 'sequelize'
+import * as firstTables from './migrations/0001-first-tables'
+
+/** Every migration in order; listed by hand so that a bundle carries them. */
+const MIGRATIONS = [firstTables]
+
+const MARK = 'migration_under_way'
+
+/**
+ * Brings the database to today's form; returns the names of what ran. MariaDB commits each CREATE by itself, so a
+ * migration that was cut short leaves a mark, and the next start refuses to guess: restore the backup, or drop the
+ * half-made database when it held nothing.
+ */
+export async function migrate(sequelize: Sequelize): Promise<string[]> {
+  await sequelize.query(`CREATE TABLE IF NOT EXISTS ${MARK} (name VARCHAR(120) NOT NULL PRIMARY KEY)`)
+  const [marks] = (await sequelize.query(`SELECT name FROM ${MARK}`)) as [{ name: string }[], unknown]
+  if (marks.length > 0) {
+    throw new Error(
+      `the database is half migrated: ${marks[0]!.name} was cut short. Restore the backup taken before the upgrade (docs/operating.md), then start again`,
+    )
+  }
+  const umzug = new Umzug<QueryInterface>({
+    migrations: MIGRATIONS.map(({ name, up, down }) => ({ name, up, down })),
+    context: sequelize.getQueryInterface(),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migration' }),
+    logger: undefined,
+  })
+  const done: string[] = []
+  for (const pending of await umzug.pending()) {
+    await sequelize.query(`INSERT INTO ${MARK} (name) VALUES (?)`, { replacements: [pending.name] })
+    await umzug.up({ to: pending.name })
+    await sequelize.query(`DELETE FROM ${MARK} WHERE name = ?`, { replacements: [pending.name] })
+    done.push(pending.name)
+  }
+  return done
+}

@@ -1,0 +1,43 @@
+import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import type { LedgerEntry } from '../../../core/schemas'
+
+export type State = Record<string, unknown>
+
+export class LedgerEntryModel extends Model<InferAttributes<LedgerEntryModel>, InferCreationAttributes<LedgerEntryModel>> {
+  declare id: CreationOptional<number>
+  declare revision: number
+  declare at: Date
+  declare memberId: number | null
+  declare actor: string
+  declare action: string
+  declare subjectKind: LedgerEntry['subject']['kind']
+  declare subjectId: number
+  declare subjectLabel: string
+  declare reason: string
+  declare beforeState: State | null
+  declare afterState: State | null
+  declare undoesId: CreationOptional<number | null>
+  declare undoneById: CreationOptional<number | null>
+}
+
+export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel {
+  return LedgerEntryModel.init(
+    {
+      id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
+      revision: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
+      at: { type: DataTypes.DATE(3), allowNull: false },
+      memberId: DataTypes.BIGINT.UNSIGNED,
+      actor: { type: DataTypes.STRING(160), allowNull: false },
+      action: { type: DataTypes.STRING(40), allowNull: false },
+      subjectKind: { type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation'), allowNull: false },
+      subjectId: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
+      subjectLabel: { type: DataTypes.STRING(500), allowNull: false },
+      reason: { type: DataTypes.STRING(500), allowNull: false },
+      beforeState: DataTypes.JSON,
+      afterState: DataTypes.JSON,
+      undoesId: DataTypes.BIGINT.UNSIGNED,
+      undoneById: DataTypes.BIGINT.UNSIGNED,
+    },
+    { sequelize, tableName: 'ledger_entry', modelName: 'LedgerEntry' },
+  )
+}

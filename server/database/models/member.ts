@@ -1,0 +1,31 @@
+import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import type { Role } from '../../../core/schemas'
+
+export class MemberModel extends Model<InferAttributes<MemberModel>, InferCreationAttributes<MemberModel>> {
+  declare id: CreationOptional<number>
+  declare email: string
+  declare name: string
+  declare role: Role
+  declare passwordHash: string | null
+  declare sessionEpoch: CreationOptional<number>
+  declare active: CreationOptional<boolean>
+  declare version: CreationOptional<number>
+  declare createdAt: Date
+}
+
+export function defineMember(sequelize: Sequelize): typeof MemberModel {
+  return MemberModel.init(
+    {
+      id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
+      email: { type: DataTypes.STRING(254), allowNull: false },
+      name: { type: DataTypes.STRING(120), allowNull: false },
+      role: { type: DataTypes.ENUM('administrator', 'editor', 'viewer'), allowNull: false },
+      passwordHash: DataTypes.STRING(255),
+      sessionEpoch: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },
+      active: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
+      version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
+      createdAt: { type: DataTypes.DATE(3), allowNull: false },
+    },
+    { sequelize, tableName: 'member', modelName: 'Member' },
+  )
+}

@@ -1,0 +1,17 @@
+import { adminVariables } from '../../environment/variables'
+import { readEnvironment } from '../../environment/read'
+import { openDatabase, type Database } from '../database/open'
+
+let database: Database | undefined
+let settings: ReturnType<typeof readSettings> | undefined
+
+const readSettings = () => readEnvironment(adminVariables)
+
+/** The admin server's settings, read once. */
+export const useSettings = () => (settings ??= readSettings())
+
+/** The admin server's pool, opened once. */
+export const useDatabase = (): Database => (database ??= openDatabase(useSettings().FIDES_DATABASE_URL))
+
+/** Where the gateway's control port is. */
+export const gatewayControl = () => `http://127.0.0.1:${useSettings().FIDES_GATEWAY_CONTROL_PORT}`

@@ -1,0 +1,135 @@
+import { defineEventHandler, getHeader, getQuery, getRouterParam, readRawBody, send, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
+import { ConnectionError, ConnectionAcquireTimeoutError, DatabaseError } from 'sequelize'
+import type { z } from 'zod'
+import { mayAct } from '../../core/schemas'
+import type { Database } from '../database/open'
+import type { MemberModel } from '../database/models/member'
+import type { Operation } from '../contract/operation'
+import type { Actor } from '../usecases/change'
+import { Problem, type FieldFault } from '../usecases/problem'
+import { useDatabase } from './context'
+import { readActor } from './session'
+
+const MOST_BODY = 1_000_000
+
+interface Call<Query extends z.ZodType, Body extends z.ZodType> {
+  event: H3Event
+  db: Database
+  actor: Actor
+  member: MemberModel
+  /** The `{id}` of the path; 0 where it has none. */
+  id: number
+  query: z.output<Query>
+  body: z.output<Body>
+  /** The version If-Match names; 0 where the operation needs none. */
+  version: number
+}
+
+/**
+ * Makes a route of an operation: authorises, validates, calls, shapes. Everything refused becomes problem details
+ * (RFC 9457), with a pointer for each faulty field.
+ */
+export function route<Query extends z.ZodType, Body extends z.ZodType>(
+  operation: Operation<Query, Body>,
+  handle: (call: Call<Query, Body>) => Promise<unknown>,
+) {
+  return defineEventHandler(async (event) => {
+    setResponseHeader(event, 'Cache-Control', 'no-store')
+    try {
+      const db = useDatabase()
+      const who = operation.role === 'stranger' ? undefined : await authorise(db, event, operation.role)
+      refuseForeignOrigin(event)
+      const result = await handle({
+        event,
+        db,
+        actor: who?.actor as Actor,
+        member: who?.member as MemberModel,
+        id: operation.path.includes('{id}') ? readId(event) : 0,
+        query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
+        body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
+        version: operation.ifMatch ? readVersion(event) : 0,
+      })
+      setResponseStatus(event, operation.status)
+      if (operation.status === 204) return send(event, '')
+      if (result && typeof result === 'object' && 'version' in result) setResponseHeader(event, 'ETag', `"${result.version}"`)
+      return result
+    } catch (error) {
+      return sendProblem(event, asProblem(error))
+    }
+  })
+}
+
+async function authorise(db: Database, event: H3Event, role: Exclude<Operation['role'], 'stranger'>) {
+  const who = await readActor(db, event)
+  if (!who) throw new Problem(401, 'Not signed in', 'Sign in first, or send a valid API token.')
+  if (!mayAct(who.actor.role, role)) throw new Problem(403, 'Not allowed', `This needs the role ${role}; yours is ${who.actor.role}.`)
+  return who
+}
+
+// The cookie is SameSite=Lax already; a request that changes something must also come from our own pages (Fetch Metadata).
+function refuseForeignOrigin(event: H3Event): void {
+  if (event.method === 'GET' || getHeader(event, 'authorization')) return
+  const site = getHeader(event, 'sec-fetch-site')
+  if (site !== undefined && site !== 'same-origin' && site !== 'none') throw new Problem(403, 'Not allowed', 'This request came from another site.')
+}
+
+function readId(event: H3Event): number {
+  const text = getRouterParam(event, 'id') ?? ''
+  if (!/^[1-9]\d{0,15}$/.test(text)) throw new Problem(404, 'Not here', 'There is no such thing: its number must be a whole number.')
+  return Number(text)
+}
+
+function readVersion(event: H3Event): number {
+  const match = getHeader(event, 'if-match')
+  if (match === undefined) throw new Problem(428, 'If-Match is missing', 'Send If-Match with the entity tag you read, so that no change is lost.')
+  const version = /^(?:W\/)?"(\d+)"$/.exec(match.trim())?.[1]
+  if (version === undefined) throw new Problem(400, 'If-Match cannot be read', 'If-Match must hold one entity tag, like "3".')
+  return Number(version)
+}
+
+async function readJson(event: H3Event): Promise<unknown> {
+  if (!/^application\/json\b/i.test(getHeader(event, 'content-type') ?? '')) {
+    throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
+  }
+  if (Number(getHeader(event, 'content-length') ?? 0) > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
+  const text = (await readRawBody(event)) ?? ''
+  if (text.length > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
+  try {
+    return JSON.parse(text)
+  } catch {
+    throw new Problem(400, 'Not JSON', 'The body is not valid JSON.')
+  }
+}
+
+function check<Schema extends z.ZodType>(schema: Schema, value: unknown): z.output<Schema> {
+  const result = schema.safeParse(value)
+  if (result.success) return result.data
+  const errors: FieldFault[] = result.error.issues.map((issue) => ({
+    pointer: '/' + (issue.code === 'unrecognized_keys' ? [...issue.path, issue.keys[0]!] : issue.path).join('/'),
+    detail: issue.code === 'unrecognized_keys' ? `There is no field “${issue.keys[0]}” here.` : issue.message,
+  }))
+  const detail = errors.map((fault) => `${fault.pointer.slice(1) || 'body'}: ${fault.detail}`).join(' ')
+  throw new Problem(422, errors.length === 1 ? 'A field cannot be as given' : 'Fields cannot be as given', detail, errors)
+}
+
+function asProblem(error: unknown): Problem {
+  if (error instanceof Problem) return error
+  const lost = error instanceof ConnectionError || error instanceof ConnectionAcquireTimeoutError || (error instanceof DatabaseError && /socket|connection|closed/i.test(error.message))
+  if (lost) return new Problem(503, 'The database does not answer', 'The database does not answer just now; nothing was saved. Try again in a moment.')
+  console.error(error)
+  return new Problem(500, 'Something failed', 'Something failed on our side; nothing was saved.')
+}
+
+function sendProblem(event: H3Event, problem: Problem) {
+  setResponseStatus(event, problem.status)
+  if (problem.status === 503) setResponseHeader(event, 'Retry-After', 2)
+  const body = {
+    ...problem.more,
+    type: 'about:blank',
+    title: problem.title,
+    status: problem.status,
+    detail: problem.detail,
+    ...(problem.errors.length > 0 && { errors: problem.errors }),
+  }
+  return send(event, JSON.stringify(body), 'application/problem+json')
+}

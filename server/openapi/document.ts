@@ -1,0 +1,51 @@
+import { z } from 'zod'
+import { problem } from '../../core/schemas'
+import type { Operation } from '../contract/operation'
+import { operations } from '../contract/operations'
+
+const json = (schema: z.ZodType, io: 'input' | 'output') => ({
+  'application/json': { schema: z.toJSONSchema(schema, { io, unrepresentable: 'any', target: 'draft-2020-12' }) },
+})
+
+function parameters(operation: Operation): object[] {
+  const found: object[] = []
+  if (operation.path.includes('{id}')) found.push({ name: 'id', in: 'path', required: true, schema: { type: 'integer' } })
+  if (operation.query) {
+    const { properties = {}, required = [] } = z.toJSONSchema(operation.query, { io: 'input', unrepresentable: 'any' }) as { properties?: object; required?: string[] }
+    for (const [name, schema] of Object.entries(properties)) found.push({ name, in: 'query', required: required.includes(name), schema })
+  }
+  if (operation.ifMatch) found.push({ name: 'If-Match', in: 'header', required: true, schema: { type: 'string' } })
+  return found
+}
+
+/** The OpenAPI 3.1 document of the API, made from the same schemas that the routes validate with. */
+export function openApiDocument(version: string): object {
+  const paths: Record<string, Record<string, object>> = {}
+  for (const [operationId, operation] of Object.entries(operations) as [string, Operation][]) {
+    const success = operation.answer ? { description: 'Done.', content: json(operation.answer, 'output') } : { description: 'Done.' }
+    ;(paths[operation.path] ??= {})[operation.method.toLowerCase()] = {
+      operationId,
+      summary: operation.summary,
+      description: operation.role === 'stranger' ? 'Open to anyone.' : `Needs the role ${operation.role} or one above it.`,
+      parameters: parameters(operation),
+      ...(operation.body && { requestBody: { required: true, content: json(operation.body, 'input') } }),
+      responses: {
+        [operation.status]: success,
+        default: { description: 'A problem (RFC 9457).', content: { 'application/problem+json': { schema: z.toJSONSchema(problem) } } },
+      },
+      security: operation.role === 'stranger' ? [] : [{ session: [] }, { token: [] }],
+    }
+  }
+  return {
+    openapi: '3.1.1',
+    info: { title: 'Fides', version, license: { name: 'MIT', identifier: 'MIT' } },
+    servers: [{ url: '/api/v1' }],
+    paths,
+    components: {
+      securitySchemes: {
+        session: { type: 'apiKey', in: 'cookie', name: 'fides-session' },
+        token: { type: 'http', scheme: 'bearer' },
+      },
+    },
+  }
+}

@@ -1,0 +1,51 @@
+import { Op, type WhereOptions } from 'sequelize'
+import type { LedgerEntry, LedgerQuery } from '../../core/schemas'
+import type { Database } from '../database/open'
+import type { LedgerEntryModel } from '../database/models/ledger-entry'
+import { notHere } from './problem'
+
+/** Kinds of subject whose entries can be undone. */
+const UNDOABLE = new Set<LedgerEntry['subject']['kind']>(['link', 'domain'])
+
+/** A ledger entry as the API tells it. */
+export function tellEntry(row: LedgerEntryModel): LedgerEntry {
+  return {
+    id: Number(row.id),
+    revision: Number(row.revision),
+    at: row.at.toISOString(),
+    actor: row.actor,
+    action: row.action,
+    subject: { kind: row.subjectKind, id: Number(row.subjectId), label: row.subjectLabel },
+    reason: row.reason,
+    before: row.beforeState,
+    after: row.afterState,
+    undoes: row.undoesId === null ? null : Number(row.undoesId),
+    undoneBy: row.undoneById === null ? null : Number(row.undoneById),
+    undoable: isUndoable(row),
+  }
+}
+
+/** Whether an entry can be undone: links and domains, once, where there is a state to go back to or a making to take back. */
+export function isUndoable(row: LedgerEntryModel): boolean {
+  return UNDOABLE.has(row.subjectKind) && row.undoneById === null && row.afterState !== null && !(row.subjectKind === 'domain' && row.beforeState === null)
+}
+
+/** One page of the ledger, newest first; with `linkId` only that link's history. */
+export async function listLedger(
+  db: Database,
+  query: LedgerQuery,
+  linkId?: number,
+): Promise<{ items: LedgerEntry[]; next: string | null }> {
+  if (linkId !== undefined && !(await db.Link.findByPk(linkId, { attributes: ['id'] }))) throw notHere('link')
+  const where: WhereOptions<LedgerEntryModel>[] = []
+  if (query.cursor) where.push({ id: { [Op.lt]: Number(query.cursor) } })
+  if (query.kind) where.push({ subjectKind: query.kind })
+  if (linkId !== undefined) where.push({ subjectKind: 'link', subjectId: linkId })
+  if (query.q) {
+    const like = { [Op.like]: `%${query.q.replace(/[\\%_]/g, '\\$&')}%` }
+    where.push({ [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }] } as WhereOptions<LedgerEntryModel>)
+  }
+  const rows = await db.LedgerEntry.findAll({ where: { [Op.and]: where }, order: [['id', 'DESC']], limit: query.limit + 1 })
+  const page = rows.slice(0, query.limit)
+  return { items: page.map(tellEntry), next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
+}

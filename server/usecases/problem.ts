@@ -1,0 +1,25 @@
+/** One faulty field: a JSON Pointer (RFC 6901) into what was sent, and a sentence saying what would be right. */
+export interface FieldFault {
+  pointer: string
+  detail: string
+}
+
+/** A refusal the person can act on; becomes problem details (RFC 9457). */
+export class Problem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    readonly detail: string,
+    readonly errors: FieldFault[] = [],
+    readonly more: Record<string, unknown> = {},
+  ) {
+    super(detail)
+  }
+}
+
+/** 422: a field cannot be as given. */
+export const fieldProblem = (field: string, detail: string, status = 422) =>
+  new Problem(status, 'A field cannot be as given', detail, [{ pointer: '/' + field, detail }])
+
+/** 404 for a thing that is not there. */
+export const notHere = (what: string) => new Problem(404, 'Not here', `There is no such ${what}.`)

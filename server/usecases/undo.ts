@@ -1,0 +1,122 @@
+import { isDeepStrictEqual } from 'node:util'
+import { Op } from 'sequelize'
+import type { LedgerEntry } from '../../core/schemas'
+import { standingAt } from '../../core/table'
+import type { Database } from '../database/open'
+import type { LedgerEntryModel, State } from '../database/models/ledger-entry'
+import { change, type Actor, type Change } from './change'
+import { domainState, writeDomain } from './change-domain'
+import { writeLink } from './change-link'
+import { findLink } from './find-link'
+import { checkForward } from './link-rules'
+import { linkState, readTags, type LinkState } from './link-state'
+import { isUndoable, tellEntry } from './list-ledger'
+import { notHere, Problem } from './problem'
+
+export interface UndoRequest {
+  /** Go ahead although a later change of the same fields is lost. */
+  overwrite: boolean
+  reason?: string
+}
+
+/**
+ * Undoes one ledger entry by a change of its own: the fields it changed go back, others stay. Where a later change
+ * touched the same fields it is refused with 409 and those entries, unless `overwrite` says to go ahead. The making
+ * of a link that was never live is taken back whole; any other made link is retired, so that its slug stays reserved.
+ */
+export function undo(db: Database, actor: Actor, entryId: number, request: UndoRequest): Promise<LedgerEntry> {
+  return change(db, actor, async (under) => {
+    const entry = await db.LedgerEntry.findByPk(entryId, { transaction: under.transaction })
+    if (!entry) throw notHere('ledger entry')
+    if (entry.subjectKind !== 'link' && actor.role !== 'administrator') {
+      throw new Problem(403, 'Not allowed', 'Only an administrator can undo changes of domains, members and settings.')
+    }
+    if (!isUndoable(entry)) {
+      throw new Problem(409, 'Cannot be undone', entry.undoneById === null ? 'This entry holds nothing that could be put back.' : 'This entry has been undone already.')
+    }
+    const id = entry.subjectKind === 'link' ? await undoLink(db, under, entry, request) : await undoDomain(db, under, entry, request)
+    await entry.update({ undoneById: id }, { transaction: under.transaction })
+    const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
+    return tellEntry(made!)
+  })
+}
+
+async function undoLink(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
+  const id = Number(entry.subjectId)
+  const { link, domain } = await findLink(db, id, under.transaction)
+  const now = linkState(link, (await readTags(db, [id], under.transaction)).get(id)!)
+  const subject = { kind: 'link' as const, id, label: `${domain.host}/${link.slug}` }
+  const record = (after: State | null) =>
+    under.record({ action: 'undo', subject, reason: request.reason, before: now, after, undoesId: Number(entry.id) })
+
+  if (entry.beforeState === null) {
+    await refuseOverwriting(db, under, entry, now, request)
+    if (await neverLive(db, under, entry, link)) {
+      await link.destroy({ transaction: under.transaction })
+      return record(null)
+    }
+    const after = { ...now, standing: 'retired' }
+    await writeLink(db, under, link, domain, after)
+    return record(after)
+  }
+  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) } as LinkState & State
+  if (after.destination !== now.destination) await checkForward(db, after, after.destination, 'destination', under.transaction)
+  await writeLink(db, under, link, domain, after)
+  return record(after)
+}
+
+async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
+  const domain = await db.Domain.findByPk(entry.subjectId, { transaction: under.transaction })
+  if (!domain) throw notHere('domain')
+  const now = domainState(domain)
+  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  await writeDomain(db, under, domain, after)
+  return under.record({
+    action: 'undo',
+    subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+    reason: request.reason,
+    before: now,
+    after,
+    undoesId: Number(entry.id),
+  })
+}
+
+/** The fields the entry changed, as they were before it; refuses where a later change touched them. */
+async function fieldsToPutBack(db: Database, under: Change, entry: LedgerEntryModel, now: State, request: UndoRequest): Promise<State> {
+  await refuseOverwriting(db, under, entry, now, request)
+  const { beforeState: before, afterState: after } = entry
+  return Object.fromEntries(Object.keys(after!).filter((key) => !isDeepStrictEqual(before![key], after![key])).map((key) => [key, before![key]]))
+}
+
+async function refuseOverwriting(db: Database, under: Change, entry: LedgerEntryModel, now: State, request: UndoRequest): Promise<void> {
+  const { beforeState: before, afterState: after } = entry
+  const touched = Object.keys(after!).filter((key) => !isDeepStrictEqual(before?.[key], after![key]) && !isDeepStrictEqual(now[key], after![key]))
+  if (touched.length === 0 || request.overwrite) return
+  const later = await db.LedgerEntry.findAll({
+    where: { subjectKind: entry.subjectKind, subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
+    order: [['id', 'DESC']],
+    limit: 20,
+    transaction: under.transaction,
+  })
+  throw new Problem(
+    409,
+    'Would overwrite a later change',
+    `Since then ${touched.join(', ')} of ${entry.subjectLabel} changed again. Undoing this would overwrite the later change.`,
+    [],
+    { fields: touched, later: later.map(tellEntry) },
+  )
+}
+
+/** A link that nothing but its making has touched and whose start still lies ahead has been seen by nobody. */
+async function neverLive(db: Database, under: Change, entry: LedgerEntryModel, link: InstanceType<Database['Link']>): Promise<boolean> {
+  const standing = standingAt(
+    { standing: link.standing, startsAt: link.startsAt?.getTime() ?? null, endsAt: link.endsAt?.getTime() ?? null, resumesAt: null },
+    under.now.getTime(),
+  )
+  if (standing !== 'scheduled') return false
+  const later = await db.LedgerEntry.count({
+    where: { subjectKind: 'link', subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
+    transaction: under.transaction,
+  })
+  return later === 0
+}
