@@ -110,7 +110,7 @@ async function serve(): Promise<void> {
       timer = undefined
       writing = writing
         .then(() => writeSnapshot(file, table))
-        .catch((error: Error) => log(`the snapshot cannot be written: ${error.message}`))
+        .catch((error: Error) => void log(`the snapshot cannot be written: ${error.message}`))
       return writing
     }
     return { now, soon: () => (timer ??= setTimeout(() => void now(follower.table), SNAPSHOT_MS)) }

@@ -1,5 +1,5 @@
 import { SequelizeStorage, Umzug } from 'umzug'
-import type { QueryInterface, Sequelize } from 'sequelize'
+import { QueryTypes, type QueryInterface, type Sequelize } from 'sequelize'
 import * as firstTables from './migrations/0001-first-tables'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
@@ -14,7 +14,7 @@ const MARK = 'migration_under_way'
  */
 export async function migrate(sequelize: Sequelize): Promise<string[]> {
   await sequelize.query(`CREATE TABLE IF NOT EXISTS ${MARK} (name VARCHAR(120) NOT NULL PRIMARY KEY)`)
-  const [marks] = (await sequelize.query(`SELECT name FROM ${MARK}`)) as [{ name: string }[], unknown]
+  const marks = await sequelize.query<{ name: string }>(`SELECT name FROM ${MARK}`, { type: QueryTypes.SELECT })
   if (marks.length > 0) {
     throw new Error(
       `the database is half migrated: ${marks[0]!.name} was cut short. Restore the backup taken before the upgrade (docs/operating.md), then start again`,

@@ -1,0 +1,1 @@
+<template><v-app><NuxtPage /></v-app></template>

@@ -1,0 +1,14 @@
+// Bundles the processes beside the admin server; packages stay outside, as they are installed.
+import { build } from 'esbuild'
+
+await build({
+  entryPoints: { gateway: 'gateway/main.ts', worker: 'worker/main.ts', crowd: 'standins/visitors/main.ts' },
+  outdir: 'dist',
+  outExtension: { '.js': '.mjs' },
+  bundle: true,
+  platform: 'node',
+  target: 'node20',
+  format: 'esm',
+  packages: 'external',
+  sourcemap: true,
+})

@@ -1,0 +1,49 @@
+// npm run demo: everything on loopback, with the demo world and the stand-ins.
+import { mkdirSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { QueryTypes } from 'sequelize'
+import { writeDemo, DEMO_PASSWORD } from '../server/database/seed/write-demo'
+import { portAnselLinks } from '../server/database/seed/port-ansel'
+import { refreshVisitFigures } from '../server/usecases/refresh-visit-figures'
+import { buildIfChanged } from './build'
+import { fillPastVisits } from './past-visits'
+import { readSystemSettings, runCommand, System } from './system'
+
+const PAST_DAYS = 90
+
+const print = (line: string) => process.stdout.write(line + '\n')
+const system = new System(readSystemSettings('demo'), print)
+
+await runCommand(system, async () => {
+  const began = performance.now()
+  await system.checkPorts()
+  buildIfChanged(print)
+  const db = await system.startDatabase()
+  const posters = portAnselLinks()
+    .filter((link) => link.weight > 0)
+    .map(({ host, slug, weight, madeAgo }) => ({ host, slug, weight, madeAgo }))
+  if (await writeDemo(db)) print('database: Port Ansel Transit is laid out, with 1,200 links')
+  // A batch of a day counts once, so an interrupted filling goes on where it stopped.
+  const [marks] = await db.sequelize.query<{ days: number }>("SELECT COUNT(*) AS days FROM visit_batch WHERE batch_key LIKE 'past-%'", { type: QueryTypes.SELECT })
+  if (Number(marks?.days) <= PAST_DAYS) {
+    print(`database: filling ${PAST_DAYS} days of past visits`)
+    const stored = await fillPastVisits(system.databaseUrl, posters, PAST_DAYS)
+    print(`database: ${stored.toLocaleString('en')} past requests`)
+    await refreshVisitFigures(db)
+  }
+  mkdirSync(system.settings.folder, { recursive: true })
+  const postersFile = join(system.settings.folder, 'posters.json')
+  writeFileSync(postersFile, JSON.stringify(posters))
+  await system.startApplication({ FIDES_TRUSTED_PROXIES: '127.0.0.1' })
+  system.start('crowd', ['dist/crowd.mjs'], { FIDES_CROWD_POSTERS: postersFile })
+  print(`
+Fides is ready after ${((performance.now() - began) / 1000).toFixed(1)} s.
+
+  The desk       ${system.adminAddress}
+  Sign in        admin@portansel.example, password ${DEMO_PASSWORD}
+                 (editor@ and viewer@portansel.example have the same password)
+  The gateway    ${system.gatewayAddress}, for example
+                 curl -sI -H 'Host: ansl.example' ${system.gatewayAddress}/fares
+
+Ctrl-C stops all of it.`)
+})

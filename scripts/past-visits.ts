@@ -1,0 +1,53 @@
+import type { IncomingMessage } from 'node:http'
+import { BlockList } from 'node:net'
+import { randomBytes } from 'node:crypto'
+import mariadb from 'mariadb'
+import { answer, compile } from '../core/table'
+import { readEvent, type VisitEvent } from '../core/visits'
+import { connectionConfig } from '../environment/database-url'
+import { storeBatch } from '../gateway/batch'
+import { readDomains, readLinks } from '../gateway/link-rows'
+import { createObserver } from '../gateway/observe'
+import type { LinkRow } from '../core/table'
+import { seeded } from '../server/database/seed/chance'
+import { Crowd, type Poster } from '../standins/visitors/crowd'
+
+const DAY_MS = 86_400_000
+const USUAL_DAY = 1250
+
+/**
+ * Fills past days with the crowd's visits: each request is answered by the table, observed as the gateway observes,
+ * and stored through the same batches. Returns how many requests were stored.
+ */
+export async function fillPastVisits(databaseUrl: string, posters: readonly Poster[], days: number, now = Date.now()): Promise<number> {
+  const connection = await mariadb.createConnection(connectionConfig(databaseUrl))
+  try {
+    const links: LinkRow[] = []
+    for await (const page of readLinks(connection)) links.push(...page)
+    const table = compile(await readDomains(connection), links)
+    const random = seeded(2026)
+    const crowd = new Crowd(posters, random)
+    const [{ time_zone: timeZone }] = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')
+    const today = Math.floor(now / DAY_MS) * DAY_MS
+    let stored = 0
+    for (let ago = days; ago >= 0; ago--) {
+      const dayStart = today - ago * DAY_MS
+      // One secret a day, as the gateway has it, thrown away with the day.
+      const secret = randomBytes(32)
+      const observe = createObserver({ secretAt: () => secret, countryOf: () => '', trustedProxies: new BlockList() })
+      const moments = Array.from({ length: crowd.sizeOfDay(dayStart, USUAL_DAY) }, () => crowd.momentOfDay(dayStart)).filter((at) => at < now).sort((a, b) => a - b)
+      const events: VisitEvent[] = []
+      for (const at of moments) {
+        const asked = crowd.request(at, ago)
+        const given = answer(table, { method: asked.method, host: asked.host, target: asked.target }, at)
+        const seen = { method: asked.method, headers: asked.headers, socket: { remoteAddress: asked.address } } as unknown as IncomingMessage
+        events.push(readEvent(observe(seen, given, at))!)
+      }
+      await storeBatch(connection, `past-${new Date(dayStart).toISOString().slice(0, 10)}`, events, timeZone)
+      stored += events.length
+    }
+    return stored
+  } finally {
+    await connection.end()
+  }
+}

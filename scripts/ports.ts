@@ -1,0 +1,31 @@
+import { createServer } from 'node:net'
+
+/** Whether nothing listens on a loopback port. */
+export function portIsFree(port: number): Promise<boolean> {
+  return new Promise((resolve) => {
+    const probe = createServer()
+    probe.once('error', () => resolve(false))
+    probe.listen({ port, host: '127.0.0.1', exclusive: true }, () => probe.close(() => resolve(true)))
+  })
+}
+
+/** Rejects with one line that names each port in use, what it is for and how to choose another. */
+export async function requirePorts(ports: { port: number; use: string; variable: string }[]): Promise<void> {
+  const taken: string[] = []
+  for (const { port, use, variable } of ports) {
+    if (!(await portIsFree(port))) taken.push(`port ${port} for ${use} is in use; stop what uses it or set ${variable}`)
+  }
+  if (taken.length > 0) throw new Error(taken.join('; ') + '.')
+}
+
+/** A loopback port that is free now. */
+export function freePort(): Promise<number> {
+  return new Promise((resolve, reject) => {
+    const probe = createServer()
+    probe.once('error', reject)
+    probe.listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as { port: number }
+      probe.close(() => resolve(port))
+    })
+  })
+}

@@ -1,0 +1,65 @@
+import { spawn, type ChildProcess } from 'node:child_process'
+
+/** A process of the application, run by a start command. */
+export interface Running {
+  name: string
+  child: ChildProcess
+  /** Asks it to end and waits; ends it by force after ten seconds. */
+  stop(): Promise<void>
+}
+
+const PATIENCE_MS = 10_000
+
+/** Starts a Node process; its lines go to `print`. A process that ends by itself is told to `ended`. */
+export function startNode(
+  name: string,
+  args: string[],
+  environment: Record<string, string>,
+  print: (line: string) => void,
+  ended: (name: string, code: number | null) => void,
+): Running {
+  // A process group of its own: Ctrl-C in the terminal is for the start command, which stops all in order.
+  const child = spawn(process.execPath, args, { env: { ...process.env, ...environment }, stdio: ['ignore', 'pipe', 'pipe'], detached: true })
+  for (const stream of [child.stdout!, child.stderr!]) {
+    let rest = ''
+    stream.setEncoding('utf8').on('data', (text: string) => {
+      const lines = (rest + text).split('\n')
+      rest = lines.pop()!
+      for (const line of lines) if (line.trim()) print(line)
+    })
+  }
+  let stopping = false
+  const exited = new Promise<void>((resolve) => {
+    child.once('exit', (code) => {
+      if (!stopping) ended(name, code)
+      resolve()
+    })
+  })
+  return {
+    name,
+    child,
+    async stop() {
+      stopping = true
+      if (child.exitCode !== null || child.signalCode !== null) return
+      child.kill('SIGTERM')
+      const force = setTimeout(() => child.kill('SIGKILL'), PATIENCE_MS)
+      await exited
+      clearTimeout(force)
+    },
+  }
+}
+
+/** Waits until an address answers at all, or as `good` asks. */
+export async function untilAnswers(url: string, patienceMs = 60_000, good: (response: Response) => boolean | Promise<boolean> = () => true): Promise<void> {
+  const give = Date.now() + patienceMs
+  for (;;) {
+    try {
+      const response = await fetch(url, { redirect: 'manual', signal: AbortSignal.timeout(2000) })
+      if (await good(response)) return
+    } catch {
+      // Not yet.
+    }
+    if (Date.now() > give) throw new Error(`${url} did not answer within ${patienceMs / 1000} s.`)
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+}

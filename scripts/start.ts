@@ -1,0 +1,18 @@
+// npm start: production. No demo data, no stand-ins; the first administrator comes by a one-time address.
+import { makeSetupTicket } from '../server/usecases/setup'
+import { buildIfChanged } from './build'
+import { readSystemSettings, runCommand, System } from './system'
+
+const print = (line: string) => process.stdout.write(line + '\n')
+const system = new System(readSystemSettings('production'), print)
+
+await runCommand(system, async () => {
+  await system.checkPorts()
+  buildIfChanged(print)
+  const db = await system.startDatabase()
+  await db.sequelize.query("INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))")
+  await system.startApplication({ NUXT_SESSION_COOKIE_SECURE: process.env.NUXT_SESSION_COOKIE_SECURE ?? 'true' })
+  print(`Fides is ready: the desk at ${system.adminAddress}, the gateway at ${system.gatewayAddress}.`)
+  const ticket = await makeSetupTicket(db)
+  if (ticket) print(`Make the first administrator here, once: ${system.adminAddress}/set-up?ticket=${ticket}`)
+})

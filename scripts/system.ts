@@ -1,0 +1,147 @@
+import { randomBytes } from 'node:crypto'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { z } from 'zod'
+import { readEnvironment } from '../environment/read'
+import { openDatabase, type Database } from '../server/database/open'
+import { migrate } from '../server/database/migrate'
+import { startMariaDb, type PrivateMariaDb } from './mariadb'
+import { requirePorts } from './ports'
+import { startNode, untilAnswers, type Running } from './processes'
+
+const port = (fallback: number) => z.coerce.number('must be a port number').int().min(1, 'must be a port from 1 to 65535').max(65_535, 'must be a port from 1 to 65535').default(fallback)
+
+const variables = z.object({
+  FIDES_DATA: z.string().default('.data'),
+  FIDES_ADMIN_HOST: z.string().default('127.0.0.1'),
+  FIDES_ADMIN_PORT: port(3000),
+  FIDES_GATEWAY_HOST: z.string().default('127.0.0.1'),
+  FIDES_GATEWAY_PORT: port(8080),
+  FIDES_GATEWAY_CONTROL_PORT: port(8081),
+  FIDES_DATABASE_PORT: port(3308),
+  FIDES_DATABASE_URL: z.string().optional(),
+})
+
+/** The ports, folders and database of one running Fides. */
+export type SystemSettings = z.infer<typeof variables> & { folder: string }
+
+/** Reads the start command's environment; `name` keeps the data of demo, production and tests apart. */
+export function readSystemSettings(name: string): SystemSettings {
+  const settings = readEnvironment(variables)
+  return { ...settings, folder: join(settings.FIDES_DATA, name) }
+}
+
+/** A running Fides: what a start command started, in order, to be stopped in the opposite one. */
+export class System {
+  readonly processes: Running[] = []
+  private server: PrivateMariaDb | undefined
+  private opened: Database | undefined
+  databaseUrl = ''
+  private stopping: Promise<void> | undefined
+
+  constructor(
+    readonly settings: SystemSettings,
+    readonly print: (line: string) => void,
+  ) {}
+
+  get adminAddress() {
+    return `http://${this.settings.FIDES_ADMIN_HOST}:${this.settings.FIDES_ADMIN_PORT}`
+  }
+  get gatewayAddress() {
+    return `http://${this.settings.FIDES_GATEWAY_HOST}:${this.settings.FIDES_GATEWAY_PORT}`
+  }
+
+  /** Refuses to start where a port is in use. */
+  async checkPorts(): Promise<void> {
+    const { settings } = this
+    await requirePorts([
+      { port: settings.FIDES_ADMIN_PORT, use: 'the desk', variable: 'FIDES_ADMIN_PORT' },
+      { port: settings.FIDES_GATEWAY_PORT, use: 'the gateway', variable: 'FIDES_GATEWAY_PORT' },
+      { port: settings.FIDES_GATEWAY_CONTROL_PORT, use: 'the gateway’s control', variable: 'FIDES_GATEWAY_CONTROL_PORT' },
+      ...(settings.FIDES_DATABASE_URL ? [] : [{ port: settings.FIDES_DATABASE_PORT, use: 'MariaDB', variable: 'FIDES_DATABASE_PORT' }]),
+    ])
+  }
+
+  /** Starts MariaDB in its private folder, unless FIDES_DATABASE_URL names another, and brings it to today's form. */
+  async startDatabase(): Promise<Database> {
+    if (this.settings.FIDES_DATABASE_URL) this.databaseUrl = this.settings.FIDES_DATABASE_URL
+    else {
+      this.server = await startMariaDb(join(this.settings.folder, 'mariadb'), this.settings.FIDES_DATABASE_PORT)
+      this.databaseUrl = this.server.url
+    }
+    this.opened = openDatabase(this.databaseUrl, { poolSize: 4 })
+    const done = await migrate(this.opened.sequelize)
+    if (done.length > 0) this.print(`database: ran ${done.join(', ')}`)
+    return this.opened
+  }
+
+  /** Environment of every process. */
+  environment(more: Record<string, string> = {}): Record<string, string> {
+    const { settings } = this
+    return {
+      FIDES_DATABASE_URL: this.databaseUrl,
+      FIDES_GATEWAY_HOST: settings.FIDES_GATEWAY_HOST,
+      FIDES_GATEWAY_PORT: String(settings.FIDES_GATEWAY_PORT),
+      FIDES_GATEWAY_CONTROL_PORT: String(settings.FIDES_GATEWAY_CONTROL_PORT),
+      FIDES_GATEWAY_STATE: join(settings.folder, 'gateway'),
+      NUXT_SESSION_PASSWORD: process.env.NUXT_SESSION_PASSWORD ?? this.sessionSecret(),
+      NITRO_HOST: settings.FIDES_ADMIN_HOST,
+      NITRO_PORT: String(settings.FIDES_ADMIN_PORT),
+      NODE_ENV: 'production',
+      ...more,
+    }
+  }
+
+  private sessionSecret(): string {
+    const file = join(this.settings.folder, 'session-secret')
+    mkdirSync(this.settings.folder, { recursive: true })
+    if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
+    return readFileSync(file, 'utf8')
+  }
+
+  /** Starts one process; the whole system stops when it ends by itself. */
+  start(name: string, args: string[], more: Record<string, string> = {}): Running {
+    const running = startNode(name, args, this.environment(more), (line) => this.print(line.startsWith(name) ? line : `${name}: ${line}`), (ended, code) => {
+      if (this.stopping) return
+      this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
+      void this.stop().then(() => process.exit(1))
+    })
+    this.processes.push(running)
+    return running
+  }
+
+  /** Starts admin, gateway and worker from the production build and waits until each answers. */
+  async startApplication(more: Record<string, string> = {}): Promise<void> {
+    this.start('gateway', ['dist/gateway.mjs'], more)
+    this.start('worker', ['dist/worker.mjs'], more)
+    this.start('admin', ['.output/server/index.mjs'], more)
+    await untilAnswers(`http://127.0.0.1:${this.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
+    await untilAnswers(`${this.adminAddress}/api/v1/health`, 60_000, async (response) => ((await response.json()) as { status: string }).status === 'ok')
+  }
+
+  /** Stops everything, the database last. */
+  stop(): Promise<void> {
+    return (this.stopping ??= (async () => {
+      for (const running of [...this.processes].reverse()) await running.stop()
+      await this.opened?.sequelize.close().catch(() => undefined)
+      await this.server?.stop()
+    })())
+  }
+}
+
+/** Runs a start command: stops the system on Ctrl-C, tells a failure in one line and exits non-zero. */
+export async function runCommand(system: System, work: () => Promise<void>): Promise<void> {
+  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
+    process.on(signal, () => {
+      system.print('stopping')
+      void system.stop().then(() => process.exit(0))
+    })
+  }
+  try {
+    await work()
+  } catch (error) {
+    process.stderr.write(`Fides cannot start. ${(error as Error).message.split('\n')[0]}\n`)
+    await system.stop()
+    process.exit(1)
+  }
+}

@@ -1,0 +1,117 @@
+import { canonicalSlug } from '../../../core/address'
+import { destinationHash, searchText } from '../../usecases/link-state'
+import { hashPassword } from '../../usecases/password'
+import type { Database } from '../open'
+import { HOSTS, portAnselLinks, type DemoLink } from './port-ansel'
+import { seeded } from './chance'
+
+const DAY_MS = 86_400_000
+
+/** The demo's people; the password is for the demo only and never part of a production start. */
+export const DEMO_PASSWORD = 'port-ansel-demo'
+const PEOPLE = [
+  { email: 'admin@portansel.example', name: 'Ines Caldwell', role: 'administrator' },
+  { email: 'editor@portansel.example', name: 'Tomas Vale', role: 'editor' },
+  { email: 'viewer@portansel.example', name: 'Ruth Okoro', role: 'viewer' },
+] as const
+
+/**
+ * Fills an empty database with Port Ansel Transit: organisation, people, domains, links and a ledger that tells how
+ * each came to be. Returns false, and does nothing, where an organisation stands already.
+ */
+export async function writeDemo(db: Database, now = new Date()): Promise<boolean> {
+  if ((await db.Organisation.count()) > 0) return false
+  const passwordHash = await hashPassword(DEMO_PASSWORD)
+  const founded = new Date(now.getTime() - 1000 * DAY_MS)
+  await db.sequelize.transaction(async (transaction) => {
+    await db.Organisation.create({ name: 'Port Ansel Transit', timeZone: 'Europe/Lisbon', createdAt: founded }, { transaction })
+    const members = await db.Member.bulkCreate(PEOPLE.map((person) => ({ ...person, passwordHash, createdAt: founded })), { transaction })
+    const actors = members.map((member, index) => ({ memberId: index + 1, actor: member.name }))
+    const entries: Entry[] = []
+
+    const domains = [
+      { host: HOSTS.apex, standing: 'open' as const, capitalsMatter: false, rootDestination: 'https://www.portanseltransit.example/' },
+      { host: HOSTS.beside, standing: 'open' as const, endedDestination: 'https://www.portanseltransit.example/over' },
+      { host: HOSTS.coming, standing: 'spreading' as const },
+    ]
+    const domainRows = new Map<string, { id: number; capitalsMatter: boolean; trailingSlashMatters: boolean }>()
+    for (const domain of domains) {
+      const row = await db.Domain.create({ ...domain, appSchemes: [], createdAt: founded, updatedAt: founded }, { transaction })
+      domainRows.set(domain.host, { id: Number(row.id), capitalsMatter: domain.capitalsMatter ?? true, trailingSlashMatters: false })
+      entries.push({ at: founded, ...actors[0]!, action: 'create', subjectKind: 'domain', subjectId: Number(row.id), subjectLabel: domain.host, reason: '', beforeState: null, afterState: { ...domain } })
+    }
+
+    const links = portAnselLinks()
+    const tagIds = new Map([...new Set(links.flatMap((link) => link.tags))].sort().map((name, index) => [name, index + 1]))
+    await db.Tag.bulkCreate([...tagIds].map(([name, id]) => ({ id, name })), { transaction })
+
+    const random = seeded(90)
+    const rows = links.map((link, index) => {
+      const id = index + 1
+      const domain = domainRows.get(link.host)!
+      const canonical = canonicalSlug(link.slug, domain)!
+      const story = tellStory(link, { id, domainId: domain.id, canonical, now, random, actors })
+      entries.push(...story.entries)
+      return {
+        id, domainId: domain.id, slug: link.slug, canonical, destination: link.destination, destinationHash: destinationHash(link.destination),
+        status: link.status, query: link.query, queryConflict: 'destination' as const, title: link.title, note: link.note, owner: link.owner,
+        standing: link.standing, startsAt: story.startsAt, endsAt: story.endsAt, resumesAt: null, endedDestination: link.endedDestination,
+        robots: null, referrerPolicy: null, searchText: searchText(link.host, link), version: story.entries.length,
+        createdAt: story.entries[0]!.at, updatedAt: story.entries.at(-1)!.at,
+      }
+    })
+    await db.Link.bulkCreate(rows, { transaction })
+    await db.LinkTag.bulkCreate(links.flatMap((link, index) => link.tags.map((tag) => ({ linkId: index + 1, tagId: tagIds.get(tag)! }))), { transaction })
+
+    entries.sort((a, b) => a.at.getTime() - b.at.getTime())
+    await db.LedgerEntry.bulkCreate(entries.map((entry, index) => ({ ...entry, revision: index + 1 })), { transaction })
+    await db.Organisation.update({ revision: entries.length }, { where: { id: 1 }, transaction })
+  })
+  return true
+}
+
+interface Entry {
+  at: Date
+  memberId: number
+  actor: string
+  action: string
+  subjectKind: 'link' | 'domain'
+  subjectId: number
+  subjectLabel: string
+  reason: string
+  beforeState: Record<string, unknown> | null
+  afterState: Record<string, unknown> | null
+}
+
+/** The ledger entries that lead to a link as it is: its making, each change of destination, a decision on its standing. */
+function tellStory(
+  link: DemoLink,
+  about: { id: number; domainId: number; canonical: string; now: Date; random: () => number; actors: { memberId: number; actor: string }[] },
+): { entries: Entry[]; startsAt: Date | null; endsAt: Date | null } {
+  const ago = (days: number) => new Date(about.now.getTime() - days * DAY_MS - Math.floor(about.random() * 8 * 3_600_000))
+  const startsAt = link.startsAgo === null ? null : ago(link.startsAgo)
+  const endsAt = link.endsAgo === null ? null : ago(link.endsAgo)
+  const state = {
+    domainId: about.domainId, slug: link.slug, canonical: about.canonical, destination: link.earlier[0]?.destination ?? link.destination, status: link.status,
+    query: link.query, queryConflict: 'destination', title: link.title, note: link.note, owner: link.owner, standing: 'live',
+    startsAt: startsAt?.toISOString() ?? null, endsAt: endsAt?.toISOString() ?? null, resumesAt: null,
+    endedDestination: link.endedDestination, robots: null, referrerPolicy: null, tags: [...link.tags].sort(),
+  }
+  const whose = () => about.actors[about.random() < 0.7 ? 1 : 0]!
+  const entry = (at: Date, action: string, before: object | null, after: object, reason = ''): Entry => ({
+    at, ...whose(), action, subjectKind: 'link', subjectId: about.id, subjectLabel: `${link.host}/${link.slug}`, reason, beforeState: before as Entry['beforeState'], afterState: after as Entry['afterState'],
+  })
+  const entries = [entry(ago(link.madeAgo), 'create', null, state)]
+  let current = state
+  link.earlier.forEach((earlier, index) => {
+    const after = { ...current, destination: link.earlier[index + 1]?.destination ?? link.destination }
+    entries.push(entry(ago(earlier.until), 'change-destination', current, after, 'The page moved with the season.'))
+    current = after
+  })
+  if (link.standing !== 'live') {
+    const after = { ...current, standing: link.standing }
+    const action = { paused: 'pause', ended: 'end', retired: 'retire' }[link.standing]
+    entries.push(entry(ago(1 + about.random() * 15), action, current, after, link.standing === 'paused' ? 'The page is being rewritten.' : 'No longer needed.'))
+  }
+  return { entries, startsAt, endsAt }
+}

@@ -1,0 +1,14 @@
+import type { Job } from '../server/usecases/jobs'
+import { refreshVisitFigures } from '../server/usecases/refresh-visit-figures'
+
+/** A batch key is kept for as long as its batch could still be sent again. */
+const BATCH_KEY_DAYS = 90
+
+export const JOBS: readonly Job[] = [
+  { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },
+  {
+    kind: 'forget-batch-keys',
+    everySeconds: 86_400,
+    run: (db) => db.sequelize.query('DELETE FROM visit_batch WHERE received_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? DAY)', { replacements: [BATCH_KEY_DAYS] }),
+  },
+]
