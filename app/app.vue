@@ -1,1 +1,12 @@
-<template><v-app><NuxtPage /></v-app></template>
+<script setup lang="ts">
+useAppearance()
+</script>
+
+<template>
+  <VApp>
+    <NuxtLayout>
+      <NuxtPage />
+    </NuxtLayout>
+    <NoticeBar />
+  </VApp>
+</template>

@@ -1,1 +1,5 @@
-<template><div>hello</div></template>
+<script setup lang="ts">
+definePageMeta({ redirect: '/register' })
+</script>
+
+<template><div /></template>

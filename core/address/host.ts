@@ -1,3 +1,4 @@
+/// <reference path="./tr46.d.ts" />
 import { toASCII, toUnicode } from 'tr46'
 
 export type HostReading = { ok: true; host: string } | { ok: false; reason: 'empty' | 'not-a-host' }

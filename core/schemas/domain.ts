@@ -47,3 +47,6 @@ export const domain = z.object({
 export type Domain = z.infer<typeof domain>
 export type DomainCreate = z.output<typeof domainCreate>
 export type DomainPatch = z.output<typeof domainPatch>
+
+/** Whether a domain in this standing answers; the links of one that does not are waiting. */
+export const isOpenStanding = (standing: Domain['standing']) => standing === 'open' || standing === 'drifted'

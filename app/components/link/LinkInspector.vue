@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { LedgerEntry, Link } from '~~/core/schemas'
+
+const { link, history } = defineProps<{ link: Link; history: LedgerEntry[] }>()
+const editing = defineModel<boolean>('editing', { default: false })
+const session = useSessionStore()
+const { short, exact } = useMoments()
+
+const queryWords = computed(() =>
+  link.query === 'discard' ? 'The visitor’s query is dropped'
+  : { destination: 'Carried; the destination’s own values win', visitor: 'Carried; the visitor’s values win', both: 'Carried; both values are kept' }[link.queryConflict],
+)
+const schedule = computed(() => {
+  const parts = [link.startsAt && `from ${short(link.startsAt)}`, link.endsAt && `until ${short(link.endsAt)}`, link.resumesAt && `resumes ${short(link.resumesAt)}`].filter(Boolean)
+  return parts.length ? parts.join(', ') : 'No start or end'
+})
+const STANDINGS: Record<string, string> = {
+  scheduled: 'Not begun yet: visitors are told there is no such address.',
+  paused: 'Paused: visitors are told it will come back.',
+  ended: 'Ended: visitors are sent to the ended-address, or told that it is over.',
+  retired: 'Retired: visitors are told it is gone for good. The slug stays reserved.',
+}
+const copy = async () => {
+  await navigator.clipboard.writeText(`https://${link.domain}/${link.slug}`)
+  useNotice().tell(`Copied https://${link.domain}/${link.slug}`)
+}
+</script>
+
+<template>
+  <article class="inspector" :aria-label="link.address">
+    <div class="d-flex flex-wrap ga-2 mb-1">
+      <RedirectChip :status="link.status" words />
+      <span v-for="tag in link.tags" :key="tag" class="tag">{{ tag }}</span>
+    </div>
+    <p class="address mono"><span class="soft">{{ link.domain }}/</span><b>{{ link.slug }}</b></p>
+    <p class="mb-2"><span aria-hidden="true">→ </span><span class="visually-hidden">leads to </span><a :href="link.destination" rel="noreferrer noopener" target="_blank" class="out"><LongAddress :address="link.destination" wrap /></a></p>
+    <div v-if="link.waiting" class="banner warning"><StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet; the link works once it is.</div>
+    <div v-if="STANDINGS[link.standing]" class="banner"><StateMark :state="link.standing" /> {{ STANDINGS[link.standing] }}</div>
+    <dl>
+      <template v-if="link.title"><dt>Title</dt><dd>{{ link.title }}</dd></template>
+      <dt>Query</dt><dd>{{ queryWords }}</dd>
+      <dt>Schedule</dt><dd>{{ schedule }}</dd>
+      <template v-if="link.endedDestination"><dt>When ended</dt><dd><LongAddress :address="link.endedDestination" wrap /></dd></template>
+      <template v-if="link.note"><dt>Note</dt><dd class="note">{{ link.note }}</dd></template>
+      <template v-if="link.owner"><dt>Owner</dt><dd>{{ link.owner }}</dd></template>
+      <template v-if="link.robots"><dt>Robots</dt><dd class="mono">{{ link.robots }}</dd></template>
+      <template v-if="link.referrerPolicy"><dt>Referrer</dt><dd class="mono">{{ link.referrerPolicy }}</dd></template>
+      <dt>Made</dt><dd :title="exact(link.createdAt)">{{ short(link.createdAt) }}</dd>
+    </dl>
+    <template v-if="link.daily?.length">
+      <h3 class="mt-4 mb-1">Last {{ link.daily.length }} days · {{ link.daily.reduce((sum, day) => sum + day, 0).toLocaleString('en') }} visits</h3>
+      <div class="bars"><DayBars :days="link.daily" :width="300" :height="46" /></div>
+    </template>
+    <div class="d-flex flex-wrap ga-2 mt-4">
+      <VBtn v-if="session.may('editor')" color="primary" variant="flat" @click="editing = true">Change</VBtn>
+      <VBtn :to="{ path: '/trace', query: { address: link.address } }">Trace</VBtn>
+      <VBtn @click="copy">Copy</VBtn>
+      <StandingMenu v-if="session.may('editor')" :link="link" />
+    </div>
+    <LinkHistory class="mt-5" :entries="history" />
+    <LinkDialog v-model="editing" :link="link" />
+  </article>
+</template>
+
+<style scoped>
+.inspector {
+  padding: 14px 16px 24px;
+}
+.address {
+  margin: 2px 0;
+  font-size: 19px;
+  line-height: 1.25;
+  overflow-wrap: anywhere;
+}
+.out {
+  color: inherit;
+  text-decoration-color: rgb(var(--v-theme-rule));
+}
+.tag {
+  padding: 0 6px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  border-radius: 3px;
+  background: rgb(var(--v-theme-surface));
+  font-size: 12px;
+  line-height: 17px;
+}
+.banner {
+  margin: 8px 0;
+  padding: 8px 10px;
+  border-left: 4px solid rgb(var(--v-theme-soft));
+  background: rgb(var(--v-theme-count));
+}
+.banner.warning {
+  border-color: rgb(var(--v-theme-warning));
+  background: rgb(var(--v-theme-tint-warning));
+}
+dl {
+  display: grid;
+  grid-template-columns: 84px 1fr;
+  gap: 5px 12px;
+  margin-top: 12px;
+  font-size: 13px;
+}
+dt {
+  color: rgb(var(--v-theme-soft));
+}
+dd {
+  min-width: 0;
+  overflow-wrap: anywhere;
+}
+.note {
+  white-space: pre-line;
+}
+.bars {
+  padding: 10px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  border-radius: 4px;
+  background: rgb(var(--v-theme-surface));
+}
+</style>

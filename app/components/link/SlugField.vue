@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { isOpenStanding, type SlugCheck } from '~~/core/schemas'
+
+const { fault = undefined } = defineProps<{ fault?: string }>()
+const domain = defineModel<string>('domain', { required: true })
+const slug = defineModel<string>('slug', { required: true })
+const store = useLinkStore()
+const domains = useDomainsStore()
+
+const settled = refDebounced(computed(() => [domain.value, slug.value.trim()] as const), 120)
+const check = ref<SlugCheck>()
+const asked = ref('')
+let asking: AbortController | undefined
+watch(settled, async ([host, text]) => {
+  asking?.abort()
+  const mine = (asking = new AbortController())
+  if (text === '' || host === '') return void (check.value = undefined)
+  const found = await store.checkSlug(host, text, mine.signal).catch(() => undefined)
+  if (mine.signal.aborted) return
+  check.value = found
+  asked.value = text
+}, { immediate: true })
+
+const waits = computed(() => {
+  const chosen = domains.byHost(domain.value)
+  return chosen && !isOpenStanding(chosen.standing)
+})
+// A verdict counts only for the slug it was asked for.
+const verdict = computed(() => (asked.value === slug.value.trim() ? check.value : undefined))
+const error = computed(() => fault ?? (verdict.value && verdict.value.state !== 'free' ? verdict.value.reasons[0] : undefined))
+const hint = computed(() =>
+  slug.value.trim() === '' ? 'Leave empty for a random one of seven easily read characters.'
+  : verdict.value?.state === 'free' ? `Free: ${domain.value}/${slug.value.trim()}`
+  : 'Looking whether it is free…',
+)
+</script>
+
+<template>
+  <div>
+    <div class="pair">
+      <VSelect v-model="domain" :items="domains.domains.map((item) => ({ value: item.host, title: item.shown }))" label="Domain" class="domain mono" />
+      <VTextField v-model="slug" label="Slug" class="slug mono" prefix="/" :error-messages="error" :hint="hint" persistent-hint autocomplete="off" autocapitalize="off" spellcheck="false" maxlength="200" />
+    </div>
+    <p v-if="verdict?.state === 'taken' && verdict.link" class="told">
+      <NuxtLink :to="`/links/${verdict.link.id}`" target="_blank" class="holder">Look at {{ verdict.link.address }}</NuxtLink>
+    </p>
+    <p v-if="waits" class="told"><StateMark state="doubtful" /> {{ domain }} is not open yet; the link will wait until it is.</p>
+  </div>
+</template>
+
+<style scoped>
+.pair {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+}
+.domain {
+  flex: 1 1 220px;
+}
+.slug {
+  flex: 2 1 260px;
+}
+.told {
+  margin: 4px 0 0;
+  font-size: 13px;
+}
+.holder {
+  color: rgb(var(--v-theme-primary));
+}
+</style>

@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { nextTick, watch } from 'vue'
+import type { Link } from '~~/core/schemas'
+
+const { links, selected, next, loading } = defineProps<{ links: Link[]; selected: number | undefined; next: string | null; loading: boolean }>()
+const emit = defineEmits<{ select: [link: Link]; open: [link: Link]; more: [] }>()
+
+watch(
+  () => selected,
+  async (id) => {
+    await nextTick()
+    document.getElementById(`link-row-${id}`)?.scrollIntoView({ block: 'nearest' })
+  },
+)
+const stateOf = (link: Link) => (link.waiting && link.standing === 'live' ? 'waiting' : link.standing)
+const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
+</script>
+
+<template>
+  <VTable class="rows" density="compact" fixed-header hover :aria-busy="loading">
+    <colgroup>
+      <col style="width: 34px" />
+      <col class="address-column" />
+      <col style="width: 50px" />
+      <col class="destination-column" />
+      <col style="width: 90px" />
+      <col style="width: 74px" />
+    </colgroup>
+    <thead>
+      <tr>
+        <th scope="col"><span class="visually-hidden">Standing</span></th>
+        <th scope="col">Short address</th>
+        <th scope="col"><span class="visually-hidden">Redirect</span></th>
+        <th scope="col" class="wide">Destination</th>
+        <th scope="col" class="wide">28 days</th>
+        <th scope="col" class="text-right">Visits</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr
+        v-for="link in links"
+        :id="`link-row-${link.id}`"
+        :key="link.id"
+        :class="{ selected: link.id === selected }"
+        :aria-current="link.id === selected || undefined"
+        @click="emit('select', link)"
+        @dblclick="emit('open', link)"
+      >
+        <td class="mark"><StateMark :state="stateOf(link)" /></td>
+        <td>
+          <NuxtLink :to="`/links/${link.id}`" class="go" @click.exact.prevent="emit('select', link)"><ShortAddress :address="link.address" /></NuxtLink>
+        </td>
+        <td><RedirectChip :status="link.status" /></td>
+        <td class="wide"><LongAddress :address="link.destination" /></td>
+        <td class="wide"><DayBars :days="link.daily ?? []" :groups="7" /></td>
+        <td class="text-right figure">{{ link.visits28.toLocaleString('en') }}</td>
+      </tr>
+      <tr v-if="next" v-intersect="reached">
+        <td colspan="6" class="soft">{{ loading ? 'Reading more…' : '' }}<VBtn v-if="!loading" variant="text" @click="emit('more')">Show more</VBtn></td>
+      </tr>
+    </tbody>
+  </VTable>
+</template>
+
+<style scoped>
+.rows {
+  height: 100%;
+  background: transparent;
+}
+.rows :deep(.v-table__wrapper) {
+  height: 100%;
+}
+.rows :deep(table) {
+  table-layout: fixed;
+}
+.rows :deep(th) {
+  height: 32px !important;
+  padding: 0 8px !important;
+  font-size: 12px;
+  font-weight: 600 !important;
+  color: rgb(var(--v-theme-soft)) !important;
+  background: rgb(var(--v-theme-surface)) !important;
+}
+.rows :deep(td) {
+  height: 38px !important;
+  padding: 0 8px !important;
+  font-size: 14px;
+  cursor: pointer;
+  overflow: hidden;
+}
+.mark {
+  text-align: center;
+}
+.address-column {
+  width: 36%;
+}
+.selected {
+  background: rgb(var(--v-theme-tint-primary));
+}
+.go {
+  display: block;
+  color: inherit;
+  text-decoration: none;
+  min-width: 0;
+}
+.figure {
+  font-variant-numeric: tabular-nums;
+}
+@media (max-width: 700px) {
+  .wide,
+  .destination-column {
+    display: none;
+  }
+  .address-column {
+    width: auto;
+  }
+}
+</style>

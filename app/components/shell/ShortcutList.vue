@@ -1,0 +1,31 @@
+<script setup lang="ts">
+const open = defineModel<boolean>({ required: true })
+const KEYS = [
+  ['/', 'Address line: find, trace or create'],
+  ['n', 'New link'],
+  ['j  k', 'Next and previous link in the register'],
+  ['Enter', 'Open the link in hand'],
+  ['e', 'Change the link in hand'],
+  ['t', 'Trace the link in hand'],
+  ['g then r', 'Register'],
+  ['g then l', 'Ledger'],
+  ['?', 'This list'],
+]
+</script>
+
+<template>
+  <VDialog v-model="open" max-width="420" aria-labelledby="keys-title">
+    <VCard class="pa-5">
+      <h1 id="keys-title" class="mb-3">Keys</h1>
+      <table class="w-100">
+        <tbody>
+          <tr v-for="[key, what] in KEYS" :key="key">
+            <th scope="row" class="text-left mono pr-4 py-1">{{ key }}</th>
+            <td>{{ what }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <VBtn class="mt-4 align-self-start" @click="open = false">Close</VBtn>
+    </VCard>
+  </VDialog>
+</template>

@@ -1,0 +1,42 @@
+import type { LedgerEntry } from '~~/core/schemas'
+
+const ACTIONS: Record<string, string> = {
+  create: 'Made',
+  change: 'Changed',
+  'change-destination': 'Moved destination of',
+  pause: 'Paused',
+  resume: 'Made live',
+  end: 'Ended',
+  retire: 'Retired',
+  undo: 'Undid a change of',
+  revoke: 'Revoked',
+  'set-up': 'Set up',
+}
+
+const FIELDS: Record<string, string> = {
+  destination: 'Destination', status: 'Redirect', query: 'Query', queryConflict: 'Query clash', title: 'Title', note: 'Note', owner: 'Owner',
+  standing: 'Standing', startsAt: 'Start', endsAt: 'End', resumesAt: 'Resumes', endedDestination: 'When ended', robots: 'Robots',
+  referrerPolicy: 'Referrer', tags: 'Tags', permanenceSeconds: 'Permanence', rootDestination: 'Root', notFoundDestination: 'Not found',
+  capitalsMatter: 'Capitals matter', trailingSlashMatters: 'Slash matters', defaultStatus: 'Usual redirect', appSchemes: 'App schemes', role: 'Role', active: 'Active', name: 'Name', scope: 'Scope',
+}
+
+/** What an entry did, in two or three words before its subject. */
+export function sentenceOf(entry: LedgerEntry): string {
+  const verb = ACTIONS[entry.action] ?? 'Changed'
+  return entry.subject.kind === 'link' ? verb : `${verb} ${entry.subject.kind}`
+}
+
+const show = (value: unknown): string =>
+  value === null || value === undefined ? '' : Array.isArray(value) ? value.join(', ') : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+
+/** The fields an entry changed, as people call them, before and after. A making shows where it leads only. */
+export function changedFields(entry: LedgerEntry): { name: string; before: string; after: string }[] {
+  const { before, after } = entry
+  if (before === null || after === null) {
+    const destination = (after ?? before)?.destination
+    return destination === undefined ? [] : [{ name: FIELDS.destination!, before: after ? '' : show(destination), after: after ? show(destination) : '' }]
+  }
+  return Object.keys(FIELDS)
+    .filter((key) => JSON.stringify(before[key]) !== JSON.stringify(after[key]))
+    .map((key) => ({ name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) }))
+}

@@ -1,0 +1,45 @@
+import { FetchError } from 'ofetch'
+import type { ProblemDetails } from '~~/core/schemas'
+
+/** A refusal from the API, with the sentence for each faulty field. */
+export class ApiProblem extends Error {
+  constructor(readonly problem: ProblemDetails) {
+    super(problem.detail)
+  }
+  get status() {
+    return this.problem.status
+  }
+  /** The first sentence for each field, by its name. */
+  get fields(): Record<string, string> {
+    const fields: Record<string, string> = {}
+    for (const { pointer, detail } of this.problem.errors ?? []) fields[pointer.split('/')[1]!] ??= detail
+    return fields
+  }
+}
+
+const UNREACHABLE: ProblemDetails = {
+  type: 'about:blank',
+  title: 'No answer',
+  status: 0,
+  detail: 'The desk’s server does not answer; what you typed is kept. Try again in a moment.',
+}
+
+type Options = { method?: 'GET' | 'POST' | 'PATCH' | 'DELETE'; body?: object; query?: object; version?: number; signal?: AbortSignal }
+
+/** Calls the API; refusals come as `ApiProblem`. A lost session leads to the sign-in page and back again. */
+export async function callApi<Answer>(path: string, options: Options = {}): Promise<Answer> {
+  const { version, ...rest } = options
+  try {
+    return await $fetch<Answer>(`/api/v1${path}`, {
+      ...(rest as object),
+      headers: version === undefined ? {} : { 'if-match': `"${version}"` },
+      retry: 0,
+    })
+  } catch (error) {
+    if (rest.signal?.aborted) throw error
+    const problem = error instanceof FetchError && error.data && typeof error.data === 'object' ? (error.data as ProblemDetails) : UNREACHABLE
+    const here = useRoute()
+    if (problem.status === 401 && path !== '/session' && here.path !== '/sign-in') await navigateTo({ path: '/sign-in', query: { to: here.fullPath } })
+    throw new ApiProblem(problem)
+  }
+}

@@ -1,0 +1,5 @@
+<template>
+  <VMain>
+    <slot />
+  </VMain>
+</template>

@@ -1,0 +1,12 @@
+/** Everything but signing in and setting up needs a session. */
+export default defineNuxtRouteMiddleware(async (to) => {
+  if (to.path === '/set-up') return
+  const session = useSessionStore()
+  try {
+    await session.load()
+  } catch {
+    return to.path === '/sign-in' ? undefined : navigateTo('/sign-in')
+  }
+  if (to.path === '/sign-in') return session.session ? navigateTo('/register') : undefined
+  if (!session.session) return navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } })
+})

@@ -1,0 +1,62 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+useHead({ title: 'Ledger · Fides' })
+const ledger = useLedgerStore()
+const route = useRoute()
+const KINDS = [
+  { value: '', title: 'Everything' },
+  { value: 'link', title: 'Links' },
+  { value: 'domain', title: 'Domains' },
+  { value: 'member', title: 'Members' },
+  { value: 'token', title: 'Tokens' },
+]
+const query = computed(() => ({ q: (route.query.q as string) || undefined, kind: (route.query.kind as string) || undefined }))
+watch(query, (now) => ledger.list(now), { immediate: true })
+
+const search = ref(query.value.q ?? '')
+let timer: ReturnType<typeof setTimeout> | undefined
+function searchSoon() {
+  clearTimeout(timer)
+  timer = setTimeout(() => navigateTo({ query: { ...route.query, q: search.value?.trim() || undefined } }), 200)
+}
+const chooseKind = (kind: string) => navigateTo({ query: { ...route.query, kind: kind || undefined } })
+const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
+</script>
+
+<template>
+  <div class="page">
+    <header class="head">
+      <h1>Ledger</h1>
+      <span class="soft">Every change, who made it and why; undo puts back only what that change touched.</span>
+      <VSpacer />
+      <VTextField v-model="search" class="search" label="Search address, person, reason" clearable maxlength="200" @update:model-value="searchSoon" />
+      <VSelect class="kind" :model-value="query.kind ?? ''" :items="KINDS" label="Of" @update:model-value="chooseKind" />
+    </header>
+    <VAlert v-if="ledger.problem" type="error" variant="tonal" density="compact">{{ ledger.problem }}</VAlert>
+    <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">Nothing here yet. Every change of a link, domain or member will be.</p>
+    <LedgerRow v-for="entry in ledger.items" :key="entry.id" :entry="entry" />
+    <div v-if="ledger.next" v-intersect="reached" class="py-4"><VBtn :loading="ledger.loading" @click="ledger.more()">Show more</VBtn></div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  max-width: 1200px;
+  min-height: calc(100dvh - 90px);
+  padding: 8px 20px 24px;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 10px;
+  margin-bottom: 6px;
+}
+.search {
+  flex: 0 1 270px;
+}
+.kind {
+  flex: 0 0 150px;
+}
+</style>

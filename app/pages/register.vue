@@ -1,0 +1,125 @@
+<script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useDisplay } from 'vuetify'
+import type { Link } from '~~/core/schemas'
+import type { RegisterFilters } from '~/stores/register'
+
+useHead({ title: 'Register · Fides' })
+const register = useRegisterStore()
+const current = useLinkStore()
+const route = useRoute()
+const { mobile, width } = useDisplay()
+const filtersOpen = ref(false)
+const editing = ref(false)
+
+const NAMES = ['q', 'domain', 'standing', 'redirect', 'tag', 'sort'] as const
+const filters = computed((): RegisterFilters => Object.fromEntries(NAMES.map((name) => [name, route.query[name] || undefined])))
+const narrowed = computed(() => NAMES.some((name) => name !== 'sort' && filters.value[name]))
+const selected = computed(() => Number(route.query.link) || undefined)
+const hasPane = computed(() => width.value >= 1100)
+
+watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && register.list(now), { immediate: true })
+watch(selected, (id) => id && hasPane.value && current.read(id).catch(() => undefined), { immediate: true })
+// Somebody else may have saved meanwhile: come back, see it.
+useEventListener('focus', () => register.items.length <= 50 && register.list(filters.value))
+
+const choose = (name: keyof RegisterFilters, value: string | undefined) => navigateTo({ query: { ...route.query, [name]: value || undefined, link: undefined } })
+const clear = () => navigateTo({ query: { sort: filters.value.sort } })
+const open = (link: Link) => navigateTo(`/links/${link.id}`)
+const select = (link: Link) => (hasPane.value ? navigateTo({ query: { ...route.query, link: link.id } }, { replace: true }) : open(link))
+
+function step(by: number) {
+  const at = register.items.findIndex((link) => link.id === selected.value)
+  const link = register.items[at === -1 ? 0 : Math.min(register.items.length - 1, Math.max(0, at + by))]
+  if (link) select(link)
+  if (at + by >= register.items.length - 5) void register.more()
+}
+const inHand = () => register.items.find((link) => link.id === selected.value)
+useShortcuts({
+  j: () => step(1),
+  k: () => step(-1),
+  Enter: () => inHand() && open(inHand()!),
+  e: () => current.link && (editing.value = true),
+  t: () => inHand() && navigateTo({ path: '/trace', query: { address: inHand()!.address } }),
+})
+
+const search = ref(filters.value.q ?? '')
+watch(() => filters.value.q, (q) => (search.value = q ?? ''))
+let searchTimer: ReturnType<typeof setTimeout> | undefined
+function searchSoon() {
+  clearTimeout(searchTimer)
+  searchTimer = setTimeout(() => choose('q', search.value.trim()), 200)
+}
+const SORTS = [
+  { value: 'visits', title: 'Most visits' },
+  { value: 'changed', title: 'Last changed' },
+  { value: 'made', title: 'Newest' },
+  { value: 'address', title: 'Address' },
+]
+const summary = computed(() => (register.counts ? `${register.counts.total.toLocaleString('en')} ${register.counts.total === 1 ? 'link' : 'links'}` : ''))
+</script>
+
+<template>
+  <div class="page">
+    <VNavigationDrawer :model-value="mobile ? filtersOpen : true" :permanent="!mobile" :temporary="mobile" width="178" aria-label="Filters" @update:model-value="filtersOpen = $event">
+      <RegisterFilters :counts="register.counts" :filters="filters" @choose="choose" />
+    </VNavigationDrawer>
+
+    <section class="list" aria-labelledby="register-title">
+      <header class="head">
+        <h1 id="register-title">Register</h1>
+        <span class="soft summary" role="status">{{ summary }}</span>
+        <VSpacer />
+        <VTextField v-model="search" class="search" label="Search links" clearable density="compact" maxlength="300" @update:model-value="searchSoon" @keydown.enter="choose('q', search.trim())" />
+        <VSelect class="sort" :model-value="filters.sort ?? 'visits'" :items="SORTS" label="Order" @update:model-value="choose('sort', $event)" />
+        <VBtn v-if="mobile" @click="filtersOpen = !filtersOpen">Filters</VBtn>
+        <VBtn v-if="narrowed" variant="text" @click="clear">Clear filters</VBtn>
+      </header>
+      <VAlert v-if="register.problem" type="error" variant="tonal" density="compact" class="ma-3">
+        {{ register.problem }} <VBtn variant="text" @click="register.list(filters)">Try again</VBtn>
+      </VAlert>
+      <div class="rows">
+        <EmptyRegister v-if="register.counts && register.items.length === 0 && !register.loading" :narrowed="narrowed" @clear="clear" />
+        <RegisterRows v-else :links="register.items" :selected="selected" :next="register.next" :loading="register.loading" @select="select" @open="open" @more="register.more()" />
+      </div>
+    </section>
+
+    <VNavigationDrawer v-if="hasPane" location="right" permanent width="356" aria-label="Link">
+      <LinkInspector v-if="selected && current.link?.id === selected" v-model:editing="editing" :link="current.link" :history="current.history" />
+      <p v-else class="soft pa-6">Choose a link to see where it leads, what happened to it and how it is used.</p>
+    </VNavigationDrawer>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  height: calc(100dvh - 90px);
+}
+.list {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+  background: rgb(var(--v-theme-surface));
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 10px;
+  padding: 8px 14px;
+}
+.summary {
+  min-width: 80px;
+}
+.search {
+  flex: 0 1 220px;
+}
+.sort {
+  flex: 0 0 150px;
+}
+.rows {
+  flex: 1 1 0;
+  min-height: 0;
+}
+</style>

@@ -1,0 +1,23 @@
+<script setup lang="ts">
+useHead({ title: 'Settings · Fides' })
+const session = useSessionStore()
+</script>
+
+<template>
+  <div class="page">
+    <h1>Settings</h1>
+    <DomainSettings v-if="session.may('administrator')" />
+    <TokenSettings />
+    <MemberSettings v-if="session.may('administrator')" />
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: flex;
+  flex-direction: column;
+  gap: 28px;
+  max-width: 860px;
+  padding: 14px 20px 40px;
+}
+</style>

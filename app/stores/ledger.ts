@@ -1,0 +1,53 @@
+import { defineStore } from 'pinia'
+import type { LedgerEntry } from '~~/core/schemas'
+
+export const useLedgerStore = defineStore('ledger', {
+  state: () => ({ items: [] as LedgerEntry[], next: null as string | null, query: {} as { q?: string; kind?: string }, loading: false, problem: '' }),
+  actions: {
+    async list(query: { q?: string; kind?: string }) {
+      this.query = query
+      this.loading = true
+      this.problem = ''
+      try {
+        const page = await callApi<{ items: LedgerEntry[]; next: string | null }>('/ledger', { query })
+        if (this.query !== query) return
+        this.items = page.items
+        this.next = page.next
+      } catch (error) {
+        this.problem = (error as Error).message
+      } finally {
+        this.loading = false
+      }
+    },
+    async more() {
+      if (this.next === null || this.loading) return
+      this.loading = true
+      try {
+        const page = await callApi<{ items: LedgerEntry[]; next: string | null }>('/ledger', { query: { ...this.query, cursor: this.next } })
+        this.items.push(...page.items)
+        this.next = page.next
+      } finally {
+        this.loading = false
+      }
+    },
+    /** Undoes an entry and brings what is shown up to date; a refusal is told, with the choice to overwrite. */
+    async undo(entry: LedgerEntry, overwrite = false) {
+      const notice = useNotice()
+      try {
+        const made = await callApi<LedgerEntry>(`/ledger/${entry.id}/undo`, { method: 'POST', body: { overwrite } })
+        const link = useLinkStore()
+        if (entry.subject.kind === 'link' && link.link?.id === entry.subject.id) {
+          if (made.after === null) link.$reset()
+          else await useRegisterStore().changed(await link.read(entry.subject.id))
+        }
+        if (made.after === null) useRegisterStore().items = useRegisterStore().items.filter((item) => item.id !== entry.subject.id)
+        await this.list(this.query)
+        notice.tell(`Undone: ${entry.subject.label}`)
+      } catch (error) {
+        const problem = error instanceof ApiProblem ? error.problem : undefined
+        if (problem?.status === 409 && problem.later) notice.tell(problem.detail, () => this.undo(entry, true), 'Undo anyway')
+        else notice.tell((error as Error).message)
+      }
+    },
+  },
+})

@@ -1,0 +1,48 @@
+import { defineStore } from 'pinia'
+import type { LedgerEntry, Link, SlugCheck } from '~~/core/schemas'
+
+/** What a person decides about a link's standing. */
+export type Decision = 'live' | 'paused' | 'ended' | 'retired'
+
+/** The link in hand: read, made, changed, decided about. */
+export const useLinkStore = defineStore('link', {
+  state: () => ({ link: undefined as Link | undefined, history: [] as LedgerEntry[] }),
+  actions: {
+    async read(id: number) {
+      if (this.link?.id !== id) this.$reset()
+      const [link, history] = await Promise.all([
+        callApi<Link>(`/links/${id}`),
+        callApi<{ items: LedgerEntry[] }>(`/links/${id}/history`, { query: { limit: 20 } }),
+      ])
+      this.link = link
+      this.history = history.items
+      return link
+    },
+    async create(body: object): Promise<Link> {
+      return this.settle(await callApi<Link>('/links', { method: 'POST', body }), 'Made')
+    },
+    async change(id: number, version: number, body: object, done = 'Saved'): Promise<Link> {
+      return this.settle(await callApi<Link>(`/links/${id}`, { method: 'PATCH', version, body }), done)
+    },
+    decide(link: Link, standing: Decision, resumesAt: string | null = null) {
+      const done = { live: 'Live again', paused: 'Paused', ended: 'Ended', retired: 'Retired' }[standing]
+      return this.change(link.id, link.version, { standing, ...(standing === 'paused' && { resumesAt }) }, done)
+    },
+    /** After a change: reads the link anew, refreshes its row, and offers to undo from the snackbar. */
+    async settle(saved: Link, done: string): Promise<Link> {
+      const link = await this.read(saved.id)
+      void useRegisterStore().changed(link)
+      const entry = this.history[0]
+      useNotice().tell(`${done}: ${link.address}`, entry?.undoable ? () => useLedgerStore().undo(entry) : undefined)
+      return link
+    },
+    checkSlug: (domain: string, slug: string, signal?: AbortSignal) => callApi<SlugCheck>('/slugs/check', { method: 'POST', body: { domain, slug }, signal }),
+    /** Links that lead to the same place as a destination. */
+    async twins(destination: string, signal?: AbortSignal): Promise<Link[]> {
+      return (await callApi<{ items: Link[] }>('/links', { query: { destination, limit: 3 }, signal })).items
+    },
+    async tags(): Promise<string[]> {
+      return (await callApi<{ items: { name: string }[] }>('/tags')).items.map((tag) => tag.name)
+    },
+  },
+})

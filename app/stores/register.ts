@@ -1,0 +1,81 @@
+import { defineStore } from 'pinia'
+import type { Link, LinkFilters } from '~~/core/schemas'
+
+export interface Counts {
+  total: number
+  domains: { host: string; links: number }[]
+  standings: Record<string, number>
+  redirects: { temporary: number; permanent: number }
+  tags: { name: string; links: number }[]
+}
+
+export type RegisterFilters = Pick<LinkFilters, 'q' | 'domain' | 'standing' | 'redirect' | 'tag'> & { sort?: string }
+
+let asking: AbortController | undefined
+
+export const useRegisterStore = defineStore('register', {
+  state: () => ({
+    filters: {} as RegisterFilters,
+    items: [] as Link[],
+    next: null as string | null,
+    counts: undefined as Counts | undefined,
+    /** All links of the organisation, whatever the filters. */
+    total: undefined as number | undefined,
+    loading: false,
+    problem: '',
+  }),
+  actions: {
+    /** Lists from the start under these filters; an older question still under way is dropped. */
+    async list(filters: RegisterFilters) {
+      asking?.abort()
+      const mine = (asking = new AbortController())
+      this.filters = filters
+      this.loading = true
+      this.problem = ''
+      const { sort: _sort, ...narrowing } = filters
+      try {
+        const [page, counts] = await Promise.all([
+          callApi<{ items: Link[]; next: string | null }>('/links', { query: filters, signal: mine.signal }),
+          callApi<Counts>('/links/counts', { query: narrowing, signal: mine.signal }),
+        ])
+        if (mine.signal.aborted) return
+        this.items = page.items
+        this.next = page.next
+        this.counts = counts
+        if (Object.values(narrowing).every((value) => !value)) this.total = counts.total
+        else if (this.total === undefined) void this.loadTotal()
+      } catch (error) {
+        if (!mine.signal.aborted) this.problem = (error as Error).message
+      } finally {
+        if (!mine.signal.aborted) this.loading = false
+      }
+    },
+    /** The next page, after those shown. */
+    async more() {
+      if (this.next === null || this.loading) return
+      this.loading = true
+      const mine = asking
+      try {
+        const page = await callApi<{ items: Link[]; next: string | null }>('/links', { query: { ...this.filters, cursor: this.next } })
+        if (asking !== mine) return
+        const known = new Set(this.items.map((link) => link.id))
+        this.items.push(...page.items.filter((link) => !known.has(link.id)))
+        this.next = page.next
+      } catch (error) {
+        this.problem = (error as Error).message
+      } finally {
+        if (asking === mine) this.loading = false
+      }
+    },
+    async loadTotal() {
+      this.total = (await callApi<Counts>('/links/counts')).total
+    },
+    /** Puts a changed link in its row, and refreshes the figures. */
+    async changed(link: Link) {
+      const index = this.items.findIndex((item) => item.id === link.id)
+      if (index !== -1) this.items[index] = { ...this.items[index], ...link, daily: link.daily ?? this.items[index]!.daily }
+      const { sort: _sort, ...narrowing } = this.filters
+      this.counts = await callApi<Counts>('/links/counts', { query: narrowing }).catch(() => this.counts)
+    },
+  },
+})

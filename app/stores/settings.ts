@@ -1,0 +1,32 @@
+import { defineStore } from 'pinia'
+import type { Member, Token } from '~~/core/schemas'
+
+export const useSettingsStore = defineStore('settings', {
+  state: () => ({ members: [] as Member[], tokens: [] as Token[] }),
+  actions: {
+    async loadMembers() {
+      this.members = (await callApi<{ items: Member[] }>('/members')).items
+    },
+    async addMember(body: object) {
+      await callApi('/members', { method: 'POST', body })
+      await this.loadMembers()
+    },
+    async changeMember(member: Member, body: object) {
+      await callApi(`/members/${member.id}`, { method: 'PATCH', version: member.version, body })
+      await this.loadMembers()
+    },
+    async loadTokens() {
+      this.tokens = (await callApi<{ items: Token[] }>('/tokens')).items
+    },
+    /** Makes a token; returns its secret, which is never told again. */
+    async addToken(name: string, scope: Token['scope']): Promise<string> {
+      const { secret } = await callApi<Token & { secret: string }>('/tokens', { method: 'POST', body: { name, scope } })
+      await this.loadTokens()
+      return secret
+    },
+    async revokeToken(token: Token) {
+      await callApi(`/tokens/${token.id}`, { method: 'DELETE' })
+      await this.loadTokens()
+    },
+  },
+})
