@@ -1,4 +1,4 @@
-import { z } from 'zod'
+import type { z } from 'zod'
 
 /**
  * Reads a process's environment against a schema. A bad or missing value stops the process with one clear line

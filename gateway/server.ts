@@ -1,6 +1,6 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { Socket } from 'node:net'
-import { showHost, toWire } from '../core/address'
+import { showHost } from '../core/address'
 import { answer, headersOf, type Answer, type Table } from '../core/table'
 import { ownPage, redirectNote } from './pages'
 

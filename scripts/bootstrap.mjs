@@ -72,4 +72,7 @@ const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'scripts', 
 // Ctrl-C reaches the child too, as one of the same terminal; other signals are passed on.
 process.on('SIGINT', () => undefined)
 process.on('SIGTERM', () => child.kill('SIGTERM'))
+// npm that is ended by a signal does not tell its script: whoever started us being gone means stop, too.
+const parent = process.ppid
+setInterval(() => process.ppid !== parent && child.kill('SIGTERM'), 500).unref()
 child.on('exit', (code, signal) => process.exit(code ?? (signal ? 1 : 0)))

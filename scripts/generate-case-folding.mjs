@@ -31,4 +31,4 @@ export const COMMON = '${commonText}'
 export const FULL = '${fullText}'
 `,
 )
-console.log(`${runs.length} runs for ${common.size} common foldings, ${full.size} full foldings`)
+process.stdout.write(`${runs.length} runs for ${common.size} common foldings, ${full.size} full foldings\n`)

@@ -1,6 +1,6 @@
 import { computed, reactive, ref } from 'vue'
 import { linkCreate, linkPatch, type Link } from '~~/core/schemas'
-import { REDIRECT_STATUSES } from '~~/core/table'
+import type { REDIRECT_STATUSES } from '~~/core/table'
 
 export interface LinkFields {
   domain: string

@@ -17,6 +17,7 @@ useShortcuts(
 </script>
 
 <template>
+  <div class="shell">
   <a class="skip" href="#main">Skip to content</a>
   <VAppBar color="band" flat height="52" class="on-band" tag="header">
     <div class="band">
@@ -37,9 +38,13 @@ useShortcuts(
   </VMain>
   <LinkDialog v-model="newLink.open.value" :given="newLink.given.value" />
   <ShortcutList v-model="listOpen" />
+  </div>
 </template>
 
 <style scoped>
+.shell {
+  display: contents;
+}
 .skip {
   position: fixed;
   top: -60px;

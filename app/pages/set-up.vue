@@ -39,7 +39,7 @@ async function send() {
     <VCard class="card" border flat>
       <h1 class="mb-1">Set up Fides</h1>
       <p class="soft mb-5">You become the first administrator. This address works once.</p>
-      <form novalidate class="form" @submit.prevent="send">
+      <form novalidate class="form field-column" @submit.prevent="send">
         <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
         <VTextField v-model="fields.organisation" label="Organisation" :error-messages="faults.organisation" autofocus />
         <VAutocomplete v-model="fields.timeZone" :items="ZONES" label="Time zone" variant="outlined" density="compact" hide-details="auto" :error-messages="faults.timeZone" />

@@ -27,7 +27,7 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
 
 <template>
   <div class="page">
-    <aside class="as" aria-label="Trace as">
+    <aside class="as field-column" aria-label="Trace as">
       <h2>Trace as</h2>
       <VSelect v-model="method" :items="METHODS" label="Request" />
       <VTextField v-model="moment" type="datetime-local" :label="`Moment (${zone()})`" hint="Empty: now" persistent-hint clearable />

@@ -1,16 +1,20 @@
 import { defineStore } from 'pinia'
 import type { LedgerEntry } from '~~/core/schemas'
 
+// Counts the questions asked, so that an older answer never replaces a newer one.
+let asked = 0
+
 export const useLedgerStore = defineStore('ledger', {
   state: () => ({ items: [] as LedgerEntry[], next: null as string | null, query: {} as { q?: string; kind?: string }, loading: false, problem: '' }),
   actions: {
     async list(query: { q?: string; kind?: string }) {
+      const mine = ++asked
       this.query = query
       this.loading = true
       this.problem = ''
       try {
         const page = await callApi<{ items: LedgerEntry[]; next: string | null }>('/ledger', { query })
-        if (this.query !== query) return
+        if (mine !== asked) return
         this.items = page.items
         this.next = page.next
       } catch (error) {

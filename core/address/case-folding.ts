@@ -17,7 +17,7 @@ for (const rule of FULL.split(' ')) {
 
 /** Full case folding, statuses C and F of Unicode 15.1's CaseFolding.txt (The Unicode Standard §3.13, toCasefold). */
 export function foldCase(text: string): string {
-  // eslint-disable-next-line no-control-regex
+   
   if (/^[\0-\x7f]*$/.test(text)) return text.toLowerCase()
   let folded = ''
   for (const character of text) folded += foldings.get(character) ?? character

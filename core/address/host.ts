@@ -1,3 +1,4 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference
 /// <reference path="./tr46.d.ts" />
 import { toASCII, toUnicode } from 'tr46'
 

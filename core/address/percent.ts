@@ -67,6 +67,6 @@ export function betweenEscapes(text: string, change: (piece: string) => string):
 
 /** Escapes all that may not travel in a request line or a header: anything outside %x21–7E, as UTF-8 (RFC 3986 §2.5). */
 export function toWire(text: string): string {
-  // eslint-disable-next-line no-control-regex
+   
   return /^[\x21-\x7e]*$/.test(text) ? text : text.toWellFormed().replace(/[^\x21-\x7e]+/g, (piece) => encodeURIComponent(piece))
 }

@@ -1,7 +1,6 @@
 import type { H3Event } from 'h3'
 import { getHeader } from 'h3'
-import type { Session } from '../../core/schemas'
-import type { Role } from '../../core/schemas'
+import type { Role, Session } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { MemberModel } from '../database/models/member'
 import type { Actor } from '../usecases/change'

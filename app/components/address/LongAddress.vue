@@ -45,6 +45,6 @@ const parts = computed(() => {
 .wrap {
   display: inline;
   white-space: normal;
-  overflow-wrap: anywhere;
+  word-break: break-all;
 }
 </style>

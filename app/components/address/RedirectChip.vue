@@ -14,6 +14,8 @@ const { status, words = false } = defineProps<{ status: number; words?: boolean 
 <style scoped>
 .chip {
   display: inline-block;
+  flex: none;
+  white-space: nowrap;
   padding: 0 5px;
   border-radius: 2px;
   font-size: 12px;

@@ -44,7 +44,7 @@ async function save() {
         <header class="head">
           <h1 id="link-form-title">{{ opened ? 'Change' : 'New link' }} <span v-if="opened" class="mono">{{ opened.address }}</span></h1>
         </header>
-        <div class="body">
+        <div class="body field-column">
           <MeanwhileNotice v-if="meanwhile" :clashes="clashes" @theirs="form.takeTheirs()" />
           <VAlert v-if="fault" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{ fault }}</VAlert>
           <DestinationField ref="first" v-model="fields.destination" :fault="faults.destination" :own-id="opened?.id" />

@@ -54,6 +54,7 @@ const hint = computed(() =>
 .pair {
   display: flex;
   flex-wrap: wrap;
+  align-items: flex-start;
   gap: 10px;
 }
 .domain {

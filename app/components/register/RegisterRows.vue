@@ -18,22 +18,14 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
 
 <template>
   <VTable class="rows" density="compact" fixed-header hover :aria-busy="loading">
-    <colgroup>
-      <col style="width: 34px" />
-      <col class="address-column" />
-      <col style="width: 50px" />
-      <col class="destination-column" />
-      <col style="width: 90px" />
-      <col style="width: 74px" />
-    </colgroup>
     <thead>
       <tr>
-        <th scope="col"><span class="visually-hidden">Standing</span></th>
-        <th scope="col">Short address</th>
-        <th scope="col"><span class="visually-hidden">Redirect</span></th>
+        <th scope="col" class="mark-column"><span class="visually-hidden">Standing</span></th>
+        <th scope="col" class="address-column">Short address</th>
+        <th scope="col" class="chip-column"><span class="visually-hidden">Redirect</span></th>
         <th scope="col" class="wide">Destination</th>
-        <th scope="col" class="wide">28 days</th>
-        <th scope="col" class="text-right">Visits</th>
+        <th scope="col" class="wide days-column">28 days</th>
+        <th scope="col" class="text-right visits-column">Visits</th>
       </tr>
     </thead>
     <tbody>
@@ -51,7 +43,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
           <NuxtLink :to="`/links/${link.id}`" class="go" @click.exact.prevent="emit('select', link)"><ShortAddress :address="link.address" /></NuxtLink>
         </td>
         <td><RedirectChip :status="link.status" /></td>
-        <td class="wide"><LongAddress :address="link.destination" /></td>
+        <td class="wide"><LongAddress :address="link.destination" class="destination" /></td>
         <td class="wide"><DayBars :days="link.daily ?? []" :groups="7" /></td>
         <td class="text-right figure">{{ link.visits28.toLocaleString('en') }}</td>
       </tr>
@@ -91,8 +83,23 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
 .mark {
   text-align: center;
 }
+.mark-column {
+  width: 34px;
+}
 .address-column {
   width: 36%;
+}
+.chip-column {
+  width: 50px;
+}
+.days-column {
+  width: 90px;
+}
+.visits-column {
+  width: 74px;
+}
+.destination {
+  font-size: 13px;
 }
 .selected {
   background: rgb(var(--v-theme-tint-primary));
@@ -107,8 +114,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
   font-variant-numeric: tabular-nums;
 }
 @media (max-width: 700px) {
-  .wide,
-  .destination-column {
+  .wide {
     display: none;
   }
   .address-column {

@@ -11,7 +11,6 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
 <template>
   <VTabs class="tabs" height="38" color="primary" slider-color="primary" density="compact" show-arrows>
     <VTab to="/register" class="tab">Register<span v-if="register.total !== undefined" class="count">{{ count(register.total) }}</span></VTab>
-    <VTab to="/trace" class="tab">Trace</VTab>
     <VTab to="/ledger" class="tab">Ledger</VTab>
   </VTabs>
 </template>
