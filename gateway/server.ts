@@ -47,8 +47,8 @@ export function createGateway(parts: GatewayParts): Server {
         host: request.headers.host,
         hostDoubled: hostDoubled(request),
         http10: request.httpVersionMinor === 0,
-        // Node hands bytes above 0x7F through as Latin-1; as escapes they are what they were.
-        target: asciiTarget(request.url!),
+        // ASCII: Node's parser refuses other octets in a request target (RFC 9112 §3.2).
+        target: request.url!,
       },
       now,
     )
@@ -74,13 +74,6 @@ export function createGateway(parts: GatewayParts): Server {
 }
 
 const lineUnended = (packet: Buffer | undefined) => packet !== undefined && (!packet.includes('\r\n') || packet.indexOf('\r\n') > 8192)
-
-function asciiTarget(target: string): string {
-  // eslint-disable-next-line no-control-regex
-  return /^[\x00-\x7f]*$/.test(target)
-    ? target
-    : target.replace(/[\x80-\xff]/g, (byte) => '%' + byte.charCodeAt(0).toString(16).toUpperCase())
-}
 
 function write(table: Table, request: IncomingMessage, response: ServerResponse, given: Answer, now: number): void {
   const headers = headersOf(given)

@@ -119,6 +119,14 @@ export class System {
     await untilAnswers(`${this.adminAddress}/api/v1/health`, 60_000, async (response) => ((await response.json()) as { status: string }).status === 'ok')
   }
 
+  /** Ends the private database as a crash would, and goes on with `next` once it is started again. */
+  async crashDatabase(): Promise<void> {
+    await this.server?.kill()
+  }
+  takeDatabase(next: PrivateMariaDb): void {
+    this.server = next
+  }
+
   /** Stops everything, the database last. */
   stop(): Promise<void> {
     return (this.stopping ??= (async () => {

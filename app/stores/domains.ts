@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import type { Domain } from '~~/core/schemas'
 
-export const useDomainsStore = defineStore('domains', {
+const useDomainsStore = defineStore('domains', {
   state: () => ({ domains: [] as Domain[] }),
   getters: {
     byHost: (state) => (host: string) => state.domains.find((domain) => domain.host === host),
@@ -17,3 +17,5 @@ export const useDomainsStore = defineStore('domains', {
     },
   },
 })
+
+export { useDomainsStore }

@@ -4,7 +4,7 @@ import type { LedgerEntry } from '~~/core/schemas'
 // Counts the questions asked, so that an older answer never replaces a newer one.
 let asked = 0
 
-export const useLedgerStore = defineStore('ledger', {
+const useLedgerStore = defineStore('ledger', {
   state: () => ({ items: [] as LedgerEntry[], next: null as string | null, query: {} as { q?: string; kind?: string }, loading: false, problem: '' }),
   actions: {
     async list(query: { q?: string; kind?: string }) {
@@ -55,3 +55,5 @@ export const useLedgerStore = defineStore('ledger', {
     },
   },
 })
+
+export { useLedgerStore }

@@ -5,7 +5,7 @@ import type { LedgerEntry, Link, SlugCheck } from '~~/core/schemas'
 export type Decision = 'live' | 'paused' | 'ended' | 'retired'
 
 /** The link in hand: read, made, changed, decided about. */
-export const useLinkStore = defineStore('link', {
+const useLinkStore = defineStore('link', {
   state: () => ({ link: undefined as Link | undefined, history: [] as LedgerEntry[] }),
   actions: {
     async read(id: number) {
@@ -46,3 +46,5 @@ export const useLinkStore = defineStore('link', {
     },
   },
 })
+
+export { useLinkStore }

@@ -13,7 +13,7 @@ export type RegisterFilters = Pick<LinkFilters, 'q' | 'domain' | 'standing' | 'r
 
 let asking: AbortController | undefined
 
-export const useRegisterStore = defineStore('register', {
+const useRegisterStore = defineStore('register', {
   state: () => ({
     filters: {} as RegisterFilters,
     items: [] as Link[],
@@ -79,3 +79,5 @@ export const useRegisterStore = defineStore('register', {
     },
   },
 })
+
+export { useRegisterStore }

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import { mayAct, type Role, type Session } from '~~/core/schemas'
 
-export const useSessionStore = defineStore('session', {
+const useSessionStore = defineStore('session', {
   state: () => ({ session: undefined as Session | undefined, asked: false }),
   getters: {
     /** Whether the signed-in member may do what needs a role. */
@@ -33,3 +33,5 @@ export const useSessionStore = defineStore('session', {
     },
   },
 })
+
+export { useSessionStore }

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import type { Member, Token } from '~~/core/schemas'
 
-export const useSettingsStore = defineStore('settings', {
+const useSettingsStore = defineStore('settings', {
   state: () => ({ members: [] as Member[], tokens: [] as Token[] }),
   actions: {
     async loadMembers() {
@@ -30,3 +30,5 @@ export const useSettingsStore = defineStore('settings', {
     },
   },
 })
+
+export { useSettingsStore }

@@ -1,7 +1,7 @@
 import { defineStore } from 'pinia'
 import type { Trace } from '~~/core/schemas'
 
-export const useTraceStore = defineStore('trace', {
+const useTraceStore = defineStore('trace', {
   state: () => ({ trace: undefined as Trace | undefined, loading: false, problem: '' }),
   actions: {
     async run(address: string, as: { method: string; at: string | null }) {
@@ -18,3 +18,5 @@ export const useTraceStore = defineStore('trace', {
     },
   },
 })
+
+export { useTraceStore }

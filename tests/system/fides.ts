@@ -1,0 +1,143 @@
+import { mkdtempSync, rmSync } from 'node:fs'
+import { request as httpRequest } from 'node:http'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import type { Database } from '../../server/database/open'
+import { hashPassword } from '../../server/usecases/password'
+import { startMariaDb } from '../../scripts/mariadb'
+import { freePort } from '../../scripts/ports'
+import { untilAnswers, type Running } from '../../scripts/processes'
+import { System } from '../../scripts/system'
+
+export const PASSWORD = 'a password for tests'
+export type Who = 'administrator' | 'editor' | 'viewer' | 'stranger'
+
+export interface Answered<Body = Record<string, unknown>> {
+  status: number
+  headers: Headers
+  body: Body
+}
+
+/** One whole Fides on free ports and a private MariaDB, with a small organisation in it. */
+export class TestFides {
+  readonly cookies = new Map<Who, string>()
+  readonly lines: string[] = []
+  system!: System
+  db!: Database
+  private readonly folder = mkdtempSync(join(tmpdir(), 'fides-test-'))
+
+  /** Starts everything; `bare` leaves the database without an organisation. */
+  static async start(options: { bare?: boolean; environment?: Record<string, string> } = {}): Promise<TestFides> {
+    const fides = new TestFides()
+    const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
+    fides.system = new System(
+      {
+        folder: fides.folder, FIDES_DATA: fides.folder, FIDES_ADMIN_HOST: '127.0.0.1', FIDES_ADMIN_PORT: admin, FIDES_GATEWAY_HOST: '127.0.0.1',
+        FIDES_GATEWAY_PORT: gateway, FIDES_GATEWAY_CONTROL_PORT: control, FIDES_DATABASE_PORT: database,
+      },
+      (line) => fides.lines.push(line),
+    )
+    fides.db = await fides.system.startDatabase()
+    if (!options.bare) await fides.layOut()
+    await fides.system.startApplication(options.environment)
+    if (!options.bare) await fides.signInAll()
+    return fides
+  }
+
+  private async layOut(): Promise<void> {
+    const createdAt = new Date()
+    await this.db.Organisation.create({ name: 'Test Transit', timeZone: 'Europe/Lisbon', createdAt })
+    const passwordHash = await hashPassword(PASSWORD)
+    for (const role of ['administrator', 'editor', 'viewer'] as const) await this.db.Member.create({ email: `${role}@port.test`, name: role, role, passwordHash, createdAt })
+    await this.db.Domain.create({ host: 'ansl.example', standing: 'open', capitalsMatter: false, createdAt, updatedAt: createdAt })
+    await this.db.Domain.create({ host: 'go.example', standing: 'open', createdAt, updatedAt: createdAt })
+    await this.db.Domain.create({ host: 'coming.example', standing: 'spreading', createdAt, updatedAt: createdAt })
+  }
+
+  private async signInAll(): Promise<void> {
+    for (const who of ['administrator', 'editor', 'viewer'] as const) {
+      const { headers } = await this.call('stranger', 'POST', '/session', { email: `${who}@port.test`, password: PASSWORD })
+      this.cookies.set(who, headers.get('set-cookie')!.split(';')[0]!)
+    }
+  }
+
+  /** Calls the API as somebody. */
+  async call<Body = Record<string, any>>(who: Who, method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answered<Body>> {
+    const cookie = this.cookies.get(who)
+    const response = await fetch(`${this.system.adminAddress}/api/v1${path}`, {
+      method,
+      headers: { ...(cookie && { cookie }), ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
+      body: body === undefined ? undefined : JSON.stringify(body),
+    })
+    const text = await response.text()
+    return { status: response.status, headers: response.headers, body: (text ? JSON.parse(text) : {}) as Body }
+  }
+
+  /** Makes a link as the editor; throws the problem where that is refused. */
+  async link(more: Record<string, unknown> = {}): Promise<Record<string, any>> {
+    const made = await this.call('editor', 'POST', '/links', { domain: 'ansl.example', destination: 'https://www.example/page', ...more })
+    if (made.status !== 201) throw new Error(JSON.stringify(made.body))
+    return made.body
+  }
+
+  change(link: { id: number; version: number }, body: object, who: Who = 'editor') {
+    return this.call(who, 'PATCH', `/links/${link.id}`, body, { 'if-match': `"${link.version}"` })
+  }
+
+  /** Asks the gateway as a stranger. */
+  visit(address: string, options: { method?: string; headers?: Record<string, string> } = {}): Promise<{ status: number; location?: string; headers: Record<string, string | string[] | undefined> }> {
+    const slash = address.indexOf('/')
+    return new Promise((resolve, reject) => {
+      const sent = httpRequest(
+        { host: '127.0.0.1', port: this.system.settings.FIDES_GATEWAY_PORT, method: options.method ?? 'GET', path: address.slice(slash), headers: { host: address.slice(0, slash), 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0', ...options.headers } },
+        (response) => response.resume().on('end', () => resolve({ status: response.statusCode!, location: response.headers.location, headers: response.headers })),
+      )
+      sent.on('error', reject).end()
+    })
+  }
+
+  process(name: string): Running {
+    return this.system.processes.filter((running) => running.name === name).at(-1)!
+  }
+
+  /** Ends a process as a crash would, without the system stopping with it. */
+  async kill(name: string): Promise<void> {
+    const running = this.process(name)
+    running.child.removeAllListeners('exit')
+    const ended = new Promise((resolve) => running.child.once('exit', resolve))
+    running.child.kill('SIGKILL')
+    await ended
+    this.system.processes.splice(this.system.processes.indexOf(running), 1)
+  }
+
+  /** Stops the gateway as an operator would; it writes what it holds. */
+  async stopGateway(): Promise<void> {
+    const running = this.process('gateway')
+    await running.stop()
+    this.system.processes.splice(this.system.processes.indexOf(running), 1)
+  }
+
+  async startGateway(): Promise<void> {
+    this.system.start('gateway', ['dist/gateway.mjs'])
+    await untilAnswers(`http://127.0.0.1:${this.system.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
+  }
+
+  /** Starts this Fides's database again after `system.crashDatabase()`. */
+  startDatabaseAgain = () => startMariaDb(join(this.folder, 'mariadb'), this.system.settings.FIDES_DATABASE_PORT)
+
+  async stop(): Promise<void> {
+    await this.system.stop()
+    rmSync(this.folder, { recursive: true, force: true })
+  }
+}
+
+/** Waits until `ask` gives a true value, asking every 20 ms; fails after `patienceMs` with what was waited for. */
+export async function until<Value>(what: string, ask: () => Value | Promise<Value>, patienceMs = 20_000): Promise<NonNullable<Value>> {
+  const give = Date.now() + patienceMs
+  for (;;) {
+    const value = await ask()
+    if (value) return value as NonNullable<Value>
+    if (Date.now() > give) throw new Error(`waited ${patienceMs / 1000} s in vain: ${what}`)
+    await new Promise((resolve) => setTimeout(resolve, 20))
+  }
+}

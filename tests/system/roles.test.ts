@@ -1,0 +1,112 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { mayAct, type Role } from '../../core/schemas'
+import type { Operation } from '../../server/contract/operation'
+import { operations } from '../../server/contract/operations'
+import { TestFides, type Who } from './fides'
+
+let fides: TestFides
+let linkId: number
+beforeAll(async () => {
+  fides = await TestFides.start()
+  linkId = (await fides.link({ slug: 'walked' })).id
+})
+afterAll(() => fides.stop())
+
+const EVERYONE: Who[] = ['stranger', 'viewer', 'editor', 'administrator']
+const allowed = (who: Who, operation: Operation) => operation.role === 'stranger' || (who !== 'stranger' && mayAct(who as Role, operation.role))
+
+describe('every route, as everyone', () => {
+  // What is allowed gets past the door: it may then be refused for its empty body, but not with 401 or 403.
+  for (const [name, operation] of Object.entries(operations) as [string, Operation][]) {
+    if (name === 'signOut') continue
+    for (const who of EVERYONE) {
+      it(`${operation.method} ${operation.path} as ${who}`, async () => {
+        const path = operation.path.replace('{id}', String(operation.path.startsWith('/links') ? linkId : 999_999))
+        const { status, body } = await fides.call(who, operation.method, path, operation.body ? {} : undefined, { 'if-match': '"999"' })
+        if (allowed(who, operation)) {
+          expect([401, 403]).not.toContain(status)
+          expect(status).not.toBe(500)
+        } else {
+          expect(status).toBe(who === 'stranger' ? 401 : 403)
+          expect(body).toMatchObject({ title: expect.any(String), status })
+        }
+      })
+    }
+  }
+})
+
+describe('tokens', () => {
+  const withToken = (secret: string, method: string, path: string, body?: unknown) => fides.call('stranger', method, path, body, { authorization: `Bearer ${secret}` })
+
+  it('lend at most their scope and their member’s role, until revoked', async () => {
+    const { body: token } = await fides.call('editor', 'POST', '/tokens', { name: 'Script', scope: 'read' })
+    expect(token.secret).toMatch(/^fides_/)
+    expect((await withToken(token.secret, 'GET', '/links')).status).toBe(200)
+    expect((await withToken(token.secret, 'POST', '/links', {})).status).toBe(403)
+    const listed = await fides.call('editor', 'GET', '/tokens')
+    expect(JSON.stringify(listed.body)).not.toContain(token.secret)
+    expect(JSON.stringify(await fides.db.ApiToken.findAll())).not.toContain(token.secret)
+    expect((await fides.call('viewer', 'DELETE', `/tokens/${token.id}`)).status).toBe(404)
+    expect((await fides.call('editor', 'DELETE', `/tokens/${token.id}`)).status).toBe(204)
+    expect((await withToken(token.secret, 'GET', '/links')).status).toBe(401)
+    expect((await fides.call('viewer', 'POST', '/tokens', { name: 'Too much', scope: 'write' })).status).toBe(422)
+  })
+  it('are refused when invented or expired', async () => {
+    const { body: token } = await fides.call('viewer', 'POST', '/tokens', { name: 'Old', scope: 'read', expiresAt: new Date(Date.now() - 1000).toISOString() })
+    expect((await withToken(token.secret, 'GET', '/links')).status).toBe(401)
+    expect((await withToken('fides_invented', 'GET', '/links')).status).toBe(401)
+  })
+})
+
+describe('sessions', () => {
+  it('give one sentence for a wrong password and an unknown address', async () => {
+    const wrong = await fides.call('stranger', 'POST', '/session', { email: 'viewer@port.test', password: 'wrong password' })
+    const unknown = await fides.call('stranger', 'POST', '/session', { email: 'nobody@port.test', password: 'wrong password' })
+    expect([wrong.status, unknown.status]).toEqual([401, 401])
+    expect(wrong.body.detail).toBe(unknown.body.detail)
+  })
+  it('wait after ten failures', async () => {
+    for (let tries = 0; tries < 10; tries++) await fides.call('stranger', 'POST', '/session', { email: 'target@port.test', password: 'x' })
+    expect((await fides.call('stranger', 'POST', '/session', { email: 'target@port.test', password: 'x' })).status).toBe(429)
+  })
+  it('end when the member is switched off, and keep the last administrator', async () => {
+    const { body: members } = await fides.call('administrator', 'GET', '/members')
+    const of = (role: string) => members.items.find((member: { role: string }) => member.role === role)
+    const patch = (member: { id: number; version: number }, body: object) => fides.call('administrator', 'PATCH', `/members/${member.id}`, body, { 'if-match': `"${member.version}"` })
+    expect((await patch(of('administrator'), { role: 'viewer' })).status).toBe(409)
+    expect((await patch(of('viewer'), { active: false })).status).toBe(200)
+    expect((await fides.call('viewer', 'GET', '/links')).status).toBe(401)
+  })
+  it('refuse a change asked for by another site', async () => {
+    const made = await fides.call('editor', 'POST', '/links', { domain: 'ansl.example', destination: 'https://www.example/' }, { 'sec-fetch-site': 'cross-site' })
+    expect(made.status).toBe(403)
+  })
+  it('refuse what is not JSON, too large or not there', async () => {
+    const send = (body: string, type: string) => fetch(`${fides.system.adminAddress}/api/v1/session`, { method: 'POST', headers: { 'content-type': type }, body })
+    expect((await send('a=b', 'application/x-www-form-urlencoded')).status).toBe(415)
+    expect((await send('{', 'application/json')).status).toBe(400)
+    expect((await send(JSON.stringify({ email: 'x'.repeat(1_100_000) }), 'application/json')).status).toBe(413)
+    expect((await fides.call('editor', 'GET', '/links/abc')).status).toBe(404)
+    expect((await fides.call('editor', 'GET', '/links/99999')).status).toBe(404)
+  })
+})
+
+describe('domains', () => {
+  it('are added once, by their canonical name, and closed or opened', async () => {
+    const added = await fides.call('administrator', 'POST', '/domains', { host: 'Bücher.Example' })
+    expect(added.body).toMatchObject({ host: 'xn--bcher-kva.example', shown: 'bücher.example', standing: 'not-proved' })
+    expect((await fides.call('administrator', 'POST', '/domains', { host: 'xn--bcher-kva.example' })).status).toBe(409)
+    for (const host of ['localhost', '192.0.2.1', 'a_b.example', 'https://', 'a..b']) {
+      expect((await fides.call('administrator', 'POST', '/domains', { host })).body.errors?.[0]?.pointer).toBe('/host')
+    }
+    const opened = await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { standing: 'open', permanenceSeconds: 60 }, { 'if-match': '"1"' })
+    expect(opened.body).toMatchObject({ standing: 'open', permanenceSeconds: 60, version: 2 })
+  })
+  it('cannot change how slugs are read while they have links', async () => {
+    const { body } = await fides.call('administrator', 'GET', '/domains')
+    const domain = body.items.find((item: { host: string }) => item.host === 'ansl.example')
+    const refused = await fides.call('administrator', 'PATCH', `/domains/${domain.id}`, { capitalsMatter: true }, { 'if-match': `"${domain.version}"` })
+    expect(refused.status).toBe(409)
+    expect(refused.body.errors[0].pointer).toBe('/capitalsMatter')
+  })
+})

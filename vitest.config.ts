@@ -1,0 +1,34 @@
+import vue from '@vitejs/plugin-vue'
+import { defineConfig } from 'vitest/config'
+
+export default defineConfig({
+  test: {
+    projects: [
+      { test: { name: 'unit', environment: 'node', include: ['tests/unit/**/*.test.ts'] } },
+      { test: { name: 'reference', environment: 'node', include: ['tests/reference/**/*.test.ts'] } },
+      {
+        plugins: [vue()],
+        resolve: { alias: { '~~': import.meta.dirname, '~': `${import.meta.dirname}/app` } },
+        test: {
+          name: 'component',
+          environment: 'happy-dom',
+          include: ['tests/component/**/*.test.ts'],
+          setupFiles: ['tests/component/set-up.ts'],
+          server: { deps: { inline: ['vuetify'] } },
+        },
+      },
+      {
+        // Whole processes against a private MariaDB and the production build; one file after the other, as they share two cores.
+        test: {
+          name: 'system',
+          environment: 'node',
+          include: ['tests/system/**/*.test.ts'],
+          globalSetup: ['tests/system/build.ts'],
+          fileParallelism: false,
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+        },
+      },
+    ],
+  },
+})
