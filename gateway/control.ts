@@ -19,10 +19,6 @@ export function createControl(follower: Follower, shipper: Shipper): Server {
       follower.nudge()
       return void response.writeHead(204).end()
     }
-    if (request.method === 'POST' && request.url === '/collect' && globalThis.gc) {
-      globalThis.gc()
-      return void response.writeHead(204).end()
-    }
     if (request.method !== 'GET' || request.url !== '/health') return void response.writeHead(404).end()
     const health: GatewayHealth = {
       status: follower.connected ? 'ok' : 'without-database',

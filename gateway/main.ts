@@ -65,7 +65,7 @@ async function serve(): Promise<void> {
 
   const server = createGateway({
     table: () => follower.table,
-    answered: (request, answer, now) => spool.push(observe(request, answer, now)),
+    answered: (request, fields, answer, now) => spool.push(observe(request.socket, request.method!, fields, answer, now)),
   })
   await untilTable()
   await listen(server, environment.FIDES_GATEWAY_PORT, environment.FIDES_GATEWAY_HOST)

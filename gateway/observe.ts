@@ -1,15 +1,17 @@
 import { createHmac } from 'node:crypto'
-import type { IncomingMessage } from 'node:http'
 import type { BlockList } from 'node:net'
 import type { Answer } from '../core/table'
-import { firstLanguage, forwardedAddress, readDevice, referrerHost, visitKind, writeEvent, type Device } from '../core/visits'
+import { agentKind, firstLanguage, forwardedAddress, readDevice, referrerHost, visitKind, writeEvent, writeVisitor, type AgentKind } from '../core/visits'
 import type { CountryOf } from './country'
+import type { RequestFields } from './fields'
 
 const REMEMBERED = 20_000
 
+/** What is computed of a visitor once and written with each request. */
 interface Visitor {
-  token: string
-  country: string
+  agent: AgentKind
+  /** The visitor's part of the line. */
+  written: string
 }
 
 /** What the observer needs from outside. */
@@ -21,11 +23,10 @@ export interface ObserverSources {
 }
 
 /**
- * Makes the spool's line for an answered request. User agents and visitors repeat, so what is computed from them is
- * remembered, within bounds; the memory of visitors goes with the day's secret.
+ * Makes the spool's line for an answered request. Visitors come again, so what is computed from address, user agent
+ * and language is remembered, within bounds, until the day's secret goes.
  */
 export function createObserver(sources: ObserverSources) {
-  const devices = new Map<string, Device>()
   let visitors = new Map<string, Visitor>()
   let visitorsSecret: Buffer | undefined
 
@@ -37,63 +38,54 @@ export function createObserver(sources: ObserverSources) {
     }
   }
 
-  function visitorOf(address: string, userAgent: string, now: number): Visitor {
+  function visitorOf(address: string, userAgent: string, acceptLanguage: string, now: number): Visitor {
     const secret = sources.secretAt(now)
     if (secret !== visitorsSecret) {
       visitors = new Map()
       visitorsSecret = secret
     }
-    const key = address + '\n' + userAgent
+    const key = `${address}\n${userAgent}\n${acceptLanguage}`
     let visitor = visitors.get(key)
     if (!visitor) {
-      visitor = { token: createHmac('sha256', secret).update(key).digest('hex').slice(0, 32), country: sources.countryOf(address) }
+      const token = createHmac('sha256', secret).update(`${address}\n${userAgent}`).digest('hex').slice(0, 32)
+      visitor = {
+        agent: agentKind(userAgent),
+        written: writeVisitor({ country: sources.countryOf(address), language: firstLanguage(acceptLanguage), ...readDevice(userAgent), visitor: token }),
+      }
       if (visitors.size >= REMEMBERED) visitors.clear()
       visitors.set(key, visitor)
     }
     return visitor
   }
 
-  function deviceOf(userAgent: string): Device {
-    let device = devices.get(userAgent)
-    if (!device) {
-      device = readDevice(userAgent)
-      if (devices.size >= REMEMBERED) devices.clear()
-      devices.set(userAgent, device)
-    }
-    return device
-  }
+  // A kept connection mostly brings the same visitor again: then nothing need be looked up.
+  const last = new WeakMap<object, { address: string; userAgent: string; acceptLanguage: string; secret: Buffer | undefined; visitor: Visitor }>()
 
-  return function observe(request: IncomingMessage, answer: Answer, now: number): string {
-    const headers = request.headers
-    const userAgent = headers['user-agent']?.slice(0, 500) ?? ''
-    let address = (request.socket.remoteAddress ?? '').replace(/^::ffff:/, '')
-    if ((headers.forwarded ?? headers['x-forwarded-for']) !== undefined && isTrusted(address)) {
-      address =
-        forwardedAddress({ forwarded: headers.forwarded, xForwardedFor: headers['x-forwarded-for'] as string | undefined }, isTrusted) ?? address
+  return function observe(socket: { remoteAddress?: string }, method: string, fields: RequestFields, answer: Answer, now: number): string {
+    let address = socket.remoteAddress ?? ''
+    if (address.startsWith('::ffff:')) address = address.slice(7)
+    if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address)) address = forwardedAddress(fields, isTrusted) ?? address
+    const { userAgent, acceptLanguage } = fields
+    const before = last.get(socket)
+    let visitor: Visitor
+    if (before?.address === address && before.userAgent === userAgent && before.acceptLanguage === acceptLanguage && before.secret === sources.secretAt(now)) {
+      visitor = before.visitor
+    } else {
+      visitor = visitorOf(address, userAgent.slice(0, 500), acceptLanguage.slice(0, 200), now)
+      last.set(socket, { address, userAgent, acceptLanguage, secret: visitorsSecret, visitor })
     }
-    const visitor = visitorOf(address, userAgent, now)
-    const device = deviceOf(userAgent)
-    const purpose = headers['sec-purpose'] ?? headers.purpose
-    return writeEvent({
-      at: now,
-      domainId: answer.domainId,
-      linkId: answer.linkId,
-      kind: visitKind({
-        method: request.method ?? '',
-        redirected: answer.outcome === 'redirect',
-        userAgent,
-        purpose: typeof purpose === 'string' ? purpose : '',
-      }),
-      status: answer.status,
-      outcome: answer.outcome,
-      path: answer.linkId === 0 ? answer.canonical : '',
-      referrer: referrerHost(headers.referer),
-      country: visitor.country,
-      language: firstLanguage(headers['accept-language']),
-      device: device.device,
-      system: device.system,
-      browser: device.browser,
-      visitor: visitor.token,
-    })
+    return writeEvent(
+      {
+        at: now,
+        domainId: answer.domainId,
+        linkId: answer.linkId,
+        kind: visitKind({ method, redirected: answer.outcome === 'redirect', agent: visitor.agent, purpose: fields.purpose }),
+        status: answer.status,
+        outcome: answer.outcome,
+        path: answer.linkId === 0 ? answer.canonical : '',
+        referrer: fields.referer === '' ? '' : referrerHost(fields.referer),
+      },
+      visitor.written,
+    )
   }
 }

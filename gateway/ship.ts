@@ -1,4 +1,5 @@
 import { createReadStream } from 'node:fs'
+import { performance } from 'node:perf_hooks'
 import { createInterface } from 'node:readline'
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { readEvent, type VisitEvent } from '../core/visits'
@@ -6,8 +7,11 @@ import { storeBatch } from './batch'
 import type { Spool } from './spool'
 
 const PAUSE_MS = 500
-/** After each batch the shipper rests this many times as long as it worked, so that visitors come first. */
+/** After each batch the shipper rests this many times as long as it worked, so that visitors come first… */
 const REST = 2
+/** …and this many times while the event loop is busy for more than this share of its time. */
+const REST_BUSY = 40
+const BUSY = 0.7
 
 export interface Shipper {
   /** How many batches wait, at the last look. */
@@ -23,6 +27,7 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
   let timeZone = 'UTC'
   let wake: (() => void) | undefined
   let failing = false
+  let loop = performance.eventLoopUtilization()
 
   async function shipAll(): Promise<void> {
     const keys = await spool.ready()
@@ -41,7 +46,9 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
       waiting--
       if (failing) log('visits are being stored again')
       failing = false
-      await rest((performance.now() - began) * REST)
+      const { utilization } = performance.eventLoopUtilization(loop)
+      loop = performance.eventLoopUtilization()
+      await rest((performance.now() - began) * (utilization > BUSY ? REST_BUSY : REST))
     }
   }
 

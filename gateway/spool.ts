@@ -8,6 +8,11 @@ export const FLUSH_MS = 100
 const SEGMENT_LINES = 5000
 const SEGMENT_MS = 1000
 
+/** Lines gather in chunks of this many octets, written as they come: text kept for later would burden the collector. */
+const CHUNK = 1 << 18
+/** With a disk that refuses, this many octets are kept in memory before the oldest go. */
+const MOST_KEPT = 1 << 26
+
 const OPEN = '.open'
 const READY = '.ready'
 
@@ -17,10 +22,15 @@ const READY = '.ready'
  * chance and number, and never used again.
  */
 export class Spool {
-  private lines: string[] = []
+  private chunk = Buffer.allocUnsafe(CHUNK)
+  private length = 0
+  private linesGathered = 0
+  private full: Buffer[] = []
+  private fullLength = 0
   private handle: FileHandle | undefined
   private segment = ''
   private segmentLines = 0
+  private segmentOctets = 0
   private segmentSince = 0
   private sequence = 0
   private readonly run = `${Date.now().toString(36)}-${randomBytes(6).toString('hex')}`
@@ -45,7 +55,22 @@ export class Spool {
 
   /** Takes one line, without line feed. Does no I/O. */
   push(line: string): void {
-    this.lines.push(line)
+    // A UTF-16 unit takes at most three octets.
+    const room = line.length * 3 + 1
+    if (this.length + room > this.chunk.length) this.turn(Math.max(CHUNK, room))
+    this.length += this.chunk.write(line, this.length)
+    this.chunk[this.length++] = 0x0a
+    this.linesGathered++
+  }
+
+  private turn(size: number): void {
+    if (this.length > 0) {
+      this.full.push(this.chunk.subarray(0, this.length))
+      this.fullLength += this.length
+      while (this.fullLength > MOST_KEPT) this.fullLength -= this.full.shift()!.length
+    }
+    this.chunk = Buffer.allocUnsafe(size)
+    this.length = 0
   }
 
   /** Writes what has gathered; closes the segment when it is full or old. Never rejects: faults go to `failed`. */
@@ -55,22 +80,29 @@ export class Spool {
   }
 
   private async write(): Promise<void> {
-    if (this.lines.length > 0) {
-      const lines = this.lines
-      this.lines = []
-      try {
-        if (!this.handle) {
-          this.segment = `${this.run}-${++this.sequence}`
-          this.handle = await open(join(this.folder, this.segment + OPEN), 'a', 0o600)
-          this.segmentLines = 0
-          this.segmentSince = Date.now()
+    if (this.linesGathered > 0) {
+      if (!this.handle) {
+        this.segment = `${this.run}-${++this.sequence}`
+        this.handle = await open(join(this.folder, this.segment + OPEN), 'a', 0o600)
+        this.segmentLines = 0
+        this.segmentOctets = 0
+        this.segmentSince = Date.now()
+      }
+      this.turn(CHUNK)
+      this.segmentLines += this.linesGathered
+      this.linesGathered = 0
+      while (this.full.length > 0) {
+        // Taken off only once written: a full disk keeps what we have, within reason, for the next flush.
+        const chunk = this.full[0]!
+        try {
+          await this.handle.appendFile(chunk)
+        } catch (error) {
+          // Part of it may stand there already; what is written again must not stand twice.
+          await this.handle.truncate(this.segmentOctets).catch(() => undefined)
+          throw error
         }
-        await this.handle.appendFile(lines.join('\n') + '\n')
-        this.segmentLines += lines.length
-      } catch (error) {
-        // A full disk: keep what we have, within reason, and try again at the next flush.
-        this.lines = lines.concat(this.lines).slice(-200_000)
-        throw error
+        this.segmentOctets += chunk.length
+        if (this.full[0] === chunk) this.fullLength -= this.full.shift()!.length
       }
     }
     if (this.handle && (this.segmentLines >= SEGMENT_LINES || Date.now() - this.segmentSince >= SEGMENT_MS)) await this.seal()

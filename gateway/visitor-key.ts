@@ -8,6 +8,7 @@ import mariadb, { type ConnectionConfig } from 'mariadb'
  */
 export class VisitorKey {
   private day = ''
+  private dayNumber = -1
   private secret: Buffer = randomBytes(32)
   private shared = false
   private asking = false
@@ -16,13 +17,14 @@ export class VisitorKey {
 
   /** The secret for a moment; asks for the shared one in the background where it is not yet known. */
   at(now: number): Buffer {
-    const day = new Date(now).toISOString().slice(0, 10)
-    if (day !== this.day) {
-      this.day = day
+    const dayNumber = Math.floor(now / 86_400_000)
+    if (dayNumber !== this.dayNumber) {
+      this.dayNumber = dayNumber
+      this.day = new Date(now).toISOString().slice(0, 10)
       this.secret = randomBytes(32)
       this.shared = false
     }
-    if (!this.shared && !this.asking) void this.ask(day)
+    if (!this.shared && !this.asking) void this.ask(this.day)
     return this.secret
   }
 

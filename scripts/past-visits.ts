@@ -1,4 +1,3 @@
-import type { IncomingMessage } from 'node:http'
 import { BlockList } from 'node:net'
 import { randomBytes } from 'node:crypto'
 import mariadb from 'mariadb'
@@ -7,6 +6,7 @@ import { readEvent, type VisitEvent } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
 import { storeBatch } from '../gateway/batch'
 import { readDomains, readLinks } from '../gateway/link-rows'
+import { readFields } from '../gateway/fields'
 import { createObserver } from '../gateway/observe'
 import type { LinkRow } from '../core/table'
 import { seeded } from '../server/database/seed/chance'
@@ -40,8 +40,8 @@ export async function fillPastVisits(databaseUrl: string, posters: readonly Post
       for (const at of moments) {
         const asked = crowd.request(at, ago)
         const given = answer(table, { method: asked.method, host: asked.host, target: asked.target }, at)
-        const seen = { method: asked.method, headers: asked.headers, socket: { remoteAddress: asked.address } } as unknown as IncomingMessage
-        events.push(readEvent(observe(seen, given, at))!)
+        const fields = readFields(Object.entries(asked.headers).flat())
+        events.push(readEvent(observe({ remoteAddress: asked.address }, asked.method, fields, given, at))!)
       }
       await storeBatch(connection, `past-${new Date(dayStart).toISOString().slice(0, 10)}`, events, timeZone)
       stored += events.length

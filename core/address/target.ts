@@ -2,7 +2,7 @@
 export const MAX_TARGET = 8000
 
 export type TargetReading =
-  | { ok: true; path: string; query: string; authority?: string }
+  | { ok: true; path: string; query: string; authority: string | undefined }
   | { ok: false; reason: 'too-long' | 'not-a-target' }
 
 /**
@@ -11,16 +11,16 @@ export type TargetReading =
  */
 export function readTarget(target: string): TargetReading {
   if (target.length > MAX_TARGET) return { ok: false, reason: 'too-long' }
-  if (target.charCodeAt(0) === 0x2f) return { ok: true, ...splitQuery(target) }
+  if (target.charCodeAt(0) === 0x2f) return splitQuery(target, undefined)
   const absolute = /^https?:\/\/([^/?#]*)(.*)$/is.exec(target)
   if (!absolute || absolute[1] === '') return { ok: false, reason: 'not-a-target' }
   const rest = absolute[2]!.startsWith('/') ? absolute[2]! : '/' + absolute[2]
-  return { ok: true, ...splitQuery(rest), authority: absolute[1]! }
+  return splitQuery(rest, absolute[1]!)
 }
 
-function splitQuery(target: string): { path: string; query: string } {
+function splitQuery(target: string, authority: string | undefined): TargetReading {
   const question = target.indexOf('?')
   return question === -1
-    ? { path: target, query: '' }
-    : { path: target.slice(0, question), query: target.slice(question + 1) }
+    ? { ok: true, path: target, query: '', authority }
+    : { ok: true, path: target.slice(0, question), query: target.slice(question + 1), authority }
 }

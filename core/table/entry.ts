@@ -1,4 +1,4 @@
-import type { QueryConflict, QueryPolicy } from '../address'
+import { toWire, type QueryConflict, type QueryPolicy } from '../address'
 import { DECIDED_STANDINGS, REDIRECT_STATUSES, type LinkRow, type RedirectStatus } from './rows'
 import type { StandingFacts } from './standing'
 
@@ -71,5 +71,6 @@ export function compileEntry(row: LinkRow): Entry {
         robots: row.robots,
         referrerPolicy: row.referrerPolicy,
       }
-  return new Entry(row.id, row.destination, flags, extra)
+  // What is kept is ASCII already; a row written past the application must not break a header.
+  return new Entry(row.id, toWire(row.destination), flags, extra)
 }

@@ -1,7 +1,7 @@
 import type { VisitKind } from './kind'
 
-/** One recorded request, as the spool keeps it and the database takes it. Holds no address of the visitor. */
-export interface VisitEvent {
+/** What was asked and answered. */
+export interface RequestPart {
   /** Milliseconds since the epoch. */
   at: number
   domainId: number
@@ -13,6 +13,10 @@ export interface VisitEvent {
   /** The path as read, only where no link answered. */
   path: string
   referrer: string
+}
+
+/** Who asked, without the address. */
+export interface VisitorPart {
   /** ISO 3166-1 alpha-2 code; empty where unknown. */
   country: string
   language: string
@@ -23,12 +27,19 @@ export interface VisitEvent {
   visitor: string
 }
 
-/** Writes an event as one line of JSON, without the line feed. */
-export function writeEvent(event: VisitEvent): string {
-  return JSON.stringify([
-    event.at, event.domainId, event.linkId, event.kind, event.status, event.outcome, event.path,
-    event.referrer, event.country, event.language, event.device, event.system, event.browser, event.visitor,
-  ])
+/** One recorded request, as the spool keeps it and the database takes it. Holds no address of the visitor. */
+export type VisitEvent = RequestPart & VisitorPart
+
+/** The visitor's part of a line; the same for each request of a visitor, so it is written once and kept. */
+export function writeVisitor(visitor: VisitorPart): string {
+  return JSON.stringify([visitor.country, visitor.language, visitor.device, visitor.system, visitor.browser, visitor.visitor]).slice(1)
+}
+
+const quote = (text: string) => (text === '' ? '""' : JSON.stringify(text))
+
+/** An event as one line of JSON, without the line feed; `visitor` is what `writeVisitor` made. */
+export function writeEvent(request: RequestPart, visitor: string): string {
+  return `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",${quote(request.path)},${quote(request.referrer)},${visitor}`
 }
 
 /** Reads a line back; `undefined` for a line that a killed process left torn. */

@@ -1,6 +1,6 @@
 // RFC 7239, Forwarded HTTP Extension; RFC 9110 §12.5.4, Accept-Language; W3C/WHATWG Sec-Purpose.
 import { describe, expect, it } from 'vitest'
-import { firstLanguage, forwardedAddress, readDevice, referrerHost, visitKind } from '../../core/visits'
+import { agentKind, firstLanguage, forwardedAddress, readDevice, referrerHost, visitKind } from '../../core/visits'
 
 const nobody = () => false
 describe('RFC 7239 §4 and §6, the standard’s examples', () => {
@@ -40,7 +40,7 @@ describe('what a visit is', () => {
     ['no user agent', { method: 'GET', redirected: true, userAgent: '', purpose: '' }, 'robot'],
     ['POST', { method: 'POST', redirected: true, userAgent: person, purpose: '' }, 'other-method'],
     ['a page of our own', { method: 'GET', redirected: false, userAgent: person, purpose: '' }, 'page'],
-  ] as const)('%s', (_name, facts, kind) => expect(visitKind(facts)).toBe(kind))
+  ] as const)('%s', (_name, { userAgent, ...facts }, kind) => expect(visitKind({ ...facts, agent: agentKind(userAgent) })).toBe(kind))
 
   it('reads device, system and browser, and survives nonsense', () => {
     expect(readDevice(person)).toEqual({ device: 'desktop', system: 'Linux', browser: 'Firefox' })

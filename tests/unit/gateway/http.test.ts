@@ -24,7 +24,7 @@ let server: Server
 let port: number
 
 beforeAll(async () => {
-  server = createGateway({ table: () => table, answered: (_request, given) => answered.push(given) })
+  server = createGateway({ table: () => table, answered: (_request, _fields, given) => answered.push(given) })
   server.listen(0, '127.0.0.1')
   await once(server, 'listening')
   port = (server.address() as AddressInfo).port

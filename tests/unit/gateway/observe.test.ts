@@ -1,8 +1,8 @@
-import type { IncomingMessage } from 'node:http'
 import { BlockList } from 'node:net'
 import { describe, expect, it } from 'vitest'
 import { readEvent } from '../../../core/visits'
 import { openCountries } from '../../../gateway/country'
+import { readFields } from '../../../gateway/fields'
 import { createObserver } from '../../../gateway/observe'
 import { answer } from '../../../core/table'
 import { tableOf } from '../table/rows'
@@ -15,7 +15,7 @@ const observe = createObserver({ secretAt: () => secret, countryOf: (address) =>
 
 function see(headers: Record<string, string>, remoteAddress = '192.0.2.1', target = '/fares') {
   const given = answer(tableOf([{}]), { method: 'GET', host: 'ansl.example', target }, NOW)
-  return readEvent(observe({ method: 'GET', headers, socket: { remoteAddress } } as unknown as IncomingMessage, given, NOW))!
+  return readEvent(observe({ remoteAddress }, 'GET', readFields(Object.entries(headers).flat()), given, NOW))!
 }
 const agent = { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0' }
 

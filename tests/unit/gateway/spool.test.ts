@@ -2,7 +2,7 @@ import { mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
-import { readEvent, writeEvent, type VisitEvent } from '../../../core/visits'
+import { readEvent, writeEvent, writeVisitor, type VisitEvent } from '../../../core/visits'
 import { dayReader } from '../../../gateway/batch'
 import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
@@ -70,7 +70,11 @@ const event: VisitEvent = {
   language: 'pt', device: 'mobile', system: 'Android', browser: 'Chrome', visitor: '00112233445566778899aabbccddeeff',
 }
 describe('events', () => {
-  it('are read back as written', () => expect(readEvent(writeEvent(event))).toEqual(event))
+  it('are read back as written', () => expect(readEvent(writeEvent(event, writeVisitor(event)))).toEqual(event))
+  it('are read back whatever the path and referrer hold', () => {
+    const odd = { ...event, path: 'a"\\\n\u2028', referrer: '"' }
+    expect(readEvent(writeEvent(odd, writeVisitor(odd)))).toEqual(odd)
+  })
   it.each(['', '[1,2', '{}', '[1,2,3]'])('are not made of the torn line %j', (line) => expect(readEvent(line)).toBeUndefined())
 })
 
