@@ -1,4 +1,4 @@
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, watch } from 'vue'
 import { linkCreate, linkPatch, type Link } from '~~/core/schemas'
 import type { REDIRECT_STATUSES } from '~~/core/table'
 
@@ -43,6 +43,13 @@ export function useLinkForm() {
       title: '', note: '', tags: [], owner: '', startsAt: '', endsAt: '', endedDestination: '', robots: '', referrerPolicy: null,
     }
   }
+
+  // The form may be open before the domains are known.
+  watch(() => domains.domains.length, () => {
+    if (fields.domain !== '' || opened.value) return
+    const { domain, status } = blank()
+    Object.assign(fields, { domain, status })
+  })
 
   function open(link: Link | undefined, given: Partial<LinkFields> = {}) {
     opened.value = link

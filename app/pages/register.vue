@@ -16,7 +16,9 @@ const editing = ref(false)
 const NAMES = ['q', 'domain', 'standing', 'redirect', 'tag', 'sort'] as const
 const filters = computed((): RegisterFilters => Object.fromEntries(NAMES.map((name) => [name, route.query[name] || undefined])))
 const narrowed = computed(() => NAMES.some((name) => name !== 'sort' && filters.value[name]))
-const selected = computed(() => Number(route.query.link) || undefined)
+// Ahead of the address for a moment, so that keys pressed quickly each count.
+const selected = ref<number>()
+watch(() => Number(route.query.link) || undefined, (id) => (selected.value = id), { immediate: true })
 const hasPane = computed(() => width.value >= 1100)
 
 watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && register.list(now), { immediate: true })
@@ -27,7 +29,11 @@ useEventListener('focus', () => register.items.length <= 50 && register.list(fil
 const choose = (name: keyof RegisterFilters, value: string | undefined) => navigateTo({ query: { ...route.query, [name]: value || undefined, link: undefined } })
 const clear = () => navigateTo({ query: { sort: filters.value.sort } })
 const open = (link: Link) => navigateTo(`/links/${link.id}`)
-const select = (link: Link) => (hasPane.value ? navigateTo({ query: { ...route.query, link: link.id } }, { replace: true }) : open(link))
+function select(link: Link) {
+  if (!hasPane.value) return open(link)
+  selected.value = link.id
+  return navigateTo({ query: { ...route.query, link: link.id } }, { replace: true })
+}
 
 function step(by: number) {
   const at = register.items.findIndex((link) => link.id === selected.value)

@@ -26,8 +26,8 @@ export class TestFides {
   db!: Database
   private readonly folder = mkdtempSync(join(tmpdir(), 'fides-test-'))
 
-  /** Starts everything; `bare` leaves the database without an organisation. */
-  static async start(options: { bare?: boolean; environment?: Record<string, string> } = {}): Promise<TestFides> {
+  /** Starts everything; `bare` leaves the database without an organisation, `fill` fills it otherwise. */
+  static async start(options: { bare?: boolean; fill?: (db: Database) => Promise<void>; environment?: Record<string, string> } = {}): Promise<TestFides> {
     const fides = new TestFides()
     const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
     fides.system = new System(
@@ -38,9 +38,11 @@ export class TestFides {
       (line) => fides.lines.push(line),
     )
     fides.db = await fides.system.startDatabase()
-    if (!options.bare) await fides.layOut()
+    const own = !options.bare && !options.fill
+    await options.fill?.(fides.db)
+    if (own) await fides.layOut()
     await fides.system.startApplication(options.environment)
-    if (!options.bare) await fides.signInAll()
+    if (own) await fides.signInAll()
     return fides
   }
 

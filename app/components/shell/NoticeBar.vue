@@ -11,7 +11,7 @@ function act() {
 </script>
 
 <template>
-  <VSnackbar :key="notice?.key" v-model="shown" :timeout="notice?.action ? 12000 : 6000" color="surface-variant" location="bottom start" role="status">
+  <VSnackbar :key="notice?.key" v-model="shown" :timeout="notice?.action ? 12000 : 6000" color="surface-variant" location="bottom start">
     {{ notice?.text }}
     <template v-if="notice?.action" #actions>
       <VBtn variant="text" color="on-surface-variant" class="text-decoration-underline" @click="act">{{ notice.label }}</VBtn>

@@ -1,0 +1,65 @@
+// npm test: lint, types, unit, reference, component, system and end-to-end tests; the last line counts them all.
+import { spawn } from 'node:child_process'
+import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { buildIfChanged } from './build'
+
+interface Outcome {
+  passed: number
+  failed: number
+}
+
+const print = (line: string) => process.stdout.write(line + '\n')
+const RESULTS = 'test-results'
+
+function run(command: string, args: string[]): Promise<number> {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0' } })
+    child.on('error', () => resolve(127))
+    child.on('exit', (code) => resolve(code ?? 1))
+  })
+}
+
+/** A step that passes or fails as a whole. */
+async function whole(name: string, command: string, args: string[]): Promise<Outcome> {
+  print(`\n— ${name}`)
+  const code = await run(command, args)
+  print(code === 0 ? `${name}: sound` : `${name}: failed (exit ${code})`)
+  return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
+}
+
+/** A runner that writes what it counted; one that ends badly without a count is a failure in itself. */
+async function counted(name: string, args: string[], file: string, count: (report: never) => Outcome): Promise<Outcome> {
+  print(`\n— ${name}`)
+  rmSync(file, { force: true })
+  const code = await run('npx', args)
+  const outcome = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8')) as never) : { passed: 0, failed: 0 }
+  if (code !== 0 && outcome.failed === 0) outcome.failed = 1
+  return outcome
+}
+
+mkdirSync(RESULTS, { recursive: true })
+const outcomes: Outcome[] = []
+try {
+  buildIfChanged(print)
+  outcomes.push(await whole('lint', 'npx', ['eslint', '.', '--max-warnings', '0']))
+  outcomes.push(await whole('types', 'npx', ['nuxt', 'typecheck']))
+  outcomes.push(
+    await counted('unit, reference, component and system tests', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${RESULTS}/vitest.json`], `${RESULTS}/vitest.json`, (report: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => ({
+      passed: report.numPassedTests,
+      failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
+    })),
+  )
+  outcomes.push(
+    await counted('end-to-end tests', ['playwright', 'test'], `${RESULTS}/e2e.json`, (report: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
+      passed: report.stats.expected,
+      failed: report.stats.unexpected + report.stats.flaky,
+    })),
+  )
+} catch (error) {
+  process.stderr.write(`${(error as Error).message}\n`)
+  outcomes.push({ passed: 0, failed: 1 })
+}
+const passed = outcomes.reduce((sum, outcome) => sum + outcome.passed, 0)
+const failed = outcomes.reduce((sum, outcome) => sum + outcome.failed, 0)
+print(`\n${passed} passed, ${failed} failed`)
+process.exit(failed === 0 ? 0 : 1)
