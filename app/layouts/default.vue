@@ -19,7 +19,7 @@ useShortcuts(
 <template>
   <div class="shell">
   <a class="skip" href="#main">Skip to content</a>
-  <VAppBar color="band" flat height="52" class="on-band" tag="header">
+  <VAppBar color="band" flat height="52" class="on-band band-bar" tag="header">
     <div class="band">
       <NuxtLink to="/register" class="name">Fides<span class="organisation">{{ session.session?.organisation.name }}</span></NuxtLink>
       <AddressLine ref="line" class="line" />
@@ -42,6 +42,11 @@ useShortcuts(
 </template>
 
 <style scoped>
+/* The address line's choices hang below the band. */
+.band-bar,
+.band-bar :deep(.v-toolbar__content) {
+  overflow: visible;
+}
 .shell {
   display: contents;
 }

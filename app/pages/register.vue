@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useEventListener } from '@vueuse/core'
+import { useEventListener, watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import type { Link } from '~~/core/schemas'
@@ -19,10 +19,11 @@ const narrowed = computed(() => NAMES.some((name) => name !== 'sort' && filters.
 // Ahead of the address for a moment, so that keys pressed quickly each count.
 const selected = ref<number>()
 watch(() => Number(route.query.link) || undefined, (id) => (selected.value = id), { immediate: true })
+watchDebounced(selected, (id) => id !== (Number(route.query.link) || undefined) && navigateTo({ query: { ...route.query, link: id } }, { replace: true }), { debounce: 120 })
 const hasPane = computed(() => width.value >= 1100)
 
 watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && register.list(now), { immediate: true })
-watch(selected, (id) => id && hasPane.value && current.read(id).catch(() => undefined), { immediate: true })
+watchDebounced(selected, (id) => id && hasPane.value && current.read(id).catch(() => undefined), { immediate: true, debounce: 60 })
 // Somebody else may have saved meanwhile: come back, see it.
 useEventListener('focus', () => register.items.length <= 50 && register.list(filters.value))
 
@@ -32,7 +33,6 @@ const open = (link: Link) => navigateTo(`/links/${link.id}`)
 function select(link: Link) {
   if (!hasPane.value) return open(link)
   selected.value = link.id
-  return navigateTo({ query: { ...route.query, link: link.id } }, { replace: true })
 }
 
 function step(by: number) {

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { TestFides, until } from './fides'
+import { TestFides, until, type Answered } from './fides'
 
 let fides: TestFides
 beforeAll(async () => (fides = await TestFides.start()))
@@ -97,8 +97,8 @@ describe('links', () => {
       const seen: string[] = []
       let cursor: string | null = null
       do {
-        const page: any = await fides.call('viewer', 'GET', `/links?q=page/&limit=7&sort=${sort}${cursor ? `&cursor=${cursor}` : ''}`)
-        seen.push(...page.body.items.map((link: { slug: string }) => link.slug))
+        const page: Answered<{ items: { slug: string }[]; next: string | null }> = await fides.call('viewer', 'GET', `/links?q=page/&limit=7&sort=${sort}${cursor ? `&cursor=${cursor}` : ''}`)
+        seen.push(...page.body.items.map((link) => link.slug))
         cursor = page.body.next
       } while (cursor)
       expect(seen).toHaveLength(25)

@@ -24,15 +24,17 @@ const parts = computed(() => {
   color: rgb(var(--v-theme-soft));
 }
 .host {
-  flex: 0 1 auto;
+  flex: 0 1000 auto;
   min-width: 2ch;
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
 }
 .slug {
-  flex: 0 0 auto;
+  flex: 0 1 auto;
+  min-width: 0;
   font-weight: 700;
+  line-height: 1.2;
   overflow-wrap: anywhere;
 }
 </style>

@@ -48,7 +48,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
         <td class="text-right figure">{{ link.visits28.toLocaleString('en') }}</td>
       </tr>
       <tr v-if="next" v-intersect="reached">
-        <td colspan="6" class="soft">{{ loading ? 'Reading more…' : '' }}<VBtn v-if="!loading" variant="text" @click="emit('more')">Show more</VBtn></td>
+        <td colspan="4" class="soft">{{ loading ? 'Reading more…' : '' }}<VBtn v-if="!loading" variant="text" @click="emit('more')">Show more</VBtn></td>
       </tr>
     </tbody>
   </VTable>
