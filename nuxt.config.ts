@@ -43,9 +43,18 @@ export default defineNuxtConfig({
       cookie: { sameSite: 'lax', httpOnly: true, secure: false },
     },
   },
+  routeRules: {
+    '/**': {
+      headers: {
+        'Content-Security-Policy':
+          "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; base-uri 'self'; form-action 'self'; frame-ancestors 'none'",
+        'X-Content-Type-Options': 'nosniff',
+        'Referrer-Policy': 'same-origin',
+      },
+    },
+  },
   nitro: {
     esbuild: { options: { target: 'node20' } },
-    rollupConfig: { external: [] },
   },
   typescript: { strict: true },
 })

@@ -1,6 +1,7 @@
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { compile, dropLink, emptyTable, putDomain, putLink, type LinkRow, type Table } from '../core/table'
 import { readChanges, readDomains, readLinks, readLinksById, readRevision } from './link-rows'
+import { createNap } from './nap'
 
 /** How often the ledger is asked, in milliseconds; a nudge asks at once. */
 const POLL_MS = 200
@@ -32,7 +33,7 @@ export function follow(options: FollowOptions): Follower {
   let connected = false
   let stopped = false
   let connection: Connection | undefined
-  let wake: (() => void) | undefined
+  const nap = createNap()
 
   async function load(from: Connection): Promise<void> {
     // Read the revision first: what changes during the load is patched again afterwards, which does no harm.
@@ -86,13 +87,7 @@ export function follow(options: FollowOptions): Follower {
         connection = undefined
       }
       if (stopped) break
-      await new Promise<void>((resolve) => {
-        const timer = setTimeout(resolve, connected ? POLL_MS : RETRY_MS)
-        wake = () => {
-          clearTimeout(timer)
-          resolve()
-        }
-      })
+      await nap.sleep(connected ? POLL_MS : RETRY_MS)
     }
     await connection?.end().catch(() => undefined)
   }
@@ -105,10 +100,10 @@ export function follow(options: FollowOptions): Follower {
     get connected() {
       return connected
     },
-    nudge: () => wake?.(),
+    nudge: nap.wake,
     async stop() {
       stopped = true
-      wake?.()
+      nap.wake()
       await running
     },
   }

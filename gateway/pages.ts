@@ -1,4 +1,5 @@
-import type { Answer } from '../core/table'
+import { showHost } from '../core/address'
+import type { Answer, DomainRow } from '../core/table'
 
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
 
@@ -20,7 +21,7 @@ h1{font-size:1.5rem;margin:0 0 .6rem;line-height:1.25}p{margin:.4rem 0}code{font
 @media(prefers-color-scheme:dark){body{background:#1b1a1d;color:#ece7df}.host{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, '')
 
 /** What a page says: its heading and a sentence. */
-function words(answer: Answer): [heading: string, sentence: string] {
+function words(answer: Answer, capitalsMatter: boolean): [heading: string, sentence: string] {
   switch (answer.outcome) {
     case 'root':
       return ['Short addresses live here', 'This name holds short addresses only. Type the whole address, with the part after the slash.']
@@ -43,7 +44,7 @@ function words(answer: Answer): [heading: string, sentence: string] {
     case 'bad-method':
       return ['This method is not answered', 'Open the address in a browser instead.']
     default:
-      return ['No such address', 'Check it for mistyped letters: capitals count, and l, 1, O and 0 are easily confused.']
+      return ['No such address', `Check it for mistyped letters: ${capitalsMatter ? 'capitals count, and ' : ''}l, 1, O and 0 are easily confused.`]
   }
 }
 
@@ -55,9 +56,10 @@ function inWords(seconds: number): string {
 }
 
 /** A page of our own, in the domain's name; says nothing of who runs it or how. */
-export function ownPage(answer: Answer, host: string | undefined): string {
+export function ownPage(answer: Answer, domain: DomainRow | undefined): string {
   if (answer.outcome === 'reserved') return answer.status === 200 ? 'User-agent: *\nDisallow:\n' : ''
-  const [heading, sentence] = words(answer)
+  const [heading, sentence] = words(answer, domain?.capitalsMatter ?? false)
+  const host = domain && showHost(domain.host)
   const asked = host && answer.canonical ? `<p><code>${escapeHtml(`${host}/${answer.canonical}`)}</code></p>` : ''
   const name = host ? `<p class="host">${escapeHtml(host)}</p>` : ''
   return `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escapeHtml(heading)}</title><style>${STYLE}</style><main><h1>${escapeHtml(heading)}</h1><p>${escapeHtml(sentence)}</p>${asked}${name}</main></html>\n`

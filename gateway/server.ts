@@ -1,6 +1,5 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { Socket } from 'node:net'
-import { showHost } from '../core/address'
 import { answer, headersOf, type Answer, type Table } from '../core/table'
 import { readFields, type RequestFields } from './fields'
 import { ownPage, redirectNote } from './pages'
@@ -64,8 +63,7 @@ function write(table: Table, request: IncomingMessage, fields: RequestFields, re
     body = redirectNote(given.location)
     headers.push('Content-Type', 'text/html; charset=utf-8', 'Content-Length', String(body.length))
   } else if (given.status !== 204) {
-    const host = table.domains.get(given.domainId)?.domain.host
-    body = ownPage(given, host && showHost(host))
+    body = ownPage(given, table.domains.get(given.domainId)?.domain)
     encoding = 'utf8'
     if (given.outcome === 'reserved') headers.push('Content-Type', 'text/plain; charset=utf-8')
     else headers.push('Content-Type', 'text/html; charset=utf-8', 'Content-Security-Policy', PAGE_POLICY, 'X-Content-Type-Options', 'nosniff')

@@ -4,6 +4,7 @@ import { createInterface } from 'node:readline'
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { readEvent, type VisitEvent } from '../core/visits'
 import { storeBatch } from './batch'
+import { createNap } from './nap'
 import type { Spool } from './spool'
 
 const PAUSE_MS = 500
@@ -25,7 +26,7 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
   let waiting = 0
   let connection: Connection | undefined
   let timeZone = 'UTC'
-  let wake: (() => void) | undefined
+  const nap = createNap()
   let failing = false
   let loop = performance.eventLoopUtilization()
 
@@ -48,19 +49,9 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
       failing = false
       const { utilization } = performance.eventLoopUtilization(loop)
       loop = performance.eventLoopUtilization()
-      await rest((performance.now() - began) * (utilization > BUSY ? REST_BUSY : REST))
+      if (!stopped) await nap.sleep((performance.now() - began) * (utilization > BUSY ? REST_BUSY : REST))
     }
   }
-
-  const rest = (ms: number) =>
-    new Promise<void>((resolve) => {
-      if (stopped) return resolve()
-      const timer = setTimeout(resolve, ms)
-      wake = () => {
-        clearTimeout(timer)
-        resolve()
-      }
-    })
 
   async function run(): Promise<void> {
     while (!stopped) {
@@ -72,7 +63,7 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
         connection?.destroy()
         connection = undefined
       }
-      await rest(PAUSE_MS)
+      if (!stopped) await nap.sleep(PAUSE_MS)
     }
     await connection?.end().catch(() => undefined)
   }
@@ -84,7 +75,7 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
     },
     async stop() {
       stopped = true
-      wake?.()
+      nap.wake()
       await running
     },
   }

@@ -13,6 +13,7 @@ const COMMANDS = {
   start: { debian: ['mariadb-server'] },
   dev: { debian: ['mariadb-server'] },
   test: { debian: ['mariadb-server', 'chromium'] },
+  'bench-register': { debian: ['mariadb-server'] },
   'bench-gateway': { debian: ['mariadb-server', 'wrk'] },
 }
 const PROGRAMS = { 'mariadb-server': 'mariadbd', chromium: 'chromium', wrk: 'wrk' }

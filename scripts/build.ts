@@ -20,6 +20,9 @@ export function buildIfChanged(print: (line: string) => void): void {
   if (existsSync(STAMP) && existsSync('dist/gateway.mjs') && readFileSync(STAMP, 'utf8') === now) return
   print('building (about a minute)')
   const run = spawnSync('npm', ['run', 'build', '--silent'], { encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production' } })
-  if (run.status !== 0) throw new Error(`The build failed:\n${run.stdout}\n${run.stderr}`)
+  if (run.status !== 0) {
+    process.stderr.write(run.stdout + run.stderr)
+    throw new Error('The build failed; its messages stand above.')
+  }
   writeFileSync(STAMP, now)
 }

@@ -1,5 +1,4 @@
 import { ref } from 'vue'
-import { readHost, readTypedAddress, tidyDestination } from '~~/core/address'
 import type { Link } from '~~/core/schemas'
 
 /** One thing the address line can do with what was typed. */
@@ -20,7 +19,11 @@ export function useAddressLine() {
   const newLink = useNewLink()
   let asking: AbortController | undefined
 
-  function ownHost(typed: string): string | undefined {
+  // Loaded at the first keystroke: reading host names takes tables that no page needs before.
+  const addresses = () => import('~~/core/address')
+
+  async function ownHost(typed: string): Promise<string | undefined> {
+    const { readHost, readTypedAddress } = await addresses()
     const address = readTypedAddress(typed)
     if (!address.ok) return undefined
     if (address.host === undefined) return domains.domains[0]?.host
@@ -34,8 +37,10 @@ export function useAddressLine() {
     if (typed === '') return void (choices.value = [])
     const mine = (asking = new AbortController())
     const found: Choice[] = []
+    const { tidyDestination } = await addresses()
     const { text: destination } = tidyDestination(typed)
-    const own = ownHost(typed)
+    const own = await ownHost(typed)
+    if (mine.signal.aborted) return
     const isLong = /^https?:\/\//i.test(destination) && !own
     if (own) {
       found.push({ key: 'trace', what: 'Trace', address: typed, take: () => navigateTo({ path: '/trace', query: { address: typed } }) })

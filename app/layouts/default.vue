@@ -36,7 +36,7 @@ useShortcuts(
   <VMain id="main" tabindex="-1">
     <slot />
   </VMain>
-  <LinkDialog v-model="newLink.open.value" :given="newLink.given.value" />
+  <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
   <ShortcutList v-model="listOpen" />
   </div>
 </template>

@@ -18,8 +18,15 @@ const filters = computed((): RegisterFilters => Object.fromEntries(NAMES.map((na
 const narrowed = computed(() => NAMES.some((name) => name !== 'sort' && filters.value[name]))
 // Ahead of the address for a moment, so that keys pressed quickly each count.
 const selected = ref<number>()
-watch(() => Number(route.query.link) || undefined, (id) => (selected.value = id), { immediate: true })
-watchDebounced(selected, (id) => id !== (Number(route.query.link) || undefined) && navigateTo({ query: { ...route.query, link: id } }, { replace: true }), { debounce: 120 })
+const linkInRoute = computed(() => Number(route.query.link) || undefined)
+// What we wrote into the address ourselves must not, arriving late, undo a later choice.
+const written = new Set<number | undefined>()
+watch(linkInRoute, (id) => written.delete(id) || (selected.value = id), { immediate: true })
+watchDebounced(selected, (id) => {
+  if (id === linkInRoute.value) return
+  written.add(id)
+  return navigateTo({ query: { ...route.query, link: id } }, { replace: true })
+}, { debounce: 120 })
 const hasPane = computed(() => width.value >= 1100)
 
 watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && register.list(now), { immediate: true })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
 import { setup } from '~~/core/schemas'
 
 definePageMeta({ layout: 'plain' })
@@ -10,6 +10,8 @@ const fields = ref({ organisation: '', timeZone: Intl.DateTimeFormat().resolvedO
 const faults = ref<Record<string, string>>({})
 const problem = ref('')
 const busy = ref(false)
+const first = ref<{ focus(): void }>()
+onMounted(() => first.value?.focus())
 const ZONES = Intl.supportedValuesOf('timeZone')
 
 async function send() {
@@ -35,35 +37,22 @@ async function send() {
 </script>
 
 <template>
-  <div class="page">
-    <VCard class="card" border flat>
-      <h1 class="mb-1">Set up Fides</h1>
-      <p class="soft mb-5">You become the first administrator. This address works once.</p>
-      <form novalidate class="form field-column" @submit.prevent="send">
-        <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
-        <VTextField v-model="fields.organisation" label="Organisation" :error-messages="faults.organisation" autofocus />
-        <VAutocomplete v-model="fields.timeZone" :items="ZONES" label="Time zone" variant="outlined" density="compact" hide-details="auto" :error-messages="faults.timeZone" />
-        <VTextField v-model="fields.name" label="Your name" autocomplete="name" :error-messages="faults.name" />
-        <VTextField v-model="fields.email" label="E-mail address" type="email" autocomplete="username" :error-messages="faults.email" />
-        <VTextField v-model="fields.password" label="Password" type="password" autocomplete="new-password" hint="At least 12 characters." persistent-hint :error-messages="faults.password" />
-        <VBtn type="submit" color="primary" variant="flat" height="40" :loading="busy">Set up</VBtn>
-      </form>
-    </VCard>
+  <div>
+    <h1 class="mb-1">Set up Fides</h1>
+    <p class="soft mb-5">You become the first administrator. This address works once.</p>
+    <form novalidate class="form field-column" @submit.prevent="send">
+      <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
+      <VTextField ref="first" v-model="fields.organisation" label="Organisation" :error-messages="faults.organisation" />
+      <VAutocomplete v-model="fields.timeZone" :items="ZONES" label="Time zone" variant="outlined" density="compact" hide-details="auto" :error-messages="faults.timeZone" />
+      <VTextField v-model="fields.name" label="Your name" autocomplete="name" :error-messages="faults.name" />
+      <VTextField v-model="fields.email" label="E-mail address" type="email" autocomplete="username" :error-messages="faults.email" />
+      <VTextField v-model="fields.password" label="Password" type="password" autocomplete="new-password" hint="At least 12 characters." persistent-hint :error-messages="faults.password" />
+      <VBtn type="submit" color="primary" variant="flat" height="40" :loading="busy">Set up</VBtn>
+    </form>
   </div>
 </template>
 
 <style scoped>
-.page {
-  display: grid;
-  place-items: center;
-  min-height: 100dvh;
-  padding: 16px;
-}
-.card {
-  width: 100%;
-  max-width: 440px;
-  padding: 28px;
-}
 .form {
   display: flex;
   flex-direction: column;

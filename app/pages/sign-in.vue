@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onMounted, ref } from 'vue'
 
 definePageMeta({ layout: 'plain' })
 useHead({ title: 'Sign in · Fides' })
@@ -9,6 +9,9 @@ const email = ref('')
 const password = ref('')
 const problem = ref('')
 const busy = ref(false)
+const first = ref<{ focus(): void }>()
+// At once, not when the field is seen: a late focus would take letters from the next field.
+onMounted(() => first.value?.focus())
 
 // Only a path of our own: an address from elsewhere must not decide where one lands after signing in.
 const goal = () => {
@@ -30,32 +33,19 @@ async function signIn() {
 </script>
 
 <template>
-  <div class="page">
-    <VCard class="card" border flat>
-      <h1 class="name">Fides</h1>
-      <p class="soft mb-5">Keeps every short address working.</p>
-      <form novalidate @submit.prevent="signIn">
-        <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{ problem }}</VAlert>
-        <VTextField v-model="email" label="E-mail address" type="email" autocomplete="username" autofocus class="mb-4" />
-        <VTextField v-model="password" label="Password" type="password" autocomplete="current-password" class="mb-5" />
-        <VBtn type="submit" color="primary" variant="flat" block height="40" :loading="busy">Sign in</VBtn>
-      </form>
-    </VCard>
+  <div>
+    <h1 class="name">Fides</h1>
+    <p class="soft mb-5">Keeps every short address working.</p>
+    <form novalidate @submit.prevent="signIn">
+      <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{ problem }}</VAlert>
+      <VTextField ref="first" v-model="email" label="E-mail address" type="email" autocomplete="username" class="mb-4" />
+      <VTextField v-model="password" label="Password" type="password" autocomplete="current-password" class="mb-5" />
+      <VBtn type="submit" color="primary" variant="flat" block height="40" :loading="busy">Sign in</VBtn>
+    </form>
   </div>
 </template>
 
 <style scoped>
-.page {
-  display: grid;
-  place-items: center;
-  min-height: 100dvh;
-  padding: 16px;
-}
-.card {
-  width: 100%;
-  max-width: 380px;
-  padding: 28px;
-}
 .name {
   color: rgb(var(--v-theme-primary));
 }

@@ -1,5 +1,6 @@
 import { defineStore } from 'pinia'
-import { mayAct, type Role, type Session } from '~~/core/schemas'
+import type { Session } from '~~/core/schemas'
+import { mayAct, type Role } from '~~/core/schemas/roles'
 
 const useSessionStore = defineStore('session', {
   state: () => ({ session: undefined as Session | undefined, asked: false }),

@@ -1,10 +1,5 @@
 import { z } from 'zod'
-
-export const ROLES = ['administrator', 'editor', 'viewer'] as const
-export type Role = (typeof ROLES)[number]
-
-/** Whether a role may do what needs `needed`. */
-export const mayAct = (role: Role, needed: Role) => ROLES.indexOf(role) <= ROLES.indexOf(needed)
+import { ROLES, TOKEN_SCOPES } from './roles'
 
 const email = z.email('Give an e-mail address like name@example.test.').max(254).transform((text) => text.toLowerCase())
 const password = z.string('Give a password.').min(12, 'A password needs at least 12 characters.').max(200, 'A password can be at most 200 characters.')
@@ -41,10 +36,6 @@ export const setup = z.strictObject({
   email,
   password,
 })
-
-export const TOKEN_SCOPES = ['read', 'write', 'administer'] as const
-export type TokenScope = (typeof TOKEN_SCOPES)[number]
-export const SCOPE_ROLE: Record<TokenScope, Role> = { read: 'viewer', write: 'editor', administer: 'administrator' }
 
 export const tokenCreate = z.strictObject({
   name: z.string('Name the token after what uses it.').trim().min(1, 'Name the token after what uses it.').max(120),

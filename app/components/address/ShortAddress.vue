@@ -16,6 +16,7 @@ const parts = computed(() => {
 /* The host gives way first; a slug is never cut. */
 .short {
   display: inline-flex;
+  align-items: baseline;
   max-width: 100%;
   min-width: 0;
 }

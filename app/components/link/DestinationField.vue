@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onMounted, ref, watch } from 'vue'
 import { readDestination, tidyDestination, type TidyNote } from '~~/core/address'
 import type { Link } from '~~/core/schemas'
 
@@ -47,6 +47,8 @@ watch(settled, async (text) => {
   if (!mine.signal.aborted) twins.value = found.filter((link) => link.id !== ownId)
 }, { immediate: true })
 
+// The form may be loaded after the dialog that asked for it has opened.
+onMounted(() => field.value?.focus())
 defineExpose({ focus: () => field.value?.focus() })
 </script>
 

@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import type { LedgerEntry, Link } from '~~/core/schemas'
 
 const { link, history } = defineProps<{ link: Link; history: LedgerEntry[] }>()
 const editing = defineModel<boolean>('editing', { default: false })
+const edited = ref(false)
+watch(editing, (open) => (edited.value ||= open), { immediate: true })
 const session = useSessionStore()
 const { short, exact } = useMoments()
 
@@ -59,7 +61,7 @@ const copy = async () => {
       <StandingMenu v-if="session.may('editor')" :link="link" />
     </div>
     <LinkHistory class="mt-5" :entries="history" />
-    <LinkDialog v-model="editing" :link="link" />
+    <LazyLinkDialog v-if="edited" v-model="editing" :link="link" />
   </article>
 </template>
 

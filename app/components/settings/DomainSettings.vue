@@ -25,7 +25,7 @@ async function add() {
 <template>
   <section aria-labelledby="domains-title">
     <h2 id="domains-title" class="mb-2">Domains</h2>
-    <ul class="list">
+    <ul class="ruled-list">
       <li v-for="domain in domains.domains" :key="domain.id">
         <StateMark :state="isOpenStanding(domain.standing) ? 'live' : 'waiting'" />
         <span class="mono">{{ domain.shown }}</span>
@@ -40,16 +40,11 @@ async function add() {
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-}
 li {
   display: flex;
   flex-wrap: wrap;
   gap: 2px 8px;
   padding: 6px 0;
-  border-bottom: 1px solid rgb(var(--v-theme-rule));
 }
 .add {
   display: flex;

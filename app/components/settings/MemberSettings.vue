@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { ROLES, type Member, type Role } from '~~/core/schemas'
+import type { Member } from '~~/core/schemas'
+import { ROLES, type Role } from '~~/core/schemas/roles'
 
 const settings = useSettingsStore()
 const blank = () => ({ name: '', email: '', role: 'editor' as Role, password: '' })
@@ -29,7 +30,7 @@ async function change(member: Member, body: object) {
 <template>
   <section aria-labelledby="members-title">
     <h2 id="members-title" class="mb-2">Members</h2>
-    <ul class="list">
+    <ul class="ruled-list">
       <li v-for="member in settings.members" :key="member.id">
         <div class="who"><b>{{ member.name }}</b><br /><span class="soft">{{ member.email }}</span></div>
         <VSelect :model-value="member.role" :items="ROLES" :label="`Role of ${member.name}`" class="role" @update:model-value="change(member, { role: $event })" />
@@ -47,17 +48,12 @@ async function change(member: Member, body: object) {
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-}
 li {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
   gap: 10px;
   padding: 8px 0;
-  border-bottom: 1px solid rgb(var(--v-theme-rule));
 }
 .who {
   flex: 1 1 220px;

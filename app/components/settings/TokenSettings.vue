@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
-import { mayAct, SCOPE_ROLE, TOKEN_SCOPES, type TokenScope } from '~~/core/schemas'
+import { mayAct, SCOPE_ROLE, TOKEN_SCOPES, type TokenScope } from '~~/core/schemas/roles'
 
 const session = useSessionStore()
 const settings = useSettingsStore()
@@ -27,7 +27,7 @@ async function add() {
   <section aria-labelledby="tokens-title">
     <h2 id="tokens-title" class="mb-1">Your API tokens</h2>
     <p class="soft mb-2">For scripts; described at <a href="/api/v1/openapi.json" class="mono">/api/v1/openapi.json</a>.</p>
-    <ul class="list">
+    <ul class="ruled-list">
       <li v-for="token in settings.tokens" :key="token.id">
         <b>{{ token.name }}</b> <span class="soft">{{ token.scope }}, made {{ short(token.createdAt) }}, {{ token.lastUsedAt ? `last used ${short(token.lastUsedAt)}` : 'never used' }}</span>
         <VSpacer />
@@ -47,16 +47,11 @@ async function add() {
 </template>
 
 <style scoped>
-.list {
-  list-style: none;
-  padding: 0;
-}
 li {
   display: flex;
   align-items: center;
   gap: 8px;
   min-height: 38px;
-  border-bottom: 1px solid rgb(var(--v-theme-rule));
 }
 .add {
   display: flex;
