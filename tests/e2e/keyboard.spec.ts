@@ -1,7 +1,8 @@
 import { expect, test } from '@playwright/test'
 import { admin, signInQuickly, visit } from './desk'
 
-test('make, find, trace and change a link with the keyboard only', async ({ page }) => {
+test('make, find, trace and change a link with the keyboard only', async ({ page }, { repeatEachIndex }) => {
+  const slug = `e2e-keys-${repeatEachIndex}`
   await signInQuickly(page)
   await page.goto(admin() + '/register')
   await expect(page.getByRole('row').nth(3)).toBeVisible()
@@ -14,14 +15,14 @@ test('make, find, trace and change a link with the keyboard only', async ({ page
   await expect(page.getByRole('textbox', { name: 'Destination' })).toHaveValue('https://keys.example/page')
   await press('Tab')
   await expect(page.getByRole('textbox', { name: 'Slug' })).toBeFocused()
-  await page.keyboard.type('e2e-keys')
+  await page.keyboard.type(slug)
   await press('Enter')
-  await expect(page.getByRole('article', { name: 'ansl.example/e2e-keys' })).toBeVisible()
-  await expect.poll(() => visit('ansl.example', '/e2e-keys')).toEqual({ status: 302, location: 'https://keys.example/page' })
+  await expect(page.getByRole('article', { name: `ansl.example/${slug}` })).toBeVisible()
+  await expect.poll(() => visit('ansl.example', `/${slug}`)).toEqual({ status: 302, location: 'https://keys.example/page' })
 
   await press('j')
   await press('k')
-  await expect(page.locator('tr[aria-current]')).toContainText('e2e-keys')
+  await expect(page.locator('tr[aria-current]')).toContainText(slug)
   await press('e')
   await expect(page.getByRole('dialog').getByRole('textbox', { name: 'Destination' })).toBeFocused()
   await press('Escape')
@@ -38,8 +39,8 @@ test('make, find, trace and change a link with the keyboard only', async ({ page
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
   await press('Escape')
   await press('/')
-  await page.keyboard.type('e2e-keys')
-  await expect(page.getByRole('option').nth(1)).toContainText('e2e-keys')
+  await page.keyboard.type(slug)
+  await expect(page.getByRole('option').nth(1)).toContainText(slug)
   await press('ArrowDown')
   await press('Enter')
   await expect(page).toHaveURL(/\/links\/\d+$/)
