@@ -2,6 +2,7 @@
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { QueryTypes } from 'sequelize'
 import { linkListQuery } from '../core/schemas'
 import { openDatabase } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
@@ -48,7 +49,9 @@ for (const size of SIZES) {
     await db.LinkTag.bulkCreate(rows.map((number) => ({ linkId: number, tagId: number % 500 ? 1 : 2 })))
     made += rows.length
   }
-  await db.sequelize.query('ANALYZE TABLE link, link_tag')
+  // Counts are remembered by revision; another size is another revision.
+  await db.Organisation.update({ revision: size }, { where: { id: 1 } })
+  await db.sequelize.query('ANALYZE TABLE link, link_tag', { type: QueryTypes.SELECT })
   const times: Record<string, number> = (figures[`ms${size}`] = {})
   for (const [name, query] of Object.entries(QUESTIONS)) {
     const taken: number[] = []

@@ -34,13 +34,16 @@ const useRegisterStore = defineStore('register', {
       this.problem = ''
       const { sort: _sort, ...narrowing } = filters
       try {
-        const [page, counts] = await Promise.all([
-          callApi<{ items: Link[]; next: string | null }>('/links', { query: filters, signal: mine.signal }),
-          callApi<Counts>('/links/counts', { query: narrowing, signal: mine.signal }),
-        ])
+        // Rows are shown as soon as they come; counting all may take longer.
+        const counting = callApi<Counts>('/links/counts', { query: narrowing, signal: mine.signal })
+        counting.catch(() => undefined)
+        const page = await callApi<{ items: Link[]; next: string | null }>('/links', { query: filters, signal: mine.signal })
         if (mine.signal.aborted) return
         this.items = page.items
         this.next = page.next
+        this.loading = false
+        const counts = await counting
+        if (mine.signal.aborted) return
         this.counts = counts
         if (Object.values(narrowing).every((value) => !value)) this.total = counts.total
         else if (this.total === undefined) void this.loadTotal()

@@ -66,7 +66,7 @@ const TABLES = [
     ended_destination TEXT NULL,
     robots VARCHAR(120) NULL,
     referrer_policy VARCHAR(40) NULL,
-    search_text TEXT ${EXACT} NOT NULL DEFAULT '',
+    search_text BLOB NOT NULL DEFAULT '',
     visits_28 INT UNSIGNED NOT NULL DEFAULT 0,
     version INT UNSIGNED NOT NULL DEFAULT 1,
     created_at DATETIME(3) NOT NULL,

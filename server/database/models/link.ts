@@ -54,7 +54,8 @@ export function defineLink(sequelize: Sequelize): typeof LinkModel {
       endedDestination: DataTypes.TEXT,
       robots: DataTypes.STRING(120),
       referrerPolicy: DataTypes.STRING(40),
-      searchText: { type: DataTypes.TEXT, allowNull: false },
+      // Octets of UTF-8: looking for a piece among 100,000 is several times faster than in text.
+      searchText: { type: DataTypes.BLOB, allowNull: false },
       visits28: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0, field: 'visits_28' },
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
       createdAt: { type: DataTypes.DATE(3), allowNull: false },
