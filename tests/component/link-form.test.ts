@@ -1,0 +1,108 @@
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Link } from '../../core/schemas'
+
+const create = vi.fn()
+const change = vi.fn()
+const domains = { domains: [{ host: 'ansl.example', defaultStatus: 307 }], byHost: () => undefined }
+
+class ApiProblem extends Error {
+  constructor(readonly problem: { status: number; detail: string; errors?: { pointer: string; detail: string }[]; current?: Link }) {
+    super(problem.detail)
+  }
+  get status() {
+    return this.problem.status
+  }
+  get fields() {
+    return Object.fromEntries((this.problem.errors ?? []).map((fault) => [fault.pointer.slice(1), fault.detail]))
+  }
+}
+
+// What Nuxt would import by itself.
+vi.stubGlobal('useLinkStore', () => ({ create, change }))
+vi.stubGlobal('useDomainsStore', () => domains)
+vi.stubGlobal('useMoments', () => ({ toField: (iso: string | null) => iso?.slice(0, 16) ?? '', fromField: (text: string) => (text ? `${text}:00.000Z` : null) }))
+vi.stubGlobal('ApiProblem', ApiProblem)
+const { useLinkForm } = await import('../../app/composables/useLinkForm')
+
+const link: Link = {
+  id: 7, domain: 'ansl.example', slug: 'fares', address: 'ansl.example/fares', destination: 'https://www.example/', status: 302, query: 'discard', queryConflict: 'destination', title: 'Opened', note: '',
+  tags: ['a'], owner: '', standing: 'live', waiting: false, startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, visits28: 0, version: 3, createdAt: '', updatedAt: '',
+}
+
+beforeEach(() => {
+  create.mockReset().mockResolvedValue(link)
+  change.mockReset().mockResolvedValue(link)
+})
+
+describe('making a link', () => {
+  it('starts with the domain’s usual redirect and sends what was typed, empty fields as nothing', async () => {
+    const form = useLinkForm()
+    form.open(undefined, { destination: 'https://www.example/' })
+    expect(form.fields).toMatchObject({ domain: 'ansl.example', status: 307 })
+    await form.save()
+    expect(create).toHaveBeenCalledWith(expect.objectContaining({ domain: 'ansl.example', destination: 'https://www.example/', startsAt: null, robots: null, endedDestination: null }))
+    expect(create.mock.calls[0]![0]).not.toHaveProperty('slug')
+  })
+
+  it('asks nobody while a field cannot be as typed, and keeps it', async () => {
+    const form = useLinkForm()
+    form.open(undefined, { destination: 'nowhere', title: 'Kept' })
+    expect(await form.save()).toBeUndefined()
+    expect(create).not.toHaveBeenCalled()
+    expect(form.faults.value.destination).toContain('whole web address')
+    expect(form.fields.title).toBe('Kept')
+  })
+
+  it('puts the server’s sentences at their fields', async () => {
+    create.mockRejectedValue(new ApiProblem({ status: 409, detail: 'taken', errors: [{ pointer: '/slug', detail: '“fares” is taken' }] }))
+    const form = useLinkForm()
+    form.open(undefined, { destination: 'https://www.example/', slug: 'fares' })
+    expect(await form.save()).toBeUndefined()
+    expect(form.faults.value).toEqual({ slug: '“fares” is taken' })
+    expect(form.saving.value).toBe(false)
+  })
+
+  it('says so when nobody answers, and keeps everything', async () => {
+    create.mockRejectedValue(new ApiProblem({ status: 0, detail: 'The desk’s server does not answer' }))
+    const form = useLinkForm()
+    form.open(undefined, { destination: 'https://www.example/' })
+    await form.save()
+    expect(form.fault.value).toContain('does not answer')
+    expect(form.fields.destination).toBe('https://www.example/')
+  })
+})
+
+describe('changing a link', () => {
+  it('sends only what differs, under the version opened', async () => {
+    const form = useLinkForm()
+    form.open(link)
+    form.fields.title = 'New'
+    form.fields.endsAt = '2027-03-01T08:00'
+    await form.save()
+    expect(change).toHaveBeenCalledWith(7, 3, { title: 'New', endsAt: '2027-03-01T08:00:00.000Z' })
+  })
+
+  it('shows what somebody else saved meanwhile, and saves over it only when told again', async () => {
+    change.mockRejectedValueOnce(new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }))
+    const form = useLinkForm()
+    form.open(link)
+    form.fields.title = 'Mine'
+    expect(await form.save()).toBeUndefined()
+    expect(form.clashes.value).toEqual([{ name: 'title', before: 'Opened', theirs: 'Theirs', yours: 'Mine' }])
+    await form.save()
+    expect(change).toHaveBeenLastCalledWith(7, 4, { title: 'Mine' })
+  })
+
+  it('can start again from the other’s version', async () => {
+    change.mockRejectedValueOnce(new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }))
+    const form = useLinkForm()
+    form.open(link)
+    form.fields.title = 'Mine'
+    await form.save()
+    form.takeTheirs()
+    expect(form.fields.title).toBe('Theirs')
+    form.fields.note = 'mine'
+    await form.save()
+    expect(change).toHaveBeenLastCalledWith(7, 4, { note: 'mine' })
+  })
+})
