@@ -4,14 +4,15 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', environment: 'node', include: ['tests/unit/**/*.test.ts'] } },
-      { test: { name: 'reference', environment: 'node', include: ['tests/reference/**/*.test.ts'] } },
+      { test: { name: 'unit', environment: 'node', testTimeout: 60_000, include: ['tests/unit/**/*.test.ts'] } },
+      { test: { name: 'reference', environment: 'node', testTimeout: 60_000, include: ['tests/reference/**/*.test.ts'] } },
       {
         plugins: [vue()],
         resolve: { alias: { '~~': import.meta.dirname, '~': `${import.meta.dirname}/app` } },
         test: {
           name: 'component',
           environment: 'happy-dom',
+          testTimeout: 60_000,
           include: ['tests/component/**/*.test.ts'],
           setupFiles: ['tests/component/set-up.ts'],
           server: { deps: { inline: ['vuetify'] } },
