@@ -12,11 +12,11 @@ const COMMANDS = {
   demo: { debian: ['mariadb-server'] },
   start: { debian: ['mariadb-server'] },
   dev: { debian: ['mariadb-server'] },
-  test: { debian: ['mariadb-server', 'chromium'] },
+  test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils'] },
   'bench-register': { debian: ['mariadb-server'] },
   'bench-gateway': { debian: ['mariadb-server', 'wrk'] },
 }
-const PROGRAMS = { 'mariadb-server': 'mariadbd', chromium: 'chromium', wrk: 'wrk' }
+const PROGRAMS = { 'mariadb-server': 'mariadbd', chromium: 'chromium', wrk: 'wrk', bind9: 'named', 'bind9-utils': 'named-checkzone', 'bind9-dnsutils': 'nsupdate' }
 const MEGABYTES_NEEDED = 1500
 
 function stop(line) {

@@ -1,0 +1,68 @@
+import { judgeCaa, type CaaVerdict } from '../caa'
+import { hostOfName, isAtOrBelow, type DnsName } from '../name'
+import type { DnsRecord } from '../record'
+import { lookup } from '../zone/lookup'
+import type { Zone } from '../zone/zone'
+import { NEW_TTL, proofData, proofName, type GatewayFacts } from './facts'
+
+/** The records a domain needs, and those at its name that go for them. */
+export interface Needed {
+  /** A CNAME leads to the gateway's name; addresses stand where a CNAME cannot. */
+  use: 'cname' | 'addresses'
+  why: string
+  pointing: DnsRecord[]
+  proof: DnsRecord
+  /** A CAA record that lets the issuer in, where one is needed and can be placed in this zone. */
+  caa: DnsRecord | undefined
+  caaVerdict: CaaVerdict
+  replaced: DnsRecord[]
+}
+
+/** Types at a name that say where its web visitors go; the rest is kept. */
+const POINTING = new Set(['A', 'AAAA', 'CNAME', 'HTTPS', 'SVCB'])
+
+/** The CAA question as an issuer asks it, answered from a zone. */
+export const caaFrom = (zone: Zone) => (name: DnsName) => (isAtOrBelow(name, zone.origin) ? lookup(zone, name, 'CAA').answer.filter((record) => record.type === 'CAA') : [])
+
+/**
+ * Works out which records a name needs so that its visitors reach the gateway. The zone's apex cannot hold a CNAME,
+ * as it holds SOA and NS (RFC 1034 §3.6.2, RFC 2181 §10.1, RFC 1912 §2.4); nor can a name that holds anything kept.
+ */
+export function neededRecords(zone: Zone, name: DnsName, token: string, gateway: GatewayFacts): Needed {
+  const here = zone.at(name)
+  const kept = here.filter((record) => !POINTING.has(record.type))
+  const atApex = name === zone.origin
+  const [use, why] = choose()
+  const record = (type: string, data: string): DnsRecord => ({ name, type, ttl: NEW_TTL, data })
+  const pointing =
+    use === 'cname' ? [record('CNAME', gateway.name!)] : [...gateway.ipv4.map((address) => record('A', address)), ...gateway.ipv6.map((address) => record('AAAA', address))]
+  const wanted = new Set(pointing.map((wish) => `${wish.type} ${wish.data}`))
+  const caaVerdict = judgeCaa(name, gateway.issuers, caaFrom(zone))
+  return {
+    use,
+    why,
+    pointing,
+    proof: { name: proofName(name), type: 'TXT', ttl: NEW_TTL, data: proofData(token) },
+    caa: caaVerdict.allowed || gateway.issuers.length === 0 ? undefined : caaBeside(caaVerdict),
+    caaVerdict,
+    replaced: here.filter((old) => POINTING.has(old.type) && !wanted.has(`${old.type} ${old.data}`)),
+  }
+
+  function choose(): ['cname' | 'addresses', string] {
+    const host = hostOfName(name)
+    if (atApex) return ['addresses', `${host} is the top of its zone, where SOA and NS stand; a CNAME cannot stand beside them (RFC 1034 §3.6.2), so it takes address records.`]
+    if (kept.length > 0) {
+      const types = [...new Set(kept.map((old) => old.type))].join(' and ')
+      return ['addresses', `${host} holds ${types} records, beside which no CNAME can stand (RFC 2181 §10.1); address records keep them.`]
+    }
+    if (gateway.name === undefined) return ['addresses', 'This installation has no name of its own for a CNAME to lead to, so the addresses are given.']
+    return ['cname', `${host} lies below the top of its zone and holds nothing else, so a CNAME to the gateway’s name is best: it follows when the gateway’s addresses change.`]
+  }
+
+  /** The set that shuts the issuer out gets one record more; what it lets in already stays let in. */
+  function caaBeside(verdict: CaaVerdict): DnsRecord | undefined {
+    const owner = verdict.owner!
+    if (!isAtOrBelow(owner, zone.origin)) return undefined
+    return { name: owner, type: 'CAA', ttl: verdict.records[0]!.ttl, data: `0 issue "${gateway.issuers[0]}"` }
+  }
+}

@@ -1,0 +1,59 @@
+import { randomInt } from 'node:crypto'
+import { isAtOrBelow, type DnsName, type DnsRecord } from '../../core/dns'
+import { decodeMessage, encodeMessage, message, plainRecord, question, readTsig, sign, verify, type TsigKey } from '../../core/dns/wire'
+import { exchange, type ServerAddress } from './ask'
+
+export type Transferred = { ok: true; records: DnsRecord[] } | { ok: false; sentence: string }
+
+const TIMEOUT_MS = 10_000
+/** A zone larger than this is not taken whole. */
+const MOST_RECORDS = 200_000
+
+/**
+ * Takes a whole zone from a name server (AXFR, RFC 5936), signed where a key is given: the records between the two
+ * SOA records (§2.2), each once. Never rejects.
+ */
+export async function transferZone(server: ServerAddress, origin: DnsName, key?: TsigKey): Promise<Transferred> {
+  const at = `${server.host} port ${server.port}`
+  const id = randomInt(65_536)
+  let sent = encodeMessage(message(id, { questions: [question(origin, 'AXFR')] }))
+  let mac: Uint8Array | undefined
+  if (key) ({ octets: sent, mac } = await sign(sent, key, Math.floor(Date.now() / 1000)))
+  const records: DnsRecord[] = []
+  let between: Uint8Array[] = []
+  let first = true
+  try {
+    for await (const octets of exchange(server, sent, TIMEOUT_MS)) {
+      const given = decodeMessage(octets)
+      if (given.id !== id || !given.response) continue
+      if (key) {
+        if (readTsig(octets)) {
+          const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), mac, first ? undefined : { between })
+          if (!verdict.ok) return { ok: false, sentence: `${at}: ${verdict.sentence}` }
+          mac = verdict.mac
+          between = []
+        } else if (first) return { ok: false, sentence: `${at} answered ${given.rcode} without a signature; it may not know the key ${key.name.slice(0, -1)}.` }
+        else between.push(octets)
+      }
+      if (given.rcode !== 'NOERROR') return { ok: false, sentence: refusal(at, origin, given.rcode) }
+      first = false
+      for (const record of given.answer) {
+        if (records.length === 0 && record.type !== 'SOA') return { ok: false, sentence: `${at} began the transfer with ${record.type} instead of SOA.` }
+        if (records.length > 0 && record.type === 'SOA' && record.name === origin) {
+          if (between.length > 0) return { ok: false, sentence: `${at} ended the transfer without a signature.` }
+          return { ok: true, records }
+        }
+        if (isAtOrBelow(record.name, origin)) records.push(plainRecord(record))
+        if (records.length > MOST_RECORDS) return { ok: false, sentence: `The zone at ${at} has over ${MOST_RECORDS.toLocaleString('en')} records; that is more than Fides takes.` }
+      }
+    }
+    return { ok: false, sentence: `${at} ended the transfer of ${origin.slice(0, -1)} before it was whole.` }
+  } catch (error) {
+    return { ok: false, sentence: `${at} did not hand the zone over: ${(error as Error).message || 'it does not answer over TCP'}.` }
+  }
+}
+
+const refusal = (at: string, origin: DnsName, rcode: string) =>
+  rcode === 'REFUSED' || rcode === 'NOTAUTH'
+    ? `${at} refuses to hand over the zone ${origin.slice(0, -1)} (${rcode}). Allow the transfer there, or paste the zone file.`
+    : `${at} answered ${rcode} to the transfer of ${origin.slice(0, -1)}.`
