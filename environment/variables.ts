@@ -27,7 +27,57 @@ const proxies = list.transform((items, context) => {
   return trusted
 })
 
-export const databaseVariables = z.object({ FIDES_DATABASE_URL: databaseUrl })
+/** Shared by all processes of one installation; keys are derived from it (environment/secrets.ts). */
+const secret = z.string('is missing; set at least 32 random characters').min(32, 'must be at least 32 characters')
+
+/** `address`, `address:port` or `[address]:port`. */
+export function readEndpoint(text: string, fallbackPort: number): { host: string; port: number } | undefined {
+  const match = /^(?:\[([0-9a-fA-F:.]+)\]|([^:[\]]+))(?::(\d{1,5}))?$/.exec(text) ?? (isIP(text) === 6 ? [text, text] : null)
+  const host = match?.[1] ?? match?.[2]
+  const number = match?.[3] === undefined ? fallbackPort : Number(match[3])
+  return host === undefined || isIP(host) === 0 || number < 1 || number > 65_535 ? undefined : { host, port: number }
+}
+
+const hostName = z.string().regex(/^(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/, 'must be a host name in lower case, like gateway.example.org')
+
+const addresses = list.refine((items) => items.every((item) => isIP(item) !== 0), 'must be IP addresses, separated by commas')
+
+const resolvers = list.transform((items, context) =>
+  items.map((item) => {
+    const [name, address] = item.includes('=') ? (item.split(/=(.*)/s) as [string, string]) : [item, item]
+    const endpoint = readEndpoint(address, 53)
+    if (endpoint) return { name, ...endpoint }
+    context.addIssue(`${item} must look like name=address:port`)
+    return z.NEVER
+  }),
+)
+
+/** Outside addresses that are reached elsewhere: `outside:port=inside:port`; for demonstrations and tests. */
+const detours = list.transform((items, context) => {
+  const ways = new Map<string, { host: string; port: number }>()
+  for (const item of items) {
+    const [from, to] = item.split('=')
+    const [outside, inside] = [readEndpoint(from ?? '', 0.5), readEndpoint(to ?? '', 0.5)]
+    if (!outside || !inside) {
+      context.addIssue(`${item} must look like address:port=address:port`)
+      return z.NEVER
+    }
+    ways.set(`${outside.host}:${outside.port}`, inside)
+  }
+  return ways
+})
+
+/** What the installation knows of itself and of the outside world's names. */
+const namesVariables = {
+  FIDES_SECRET: secret,
+  FIDES_PUBLIC_NAME: hostName.optional(),
+  FIDES_PUBLIC_ADDRESSES: addresses,
+  FIDES_CERTIFICATE_ISSUERS: list,
+  FIDES_RESOLVERS: resolvers,
+  FIDES_DETOURS: detours,
+  FIDES_WATCH_SECONDS: z.coerce.number('must be a number of seconds').min(1, 'must be at least 1').max(86_400, 'must be at most 86400').default(300),
+  FIDES_TTL_SPEED: z.coerce.number('must be a number').min(1, 'must be at least 1').max(10_000, 'must be at most 10000').default(1),
+}
 
 export const gatewayVariables = z.object({
   FIDES_DATABASE_URL: databaseUrl,
@@ -37,12 +87,16 @@ export const gatewayVariables = z.object({
   FIDES_GATEWAY_PROCESSES: z.coerce.number('must be a whole number').int().min(1, 'must be at least 1').max(64, 'must be at most 64').default(1),
   FIDES_GATEWAY_STATE: z.string().min(1).default('.data/gateway'),
   FIDES_TRUSTED_PROXIES: proxies,
+  FIDES_SECRET: secret,
 })
 
-export const workerVariables = z.object({ FIDES_DATABASE_URL: databaseUrl })
+export const workerVariables = z.object({ FIDES_DATABASE_URL: databaseUrl, ...namesVariables })
 
 export const adminVariables = z.object({
   FIDES_DATABASE_URL: databaseUrl,
   FIDES_GATEWAY_CONTROL_PORT: port(8081),
+  ...namesVariables,
   NUXT_SESSION_PASSWORD: z.string('is missing; set at least 32 random characters').min(32, 'must be at least 32 characters'),
 })
+
+export type NamesVariables = z.output<z.ZodObject<typeof namesVariables>>

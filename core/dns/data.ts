@@ -1,7 +1,8 @@
 import { FIELD_KINDS, Reader, type FieldKind } from './fields'
 import { DataFault, type Token } from './token'
 import { splitData } from './text'
-import { typeNumber, TYPE_NUMBERS } from './types'
+import type { TYPE_NUMBERS } from './types';
+import { typeNumber } from './types'
 import type { DnsName } from './name'
 
 type Field = keyof typeof FIELD_KINDS

@@ -3,16 +3,34 @@ import { readHost } from '../address'
 import { destination, reason, redirectStatus } from './link'
 
 export const DOMAIN_STANDINGS = ['not-proved', 'proved', 'spreading', 'open', 'drifted'] as const
+export const PRIVACY = ['unknown', 'on', 'off'] as const
 
-const host = z.string('Give the domain’s name, like “ansl.example”.').transform((typed, context) => {
-  const reading = readHost(typed.replace(/^https?:\/\//i, '').replace(/\/$/, ''))
-  if (reading.ok && reading.host.includes('.') && !reading.host.startsWith('[') && !reading.host.includes('_') && !/^[\d.]+$/.test(reading.host)) return reading.host
-  context.addIssue('Give a domain name like “ansl.example”, without scheme, port or path.')
+/** Why something typed is no name that could be a short-link domain. */
+function hostFault(bare: string): string | undefined {
+  if (bare === '') return 'Give the domain’s name, like “ansl.example”.'
+  if (/[/?#@\s]|:\d*$/.test(bare)) return 'Give a domain name like “ansl.example”, without scheme, port or path.'
+  if (bare.includes('_')) return `“${bare}” has an underscore; such names hold records, but no browser’s host may have one. Use a hyphen.`
+  const long = bare.split('.').find((label) => label.length > 63)
+  if (long) return `One label of the name is ${long.length} characters long; a label can have at most 63.`
+  const reading = readHost(bare)
+  if (!reading.ok || reading.host.startsWith('[')) return `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens between dots.`
+  if (/^[\d.]+$/.test(reading.host)) return 'This is an address, not a name. Give a domain name like “ansl.example”.'
+  if (!reading.host.includes('.')) return `“${bare}” is one label only; a domain has at least two, like “ansl.example”.`
+  return reading.host.length > 253 ? 'The name is longer than 253 characters.' : undefined
+}
+
+export const host = z.string('Give the domain’s name, like “ansl.example”.').transform((typed, context) => {
+  const bare = typed.trim().replace(/^https?:\/\//i, '').replace(/[/.]$/, '')
+  const fault = hostFault(bare)
+  if (fault === undefined) return (readHost(bare) as { host: string }).host
+  context.addIssue(fault)
   return z.NEVER
 })
 
+const price = z.number('Give a price as a number.').min(0, 'A price cannot be below 0.').max(1_000_000, 'At most 1,000,000.').nullable()
+
 const editable = {
-  standing: z.enum(['not-proved', 'open'], 'Choose “open”, or “not-proved” to close it again.'),
+  standing: z.enum(['not-proved'], 'A domain is closed with “not-proved”; to open one, use “open the domain”.'),
   capitalsMatter: z.boolean('Say true or false.'),
   trailingSlashMatters: z.boolean('Say true or false.'),
   defaultStatus: redirectStatus,
@@ -22,9 +40,21 @@ const editable = {
   endedDestination: destination.nullable(),
   appSchemes: z.array(z.string().regex(/^[a-z][a-z0-9+.-]{1,30}$/, 'A scheme is lower case, like “mailto”.')
     .refine((scheme) => !['javascript', 'data', 'vbscript', 'file', 'blob', 'about', 'http', 'https'].includes(scheme), 'This scheme cannot be listed.')).max(20),
+  registrar: z.string().trim().max(120, 'At most 120 characters.'),
+  expiresOn: z.iso.date('Give the date as YYYY-MM-DD.').nullable(),
+  firstYearPrice: price,
+  yearlyPrice: price,
+  currency: z.string().trim().toUpperCase().regex(/^[A-Z]{3}$/, 'Give the currency’s three letters (ISO 4217), like EUR.'),
+  privacy: z.enum(PRIVACY, 'Say whether privacy is on, off or unknown.'),
 }
 
-export const domainCreate = z.strictObject({ host, standing: editable.standing.default('not-proved'), defaultStatus: redirectStatus.default(302), reason })
+export const domainCreate = z.strictObject({
+  host,
+  defaultStatus: redirectStatus.default(302),
+  /** Add it although it lies under another domain of the organisation. */
+  below: z.boolean().default(false),
+  reason,
+})
 
 export const domainPatch = z.strictObject(editable).partial().extend({ reason })
 
@@ -41,7 +71,26 @@ export const domain = z.object({
   notFoundDestination: z.string().nullable(),
   endedDestination: z.string().nullable(),
   appSchemes: z.array(z.string()),
+  registrar: z.string(),
+  expiresOn: z.string().nullable(),
+  firstYearPrice: z.number().nullable(),
+  yearlyPrice: z.number().nullable(),
+  currency: z.string(),
+  privacy: z.enum(PRIVACY),
+  /** Links on it; those of one that is not open are waiting. */
+  links: z.int().optional(),
+  /** Open cases about it. */
+  cases: z.int().optional(),
+  /** What to do next, in a few words; empty where there is nothing. */
+  next: z.string().optional(),
+  lookedAt: z.string().nullable().optional(),
   version: z.int(),
+})
+
+export const domainOpen = z.strictObject({
+  /** Open it although it was not seen to lead here. */
+  anyway: z.boolean().default(false),
+  reason,
 })
 
 export type Domain = z.infer<typeof domain>

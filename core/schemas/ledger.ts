@@ -1,6 +1,6 @@
 import { z } from 'zod'
 
-export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation'] as const
+export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation', 'case'] as const
 
 export const ledgerEntry = z.object({
   id: z.int(),

@@ -1,10 +1,14 @@
 import type { Sequelize } from 'sequelize'
 import { connect } from './connect'
 import { defineApiToken } from './models/api-token'
+import { defineDocketCase } from './models/docket-case'
 import { defineDomain } from './models/domain'
+import { defineDomainWatch } from './models/domain-watch'
+import { defineDomainZone, defineUpdateKey } from './models/domain-zone'
 import { defineLedgerEntry } from './models/ledger-entry'
 import { defineLink } from './models/link'
 import { defineMember } from './models/member'
+import { defineObservation } from './models/observation'
 import { defineOrganisation } from './models/organisation'
 import { defineLinkTag, defineTag } from './models/tag'
 
@@ -19,6 +23,11 @@ export interface Database {
   LinkTag: ReturnType<typeof defineLinkTag>
   LedgerEntry: ReturnType<typeof defineLedgerEntry>
   ApiToken: ReturnType<typeof defineApiToken>
+  DomainZone: ReturnType<typeof defineDomainZone>
+  UpdateKey: ReturnType<typeof defineUpdateKey>
+  DomainWatch: ReturnType<typeof defineDomainWatch>
+  Observation: ReturnType<typeof defineObservation>
+  DocketCase: ReturnType<typeof defineDocketCase>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -34,5 +43,10 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     LinkTag: defineLinkTag(sequelize),
     LedgerEntry: defineLedgerEntry(sequelize),
     ApiToken: defineApiToken(sequelize),
+    DomainZone: defineDomainZone(sequelize),
+    UpdateKey: defineUpdateKey(sequelize),
+    DomainWatch: defineDomainWatch(sequelize),
+    Observation: defineObservation(sequelize),
+    DocketCase: defineDocketCase(sequelize),
   }
 }

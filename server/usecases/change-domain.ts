@@ -1,6 +1,7 @@
 import { isDeepStrictEqual } from 'node:util'
-import { QueryTypes } from 'sequelize'
+import { QueryTypes, type Transaction } from 'sequelize'
 import { showHost } from '../../core/address'
+import { readSuffix } from '../../core/dns'
 import type { Domain, DomainCreate, DomainPatch } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
@@ -11,35 +12,41 @@ import { fieldProblem, notHere, Problem } from './problem'
 const KEPT = [
   'standing', 'capitalsMatter', 'trailingSlashMatters', 'defaultStatus', 'permanenceSeconds',
   'rootDestination', 'notFoundDestination', 'endedDestination', 'appSchemes',
+  'registrar', 'expiresOn', 'firstYearPrice', 'yearlyPrice', 'currency', 'privacy',
 ] as const
+/** Kept as decimals in the database, told as numbers. */
+const PRICES = new Set<string>(['firstYearPrice', 'yearlyPrice'])
 
 /** What the ledger keeps of a domain. */
-export const domainState = (domain: DomainModel): State => Object.fromEntries(KEPT.map((key) => [key, domain[key]]))
+export const domainState = (domain: DomainModel): State => Object.fromEntries(KEPT.map((key) => [key, PRICES.has(key) && domain[key] !== null ? Number(domain[key]) : domain[key]]))
 
 /** A domain as the API tells it. */
 export function tellDomain(domain: DomainModel): Domain {
   return { ...(domainState(domain) as unknown as Domain), id: Number(domain.id), host: domain.host, shown: showHost(domain.host), version: domain.version }
 }
 
-export const listDomains = async (db: Database): Promise<Domain[]> => (await db.Domain.findAll({ order: ['id'] })).map(tellDomain)
-
-export async function readDomain(db: Database, id: number): Promise<Domain> {
-  const domain = await db.Domain.findByPk(id)
-  if (!domain) throw notHere('domain')
-  return tellDomain(domain)
+/** Refuses a name no domain can have: a public suffix, one that is there already, or one below another domain. */
+export async function refuseHost(db: Database, host: string, below: boolean, transaction?: Transaction): Promise<void> {
+  const suffix = readSuffix(host)
+  if (suffix.isPublicSuffix) {
+    throw fieldProblem('host', `${host} is a public suffix, under which anybody may register names; it belongs to a registry. Give a name registered below it, like “ansl.${host}”.`)
+  }
+  const hosts = (await db.Domain.findAll({ attributes: ['host'], transaction })).map((domain) => domain.host)
+  if (hosts.includes(host)) throw fieldProblem('host', `${host} is one of the organisation’s domains already.`, 409)
+  const above = hosts.find((other) => host.endsWith('.' + other))
+  if (above && !below) throw fieldProblem('host', `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it all the same; its records stand in ${above}’s zone.`, 409)
 }
 
-/** Adds a domain. */
+/** Adds a domain. It answers nobody until it is proved to be the organisation's and opened. */
 export function createDomain(db: Database, actor: Actor, given: DomainCreate): Promise<Domain> {
   return change(db, actor, async (under) => {
-    if (await db.Domain.findOne({ where: { host: given.host }, transaction: under.transaction })) {
-      throw fieldProblem('host', `${given.host} is one of the organisation’s domains already.`, 409)
-    }
+    await refuseHost(db, given.host, given.below, under.transaction)
     const domain = await db.Domain.create(
-      { host: given.host, standing: given.standing, defaultStatus: given.defaultStatus, appSchemes: [], createdAt: under.now, updatedAt: under.now },
+      { host: given.host, standing: 'not-proved', defaultStatus: given.defaultStatus, appSchemes: [], createdAt: under.now, updatedAt: under.now },
       { transaction: under.transaction },
     )
     await domain.reload({ transaction: under.transaction })
+    await db.DomainWatch.create({ domainId: domain.id, dueAt: under.now }, { transaction: under.transaction })
     await under.record({ action: 'create', subject: { kind: 'domain', id: Number(domain.id), label: domain.host }, reason: given.reason, before: null, after: domainState(domain) })
     return tellDomain(domain)
   })

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto'
 import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
 import type { Domain } from '../../../core/schemas'
 import type { RedirectStatus } from '../../../core/table'
@@ -15,6 +16,13 @@ export class DomainModel extends Model<InferAttributes<DomainModel>, InferCreati
   declare notFoundDestination: CreationOptional<string | null>
   declare endedDestination: CreationOptional<string | null>
   declare appSchemes: CreationOptional<string[]>
+  declare proofToken: CreationOptional<string>
+  declare registrar: CreationOptional<string>
+  declare expiresOn: CreationOptional<string | null>
+  declare firstYearPrice: CreationOptional<string | null>
+  declare yearlyPrice: CreationOptional<string | null>
+  declare currency: CreationOptional<string>
+  declare privacy: CreationOptional<Domain['privacy']>
   declare version: CreationOptional<number>
   declare createdAt: Date
   declare updatedAt: Date
@@ -34,6 +42,13 @@ export function defineDomain(sequelize: Sequelize): typeof DomainModel {
       notFoundDestination: DataTypes.TEXT,
       endedDestination: DataTypes.TEXT,
       appSchemes: { type: DataTypes.JSON, allowNull: false, defaultValue: [] },
+      proofToken: { type: EXACT_TEXT(64), allowNull: false, defaultValue: () => randomBytes(16).toString('hex') },
+      registrar: { type: DataTypes.STRING(120), allowNull: false, defaultValue: '' },
+      expiresOn: DataTypes.DATEONLY,
+      firstYearPrice: DataTypes.DECIMAL(10, 2),
+      yearlyPrice: DataTypes.DECIMAL(10, 2),
+      currency: { type: DataTypes.CHAR(3), allowNull: false, defaultValue: 'EUR' },
+      privacy: { type: DataTypes.ENUM('unknown', 'on', 'off'), allowNull: false, defaultValue: 'unknown' },
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
       createdAt: { type: DataTypes.DATE(3), allowNull: false },
       updatedAt: { type: DataTypes.DATE(3), allowNull: false },

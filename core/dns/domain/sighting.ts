@@ -1,0 +1,139 @@
+import type { DnsName } from '../name'
+import { negativeTtl, type DnsRecord } from '../record'
+import type { Zone } from '../zone/zone'
+import { LOW_TTL, proofData, proofName } from './facts'
+import { forecast, judgeSight, type SightState, type Wanted } from './forecast'
+import type { Needed } from './needed'
+import type { Observation } from './observation'
+import { standingBySight, type DomainStanding } from './standing'
+
+/** What is asked about a domain, and what each answer should be. */
+export interface SightQuestions {
+  /** The sets that point here, as each name server of the zone must give them. */
+  authority: Wanted[]
+  /** What a visitor's resolver is asked; where an alias leads here the answer begins with it. */
+  resolver: Wanted[]
+  /** The ownership record, asked of everyone. */
+  proof: Wanted
+  /** Sets that go and are not asked for already: name servers are asked for them to see their TTL lowered. */
+  old: { name: DnsName; type: string }[]
+}
+
+const VISITED = ['A', 'AAAA'] as const
+
+/**
+ * The questions that show how far a switch has come. A visitor's browser asks for addresses, never for CNAME, so that
+ * is what resolvers are asked; an old address may be held long after the CNAME is there.
+ */
+export function sightQuestions(needed: Needed, name: DnsName): SightQuestions {
+  const proof = { name: proofName(name), type: 'TXT', data: [needed.proof.data] }
+  if (needed.use === 'cname') {
+    const target = needed.pointing[0]!.data
+    return { authority: [{ name, type: 'CNAME', data: [target] }], resolver: VISITED.map((type) => ({ name, type, data: [`CNAME ${target}`] })), proof, old: needed.replaced.filter((record) => record.type !== 'CNAME').map(({ name: at, type }) => ({ name: at, type })) }
+  }
+  const types = VISITED.filter((type) => [...needed.pointing, ...needed.replaced].some((record) => record.type === type))
+  const sets = types.map((type) => ({ name, type, data: needed.pointing.filter((record) => record.type === type).map((record) => record.data) }))
+  return { authority: sets, resolver: sets, proof, old: needed.replaced.filter((record) => !types.some((type) => type === record.type)).map(({ name: at, type }) => ({ name: at, type })) }
+}
+
+/** What the proof of a domain's ownership must read. */
+export const proofWanted = (name: DnsName, token: string): Wanted => ({ name: proofName(name), type: 'TXT', data: [proofData(token)] })
+
+export interface SightingInput {
+  current: DomainStanding
+  questions: SightQuestions
+  /** The zone as it was before the change, for the TTLs of what resolvers may still hold. */
+  zone: Zone
+  replaced: readonly DnsRecord[]
+  /** The latest answer of each server to each question. */
+  latest: readonly Observation[]
+  /** When the old records were first seen with the low TTL, and the new ones at every name server; milliseconds. */
+  loweredAt: number | undefined
+  changedAt: number | undefined
+  now: number
+  speed: number
+}
+
+/** How a domain's switch stands by what was seen. Moments in milliseconds, TTLs in seconds. */
+export interface Sighting {
+  standing: DomainStanding
+  proved: boolean
+  loweredAt: number | undefined
+  changedAt: number | undefined
+  oldTtl: number
+  negativeTtl: number
+  everyoneBy: number | undefined
+  resolvers: { server: string; state: SightState; by: number | undefined; stretches: boolean }[]
+  /** Every resolver that answers gives the new records. */
+  allSee: boolean
+  /** Moments at which an answer now held must lapse. */
+  lapses: number[]
+}
+
+const WORST: readonly SightState[] = ['old', 'absent', 'faulty', 'silent', 'new']
+const said = (state: SightState) => state !== 'silent' && state !== 'faulty'
+
+/**
+ * How long resolvers may still hold an old record at the moment of the switch: its TTL, or, where that was lowered
+ * before, what is left of the long one and at least the low one. Seconds, but moments in milliseconds.
+ */
+export function heldAtSwitch(oldTtl: number, loweredAt: number | undefined, changedAt: number | undefined, speed: number): number {
+  if (loweredAt === undefined || changedAt === undefined || oldTtl <= LOW_TTL) return oldTtl
+  const passed = ((changedAt - loweredAt) * speed) / 1000
+  return Math.ceil(Math.min(oldTtl, Math.max(LOW_TTL, oldTtl - passed)))
+}
+
+/** Reads a domain's state off what its name servers and the resolvers were last seen to say. */
+export function readSighting(input: SightingInput): Sighting {
+  const { questions, zone, replaced, latest, now, speed } = input
+  const servers = (role: Observation['role']) => [...new Set(latest.filter((seen) => seen.role === role).map((seen) => seen.server))]
+  const find = (role: Observation['role'], server: string, wanted: Wanted) => latest.find((seen) => seen.role === role && seen.server === server && seen.name === wanted.name && seen.type === wanted.type)
+  const sights = (role: Observation['role'], sets: readonly Wanted[]) => servers(role).map((server) => sets.map((wanted) => judgeSight(wanted, find(role, server, wanted))))
+
+  const authorities = sights('authority', questions.authority)
+  const atResolvers = sights('resolver', questions.resolver)
+  const proofs = sights('authority', [questions.proof]).flat()
+  const standing = standingBySight({ current: input.current, proof: proofs, authorities, resolvers: atResolvers })
+
+  const [soa] = zone.set(zone.origin, 'SOA')
+  const negative = soa ? negativeTtl(soa) : 0
+  const longest = Math.max(0, ...replaced.map((record) => record.ttl))
+  const pointsHere = authorities.length > 0 && authorities.some((states) => states.some(said)) && authorities.every((states) => states.every((state) => state === 'new' || !said(state)) )
+  const since = servers('authority').flatMap((server) => questions.authority.map((wanted) => find('authority', server, wanted))).filter((seen) => seen !== undefined && seen.status !== 'silent')
+  const changedAt = pointsHere ? (input.changedAt ?? Math.max(...since.map((seen) => seen!.firstAt))) : undefined
+  const loweredAt = changedAt === undefined ? lowered() : input.loweredAt
+  const oldTtl = heldAtSwitch(longest, loweredAt, changedAt, speed)
+
+  const forecasts = questions.resolver.map((wanted) => {
+    const had = replaced.some((record) => record.type === wanted.type || record.type === 'CNAME' || wanted.data[0]?.startsWith('CNAME '))
+    return forecast({ wanted, changedAt, oldTtl: had ? oldTtl : negative, speed, resolvers: servers('resolver').map((server) => ({ server, seen: [find('resolver', server, wanted)].filter((seen) => seen !== undefined) })) })
+  })
+  const resolvers = servers('resolver').map((server) => {
+    const told = forecasts.map((each) => each.resolvers.find((resolver) => resolver.server === server)!)
+    const state = WORST.find((candidate) => told.some((each) => each.state === candidate)) ?? 'silent'
+    const known = told.filter((each) => each.state !== 'new').map((each) => each.by)
+    return { server, state, by: state === 'new' ? Math.max(...told.map((each) => each.by!)) : known.includes(undefined) ? undefined : Math.max(...(known as number[])), stretches: told.some((each) => each.stretches) }
+  })
+  const moments = forecasts.map((each) => each.everyoneBy)
+  const lapses = latest
+    .filter((seen) => seen.role === 'resolver' && seen.ttl !== null && isOld(seen))
+    .map((seen) => seen.at + (seen.ttl! * 1000) / speed)
+  if (loweredAt !== undefined && changedAt === undefined) lapses.push(loweredAt + (longest * 1000) / speed)
+  return {
+    standing, proved: proofs.some(said) && proofs.filter(said).every((state) => state === 'new'), loweredAt, changedAt, oldTtl, negativeTtl: negative, resolvers, lapses,
+    everyoneBy: moments.length === 0 || moments.includes(undefined) ? undefined : Math.max(...(moments as number[])),
+    allSee: resolvers.some((resolver) => said(resolver.state)) && resolvers.every((resolver) => resolver.state === 'new' || !said(resolver.state)),
+  }
+
+  function isOld(seen: Observation): boolean {
+    const wanted = questions.resolver.find((candidate) => candidate.name === seen.name && candidate.type === seen.type)
+    return wanted !== undefined && ['old', 'absent'].includes(judgeSight(wanted, seen))
+  }
+  /** Since when every name server that answers gives the old records with the low TTL. */
+  function lowered(): number | undefined {
+    if (longest <= LOW_TTL) return undefined
+    const old = latest.filter((seen) => seen.role === 'authority' && seen.status === 'answered' && replaced.some((record) => record.name === seen.name && record.type === seen.type))
+    if (old.length === 0 || old.some((seen) => seen.ttl === null || seen.ttl > LOW_TTL)) return undefined
+    return input.loweredAt ?? now
+  }
+}

@@ -1,0 +1,52 @@
+import { z } from 'zod'
+import { reason } from './link'
+
+export const LANES = ['targets', 'misses', 'conflicts', 'domains', 'dates'] as const
+export const CASE_STATES = ['open', 'set-aside', 'settled'] as const
+
+export const remedy = z.object({
+  /** What is done, as a button would say. */
+  title: z.string(),
+  sentence: z.string(),
+  /** How it was made sure that this helps; empty where it cannot be applied from here. */
+  verified: z.string(),
+  /** Whether it can be applied here; others lead to `to`. */
+  applies: z.boolean(),
+  to: z.string().nullable(),
+  records: z.array(z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })),
+})
+export type Remedy = z.infer<typeof remedy>
+
+export const docketCase = z.object({
+  id: z.int(),
+  lane: z.enum(LANES),
+  kind: z.string(),
+  subject: z.string(),
+  domain: z.object({ id: z.int(), host: z.string() }).nullable(),
+  severity: z.enum(['broken', 'doubtful']),
+  headline: z.string(),
+  sentence: z.string(),
+  evidence: z.array(z.object({ label: z.string(), text: z.string(), state: z.enum(['sound', 'doubtful', 'broken']) })),
+  /** Visits a day affected, over the last 28 days. */
+  impact: z.number(),
+  state: z.enum(CASE_STATES),
+  setAsideUntil: z.string().nullable(),
+  reason: z.string(),
+  settledBy: z.string().nullable(),
+  openedAt: z.string(),
+  reopenedAt: z.string().nullable(),
+  settledAt: z.string().nullable(),
+  seenAt: z.string(),
+  remedies: z.array(remedy).optional(),
+  version: z.int(),
+})
+export type Case = z.infer<typeof docketCase>
+
+export const caseListQuery = z.object({ lane: z.enum(LANES, 'There is no such lane.').optional(), state: z.enum(CASE_STATES, 'Choose open, set-aside or settled.').default('open'), domain: z.coerce.number().int().optional() })
+export type CaseListQuery = z.output<typeof caseListQuery>
+
+export const casePatch = z.discriminatedUnion('state', [
+  z.strictObject({ state: z.literal('set-aside'), until: z.iso.datetime({ offset: true, error: 'Give the moment until which it is set aside, like 2026-12-01T00:00:00Z.' }), reason }),
+  z.strictObject({ state: z.literal('open'), reason }),
+], { error: 'Give the state: “set-aside” with “until”, or “open”.' })
+export type CasePatch = z.output<typeof casePatch>

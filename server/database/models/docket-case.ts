@@ -1,0 +1,56 @@
+import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import type { Case } from '../../../core/schemas'
+import { EXACT_TEXT } from './link'
+
+export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, InferCreationAttributes<DocketCaseModel>> {
+  declare id: CreationOptional<number>
+  declare lane: Case['lane']
+  declare kind: string
+  declare caseKey: string
+  declare domainId: number | null
+  declare linkId: number | null
+  declare subject: string
+  declare severity: Case['severity']
+  declare headline: string
+  declare sentence: string
+  declare evidence: Case['evidence']
+  declare impact: CreationOptional<string | number>
+  declare state: CreationOptional<Case['state']>
+  declare setAsideUntil: CreationOptional<Date | null>
+  declare reason: CreationOptional<string>
+  declare settledBy: CreationOptional<string | null>
+  declare openedAt: Date
+  declare reopenedAt: CreationOptional<Date | null>
+  declare settledAt: CreationOptional<Date | null>
+  declare seenAt: Date
+  declare version: CreationOptional<number>
+}
+
+export function defineDocketCase(sequelize: Sequelize): typeof DocketCaseModel {
+  return DocketCaseModel.init(
+    {
+      id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
+      lane: { type: DataTypes.ENUM('targets', 'misses', 'conflicts', 'domains', 'dates'), allowNull: false },
+      kind: { type: EXACT_TEXT(40), allowNull: false },
+      caseKey: { type: EXACT_TEXT(64), allowNull: false },
+      domainId: DataTypes.BIGINT.UNSIGNED,
+      linkId: DataTypes.BIGINT.UNSIGNED,
+      subject: { type: DataTypes.STRING(500), allowNull: false },
+      severity: { type: DataTypes.ENUM('broken', 'doubtful'), allowNull: false },
+      headline: { type: DataTypes.STRING(300), allowNull: false },
+      sentence: { type: DataTypes.TEXT, allowNull: false },
+      evidence: { type: DataTypes.JSON, allowNull: false },
+      impact: { type: DataTypes.DECIMAL(12, 2), allowNull: false, defaultValue: 0 },
+      state: { type: DataTypes.ENUM('open', 'set-aside', 'settled'), allowNull: false, defaultValue: 'open' },
+      setAsideUntil: DataTypes.DATE(3),
+      reason: { type: DataTypes.STRING(500), allowNull: false, defaultValue: '' },
+      settledBy: DataTypes.STRING(160),
+      openedAt: { type: DataTypes.DATE(3), allowNull: false },
+      reopenedAt: DataTypes.DATE(3),
+      settledAt: DataTypes.DATE(3),
+      seenAt: { type: DataTypes.DATE(3), allowNull: false },
+      version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
+    },
+    { sequelize, tableName: 'docket_case', modelName: 'DocketCase' },
+  )
+}

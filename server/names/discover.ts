@@ -1,0 +1,48 @@
+import { isAtOrBelow, parentOf, targetName, type DnsName } from '../../core/dns'
+import type { KnownServer } from '../database/models/domain-watch'
+import { ask } from './ask'
+import type { NamesContext } from './context'
+
+export interface Discovered {
+  /** The zone a name lies in, by the SOA that answers for it. */
+  origin: DnsName
+  servers: KnownServer[]
+}
+
+/**
+ * Finds the zone a name lies in and its name servers' addresses, asking resolvers: the SOA of the name, or the one a
+ * negative answer carries (RFC 2308 §3), then NS and the addresses. `undefined` where no resolver knows.
+ */
+export async function discover(names: NamesContext, name: DnsName, pace?: () => Promise<void>): Promise<Discovered | undefined> {
+  for (const resolver of names.resolvers) {
+    const origin = await zoneOf(resolver, name, pace)
+    if (origin === undefined) continue
+    const told = await ask(resolver, origin, 'NS', { recursive: true, pace })
+    if (!told.ok) continue
+    const servers: KnownServer[] = []
+    for (const record of told.message.answer) {
+      if (record.type !== 'NS') continue
+      const server = targetName(record)!
+      for (const type of ['A', 'AAAA']) {
+        const addresses = await ask(resolver, server, type, { recursive: true, pace })
+        const address = addresses.ok ? addresses.message.answer.find((found) => found.type === type)?.data : undefined
+        if (address) {
+          servers.push({ name: server.slice(0, -1), address })
+          break
+        }
+      }
+    }
+    if (servers.length > 0) return { origin, servers: servers.sort((a, b) => (a.name < b.name ? -1 : 1)) }
+  }
+  return undefined
+}
+
+async function zoneOf(resolver: { host: string; port: number }, name: DnsName, pace?: () => Promise<void>): Promise<DnsName | undefined> {
+  for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at)) {
+    const told = await ask(resolver, at, 'SOA', { recursive: true, pace })
+    if (!told.ok || (told.message.rcode !== 'NOERROR' && told.message.rcode !== 'NXDOMAIN')) return undefined
+    const soa = [...told.message.answer, ...told.message.authority].find((record) => record.type === 'SOA')
+    if (soa && isAtOrBelow(name, soa.name)) return soa.name
+  }
+  return undefined
+}
