@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import type { Server } from 'node:http'
 import { connectionConfig } from '../environment/database-url'
 import { readEnvironment } from '../environment/read'
+import { deriveKey, reachProof } from '../environment/secrets'
 import { gatewayVariables } from '../environment/variables'
 import { countLinks } from '../core/table'
 import { createControl } from './control'
@@ -63,8 +64,10 @@ async function serve(): Promise<void> {
     trustedProxies: environment.FIDES_TRUSTED_PROXIES,
   })
 
+  const reachKey = deriveKey(environment.FIDES_SECRET, 'reach')
   const server = createGateway({
     table: () => follower.table,
+    reachProof: (host, nonce) => reachProof(reachKey, host, nonce),
     answered: (request, fields, answer, now) => spool.push(observe(request.socket, request.method!, fields, answer, now)),
   })
   await untilTable()

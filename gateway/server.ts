@@ -1,12 +1,16 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { Socket } from 'node:net'
+import { readHost } from '../core/address'
 import { answer, headersOf, type Answer, type Table } from '../core/table'
+import { REACH_PATH, readReachNonce } from '../environment/secrets'
 import { readFields, type RequestFields } from './fields'
 import { ownPage, redirectNote } from './pages'
 
 export interface GatewayParts {
   /** The table of this moment. */
   table(): Table
+  /** What proves this gateway to a reach check: the answer to a once-used word asked under a host (semantics §4). */
+  reachProof?(host: string, nonce: string): string
   /** Told of each request once its answer is on its way. */
   answered(request: IncomingMessage, fields: RequestFields, answer: Answer, now: number): void
 }
@@ -19,6 +23,7 @@ export function createGateway(parts: GatewayParts): Server {
     const now = Date.now()
     const table = parts.table()
     const fields = readFields(request.rawHeaders)
+    if (request.url!.startsWith(REACH_PATH) && proveReach(table, fields, request, response)) return
     const given = answer(
       table,
       {
@@ -33,6 +38,16 @@ export function createGateway(parts: GatewayParts): Server {
     )
     write(table, request, fields, response, given)
     parts.answered(request, fields, given, now)
+  }
+
+  /** Answers a reach check for a domain of ours, open or not; it is nobody's visit. */
+  function proveReach(table: Table, fields: RequestFields, request: IncomingMessage, response: ServerResponse): boolean {
+    const nonce = readReachNonce(request.url!)
+    const reading = fields.host === undefined || fields.hostDoubled ? undefined : readHost(fields.host)
+    if (nonce === undefined || !reading?.ok || !table.hosts.has(reading.host) || !parts.reachProof || request.method !== 'GET') return false
+    response.writeHead(200, ['Content-Type', 'text/plain; charset=utf-8', 'Cache-Control', 'no-store', 'X-Content-Type-Options', 'nosniff', ...(fields.largeBody ? ['Connection', 'close'] : [])])
+    response.end(parts.reachProof(reading.host, nonce) + '\n')
+    return true
   }
 
   const server = createServer({ maxHeaderSize: 32 * 1024, requireHostHeader: false, keepAliveTimeout: 15_000, requestTimeout: 30_000 }, serve)

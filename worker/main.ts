@@ -2,55 +2,74 @@ import { hostname } from 'node:os'
 import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
-import { registerJobs, runDueJob } from '../server/usecases/jobs'
+import { makeNamesContext } from '../server/names/context'
+import { registerJobs, runDueJob, type Job } from '../server/usecases/jobs'
+import { makeWatch } from '../server/usecases/watch'
 import { JOBS } from './jobs'
 
 const ROUND_MS = 1000
 const SIGN_MS = 5000
+/** So long a run under way may go on after the sign to stop. */
+const PATIENCE_MS = 3000
 
 const environment = readEnvironment(workerVariables)
-const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 2 })
+const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 6 })
 const name = `${hostname()}-${process.pid}`
 const log = (line: string) => process.stdout.write(`worker: ${line}\n`)
 
 let stopping = false
-let wake: (() => void) | undefined
+// The watch waits for answers most of its time; the other jobs must not wait for it.
+const LINES: readonly (readonly Job[])[] = [JOBS, [{ kind: 'watch', everySeconds: 1, run: makeWatch(makeNamesContext(environment), log, () => stopping) }]]
+
+const wakes = new Set<() => void>()
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.on(signal, () => {
     stopping = true
-    wake?.()
+    for (const wake of wakes) wake()
+    // Answers that are waited for are given up; leases end by themselves.
+    setTimeout(() => process.exit(0), PATIENCE_MS).unref()
   })
 }
 
-let registered = false
 let reachable = true
 let signed = 0
-while (!stopping) {
-  try {
-    if (!registered) {
-      await registerJobs(db, JOBS)
-      registered = true
-      log(`ready, ${JOBS.length} jobs`)
-    }
-    if (Date.now() - signed >= SIGN_MS) {
-      await db.sequelize.query("INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)")
-      signed = Date.now()
-    }
-    while (!stopping && (await runDueJob(db, JOBS, name)) !== undefined);
-    if (!reachable) log('the database answers again')
-    reachable = true
-  } catch (error) {
-    if (reachable) log(`the database does not answer (${(error as Error).message.split('\n')[0]}); trying again`)
-    reachable = false
-  }
-  if (stopping) break
-  await new Promise<void>((resolve) => {
-    const timer = setTimeout(resolve, ROUND_MS)
-    wake = () => {
-      clearTimeout(timer)
-      resolve()
-    }
-  })
-}
+await Promise.all(LINES.map(work))
 await db.sequelize.close()
 log('stopped')
+
+/** Runs the jobs of one line, one after the other, whenever they are due. */
+async function work(jobs: readonly Job[]): Promise<void> {
+  let registered = false
+  while (!stopping) {
+    try {
+      if (!registered) {
+        await registerJobs(db, jobs)
+        registered = true
+        log(`ready: ${jobs.map((job) => job.kind).join(', ')}`)
+      }
+      if (Date.now() - signed >= SIGN_MS) {
+        await db.sequelize.query("INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)")
+        signed = Date.now()
+      }
+      while (!stopping && (await runDueJob(db, jobs, name)) !== undefined);
+      if (!reachable) log('the database answers again')
+      reachable = true
+    } catch (error) {
+      if (reachable) log(`the database does not answer (${(error as Error).message.split('\n')[0]}); trying again`)
+      reachable = false
+    }
+    if (!stopping) await pause()
+  }
+}
+
+function pause(): Promise<void> {
+  return new Promise((resolve) => {
+    const wake = () => {
+      clearTimeout(timer)
+      wakes.delete(wake)
+      resolve()
+    }
+    const timer = setTimeout(wake, ROUND_MS)
+    wakes.add(wake)
+  })
+}

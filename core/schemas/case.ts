@@ -14,6 +14,8 @@ export const remedy = z.object({
   applies: z.boolean(),
   to: z.string().nullable(),
   records: z.array(z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })),
+  /** Visits a day it keeps, over the last 28 days. */
+  visitsKept: z.number(),
 })
 export type Remedy = z.infer<typeof remedy>
 
@@ -41,6 +43,9 @@ export const docketCase = z.object({
   version: z.int(),
 })
 export type Case = z.infer<typeof docketCase>
+
+export const caseList = z.object({ items: z.array(docketCase), lanes: z.array(z.object({ lane: z.enum(LANES), cases: z.int(), visits: z.number() })) })
+export type CaseList = z.infer<typeof caseList>
 
 export const caseListQuery = z.object({ lane: z.enum(LANES, 'There is no such lane.').optional(), state: z.enum(CASE_STATES, 'Choose open, set-aside or settled.').default('open'), domain: z.coerce.number().int().optional() })
 export type CaseListQuery = z.output<typeof caseListQuery>

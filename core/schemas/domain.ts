@@ -84,6 +84,8 @@ export const domain = z.object({
   /** What to do next, in a few words; empty where there is nothing. */
   next: z.string().optional(),
   lookedAt: z.string().nullable().optional(),
+  /** When everyone will see its records, while they spread. */
+  everyoneBy: z.string().nullable().optional(),
   version: z.int(),
 })
 

@@ -61,6 +61,7 @@ export type PlanTold = z.infer<typeof plan>
 
 export const pushRequest = z.strictObject({ step: z.enum(['lower-ttl', 'prove', 'switch', 'all'], 'Choose lower-ttl, prove, switch or all.').optional() })
 export const pushTold = z.object({ step: z.string(), added: z.array(record), removed: z.array(record), sentence: z.string() })
+export type PushTold = z.infer<typeof pushTold>
 
 export const SIGHTS = ['new', 'old', 'absent', 'silent', 'faulty'] as const
 export const observation = z.object({
@@ -88,6 +89,7 @@ export const forecastTold = z.object({
 })
 export type ForecastTold = z.infer<typeof forecastTold>
 
+/** Which names need a certificate, what CAA allows, and what the front serves now. */
 export const certificateTold = z.object({ names: z.array(z.object({ name: z.string(), why: z.string() })), caa: z.object({ allowed: z.boolean(), sentence: z.string() }).nullable(), issuers: z.array(z.string()), served: certificate.nullable() })
 export type CertificateTold = z.infer<typeof certificateTold>
 
@@ -97,6 +99,8 @@ export const preview = z.object({
 })
 export type Preview = z.infer<typeof preview>
 
+/** `to`: where the old pages are from now on. */
+export const oldPathsQuery = z.object({ to: z.string().trim().max(2000).default('') })
 export const oldPaths = z.object({
   lines: z.int(), unread: z.int(), requests: z.int(),
   items: z.array(z.object({ path: z.string(), slug: z.string(), visits: z.int(), lastAt: z.string().nullable(), destination: z.string(), taken: z.boolean() })),

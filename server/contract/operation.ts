@@ -3,16 +3,20 @@ import type { Role } from '../../core/schemas'
 
 /** One operation of the API: what a route accepts, who may call it, what it answers. OpenAPI is made from these. */
 export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType> {
-  method: 'GET' | 'POST' | 'PATCH' | 'DELETE'
-  /** Path below /api/v1, with `{id}` for a number. */
+  method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE'
+  /** Path below /api/v1, with `{id}` and `{n}` for numbers. */
   path: string
   summary: string
   /** The least role that may call it; `stranger` needs no sign-in. */
   role: Role | 'stranger'
   query?: Query
   body?: Body
+  /** The body is text of one of these media types instead of JSON; at most so many octets are read. */
+  text?: { types: readonly string[]; most: number }
   /** The body of a success; none for 204. */
   answer?: z.ZodType
+  /** The media type of a success that is not JSON. */
+  answers?: string
   status: 200 | 201 | 204
   /** Needs If-Match with the entity tag the thing was read under (RFC 9110 §13.1.1). */
   ifMatch?: true

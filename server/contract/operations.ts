@@ -1,5 +1,7 @@
 import { z } from 'zod'
 import * as schema from '../../core/schemas'
+import { MOST_ZONE_OCTETS } from '../usecases/domain-zone'
+import { MOST_LOG_OCTETS } from '../usecases/old-paths'
 import { operation } from './operation'
 
 const page = <Item extends z.ZodType>(item: Item) => z.object({ items: z.array(item), next: z.string().nullable() })
@@ -16,6 +18,27 @@ export const operations = {
   createDomain: operation({ method: 'POST', path: '/domains', summary: 'Add a domain.', role: 'administrator', body: schema.domainCreate, answer: schema.domain, status: 201 }),
   readDomain: operation({ method: 'GET', path: '/domains/{id}', summary: 'One domain.', role: 'viewer', answer: schema.domain, status: 200 }),
   changeDomain: operation({ method: 'PATCH', path: '/domains/{id}', summary: 'Change a domain.', role: 'administrator', body: schema.domainPatch, answer: schema.domain, status: 200, ifMatch: true }),
+  previewDomain: operation({ method: 'POST', path: '/domains/preview', summary: 'What a name is today, and what bringing it here would take away.', role: 'administrator', body: schema.previewRequest, answer: schema.preview, status: 200 }),
+  openDomain: operation({ method: 'POST', path: '/domains/{id}/open', summary: 'Open a domain for its links; tells how many go live.', role: 'administrator', body: schema.domainOpen, answer: schema.domainOpened, status: 200 }),
+  checkDomain: operation({ method: 'POST', path: '/domains/{id}/check', summary: 'Have every name server and resolver asked at once.', role: 'editor', status: 204 }),
+  putZone: operation({ method: 'PUT', path: '/domains/{id}/zone', summary: 'Bring the zone as a master file.', role: 'administrator', text: { types: ['text/dns', 'text/plain'], most: MOST_ZONE_OCTETS }, answer: schema.zoneTold, status: 200 }),
+  transferZone: operation({ method: 'POST', path: '/domains/{id}/zone/transfer', summary: 'Take the zone from a name server (AXFR).', role: 'administrator', body: schema.transferRequest, answer: schema.zoneTold, status: 200 }),
+  askForZone: operation({ method: 'POST', path: '/domains/{id}/zone/ask', summary: 'Ask the name servers for what can be seen of the zone.', role: 'administrator', answer: schema.zoneTold, status: 200 }),
+  zoneBefore: operation({ method: 'GET', path: '/domains/{id}/zone/before', summary: 'The zone as it was brought.', role: 'viewer', answers: 'text/dns', status: 200 }),
+  zoneAfter: operation({ method: 'GET', path: '/domains/{id}/zone/after', summary: 'The zone with the whole plan in it.', role: 'viewer', answers: 'text/dns', status: 200 }),
+  lookUp: operation({ method: 'POST', path: '/domains/{id}/zone/lookup', summary: 'What a question is answered with before and after the change.', role: 'viewer', body: schema.lookupRequest, answer: schema.lookupTold, status: 200 }),
+  readPlan: operation({ method: 'GET', path: '/domains/{id}/plan', summary: 'The switch plan: ordered steps, and the records to place.', role: 'viewer', answer: schema.plan, status: 200 }),
+  push: operation({ method: 'POST', path: '/domains/{id}/push', summary: 'Place records of the plan by dynamic update.', role: 'administrator', body: schema.pushRequest, answer: schema.pushTold, status: 200 }),
+  setUpdateKey: operation({ method: 'PUT', path: '/domains/{id}/key', summary: 'Keep the key (TSIG) for dynamic updates, encrypted.', role: 'administrator', body: schema.updateKeyPut, answer: schema.updateKey, status: 200 }),
+  removeUpdateKey: operation({ method: 'DELETE', path: '/domains/{id}/key', summary: 'Forget the key for dynamic updates.', role: 'administrator', status: 204 }),
+  readObservations: operation({ method: 'GET', path: '/domains/{id}/observations', summary: 'What each name server and resolver was last seen to say.', role: 'viewer', answer: schema.observations, status: 200 }),
+  readForecast: operation({ method: 'GET', path: '/domains/{id}/forecast', summary: 'When everyone will see the new records.', role: 'viewer', answer: schema.forecastTold, status: 200 }),
+  readCertificate: operation({ method: 'GET', path: '/domains/{id}/certificate', summary: 'Which names need a certificate, what CAA allows, and what is served now.', role: 'viewer', answer: schema.certificateTold, status: 200 }),
+  readOldPaths: operation({ method: 'POST', path: '/domains/{id}/old-paths', summary: 'The paths of an old website’s access log, as links to be.', role: 'editor', query: schema.oldPathsQuery, text: { types: ['text/plain'], most: MOST_LOG_OCTETS }, answer: schema.oldPaths, status: 200 }),
+  listCases: operation({ method: 'GET', path: '/cases', summary: 'Cases of a state, by lane, those that affect most visits first.', role: 'viewer', query: schema.caseListQuery, answer: schema.caseList, status: 200 }),
+  readCase: operation({ method: 'GET', path: '/cases/{id}', summary: 'One case, with its remedies verified now.', role: 'viewer', answer: schema.docketCase, status: 200 }),
+  changeCase: operation({ method: 'PATCH', path: '/cases/{id}', summary: 'Set a case aside, or take it back up.', role: 'editor', body: schema.casePatch, answer: schema.docketCase, status: 200, ifMatch: true }),
+  applyRemedy: operation({ method: 'POST', path: '/cases/{id}/remedies/{n}', summary: 'Apply a remedy, counted from 1.', role: 'administrator', answer: z.object({ case: schema.docketCase, sentence: z.string() }), status: 200 }),
   listLinks: operation({ method: 'GET', path: '/links', summary: 'Links, by filters, one page at a time.', role: 'viewer', query: schema.linkListQuery, answer: page(schema.link), status: 200 }),
   countLinks: operation({
     method: 'GET', path: '/links/counts', summary: 'How many links each filter would leave.', role: 'viewer', query: schema.linkFilters, status: 200,

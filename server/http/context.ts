@@ -1,8 +1,10 @@
 import { adminVariables } from '../../environment/variables'
 import { readEnvironment } from '../../environment/read'
 import { openDatabase, type Database } from '../database/open'
+import { makeNamesContext, type NamesContext } from '../names/context'
 
 let database: Database | undefined
+let names: NamesContext | undefined
 let settings: ReturnType<typeof readSettings> | undefined
 
 const readSettings = () => readEnvironment(adminVariables)
@@ -15,3 +17,6 @@ export const useDatabase = (): Database => (database ??= openDatabase(useSetting
 
 /** Where the gateway's control port is. */
 export const gatewayControl = () => `http://127.0.0.1:${useSettings().FIDES_GATEWAY_CONTROL_PORT}`
+
+/** What the installation knows of itself and of the world's name servers, made once. */
+export const useNames = (): NamesContext => (names ??= makeNamesContext(useSettings()))

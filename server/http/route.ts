@@ -1,4 +1,4 @@
-import { defineEventHandler, getHeader, getQuery, getRouterParam, readRawBody, send, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
+import { defineEventHandler, getHeader, getQuery, getRouterParam, send, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
 import { ConnectionError, ConnectionAcquireTimeoutError, DatabaseError } from 'sequelize'
 import type { z } from 'zod'
 import { mayAct } from '../../core/schemas'
@@ -11,6 +11,8 @@ import { useDatabase } from './context'
 import { readActor } from './session'
 
 const MOST_BODY = 1_000_000
+/** So much of a body that is too long is read before its sender is cut off. */
+const MOST_PASSED = 200_000_000
 
 interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   event: H3Event
@@ -19,8 +21,12 @@ interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   member: MemberModel
   /** The `{id}` of the path; 0 where it has none. */
   id: number
+  /** The `{n}` of the path, which counts from 1; 0 where it has none. */
+  n: number
   query: z.output<Query>
   body: z.output<Body>
+  /** The octets of a text body. One that is too long is cut after one octet too many. */
+  octets: Buffer
   /** The version If-Match names; 0 where the operation needs none. */
   version: number
 }
@@ -44,13 +50,16 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         db,
         actor: who?.actor as Actor,
         member: who?.member as MemberModel,
-        id: operation.path.includes('{id}') ? readId(event) : 0,
+        id: operation.path.includes('{id}') ? readNumber(event, 'id') : 0,
+        n: operation.path.includes('{n}') ? readNumber(event, 'n') : 0,
         query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
         body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
+        octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
         version: operation.ifMatch ? readVersion(event) : 0,
       })
       setResponseStatus(event, operation.status)
       if (operation.status === 204) return send(event, '')
+      if (operation.answers) return send(event, result as string | Buffer, operation.answers)
       if (result && typeof result === 'object' && 'version' in result) setResponseHeader(event, 'ETag', `"${result.version}"`)
       return result
     } catch (error) {
@@ -73,8 +82,8 @@ function refuseForeignOrigin(event: H3Event): void {
   if (site !== undefined && site !== 'same-origin' && site !== 'none') throw new Problem(403, 'Not allowed', 'This request came from another site.')
 }
 
-function readId(event: H3Event): number {
-  const text = getRouterParam(event, 'id') ?? ''
+function readNumber(event: H3Event, parameter: 'id' | 'n'): number {
+  const text = getRouterParam(event, parameter) ?? ''
   if (!/^[1-9]\d{0,15}$/.test(text)) throw new Problem(404, 'Not here', 'There is no such thing: its number must be a whole number.')
   return Number(text)
 }
@@ -91,14 +100,38 @@ async function readJson(event: H3Event): Promise<unknown> {
   if (!/^application\/json\b/i.test(getHeader(event, 'content-type') ?? '')) {
     throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
   }
-  if (Number(getHeader(event, 'content-length') ?? 0) > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
-  const text = (await readRawBody(event)) ?? ''
-  if (text.length > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
+  const octets = await readBody(event, MOST_BODY)
+  if (octets.length > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
   try {
-    return JSON.parse(text)
+    return JSON.parse(octets.toString('utf8'))
   } catch {
     throw new Problem(400, 'Not JSON', 'The body is not valid JSON.')
   }
+}
+
+function readText(event: H3Event, { types, most }: NonNullable<Operation['text']>): Promise<Buffer> {
+  const given = (getHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
+  if (!types.includes(given)) throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
+  return readBody(event, most)
+}
+
+/**
+ * Reads a body up to `most` octets and one more, which shows that it is too long. The rest is read and let go, so that
+ * the sender gets to read the answer; a sender that goes on beyond all measure is cut off.
+ */
+async function readBody(event: H3Event, most: number): Promise<Buffer> {
+  const pieces: Buffer[] = []
+  let kept = 0
+  let passed = 0
+  for await (const piece of event.node.req as AsyncIterable<Buffer>) {
+    passed += piece.length
+    if (passed > MOST_PASSED) throw new Problem(413, 'Too large', `The body can be at most ${most.toLocaleString('en')} octets.`)
+    if (kept > most) continue
+    pieces.push(piece)
+    kept += piece.length
+  }
+  const octets = Buffer.concat(pieces)
+  return octets.length > most ? octets.subarray(0, most + 1) : octets
 }
 
 function check<Schema extends z.ZodType>(schema: Schema, value: unknown): z.output<Schema> {

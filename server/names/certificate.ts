@@ -19,7 +19,9 @@ const FAULTS: Record<string, string> = {
 /** What the front serves for a host over TLS now: whose certificate, for which names, until when, and what is wrong with it. */
 export async function readCertificate(names: NamesContext, host: string, now: Date, pace?: () => Promise<void>): Promise<Certificate> {
   const blank = { answered: false, subject: '', issuer: '', names: [], validFrom: null, validTo: null, fault: null, at: now.toISOString() }
-  const [address] = await addressesOf(names, host, pace)
+  const addresses = await addressesOf(names, host, pace)
+  if (!addresses) return { ...blank, sentence: 'No resolver answers, so it cannot be told where the certificate would be.' }
+  const [address] = addresses
   if (!address) return { ...blank, sentence: `No resolver has an address for ${host} yet, so nothing serves a certificate for it.` }
   if (!names.isDetour(address, 443) && !isPublicAddress(address)) return { ...blank, sentence: `${host} leads to ${address}, which is not a public address.` }
   const way = names.way(address, 443)

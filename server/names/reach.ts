@@ -23,18 +23,20 @@ export function isPublicAddress(address: string): boolean {
   return parsed.range() === 'unicast'
 }
 
-/** Addresses a resolver gives for a host, aliases followed. */
-export async function addressesOf(names: NamesContext, host: string, pace?: () => Promise<void>): Promise<string[]> {
+/** Addresses a resolver gives for a host, aliases followed; `undefined` where no resolver answers. */
+export async function addressesOf(names: NamesContext, host: string, pace?: () => Promise<void>): Promise<string[] | undefined> {
   const found: string[] = []
+  let answered = false
   for (const type of ['A', 'AAAA']) {
     for (const resolver of names.resolvers) {
       const told = await ask(resolver, nameOfHost(host), type, { recursive: true, pace })
       if (!told.ok) continue
+      answered = true
       found.push(...told.message.answer.filter((record) => record.type === type).map((record) => record.data))
       break
     }
   }
-  return found
+  return answered ? found : undefined
 }
 
 /** Fetches a page by plain HTTP from an address, under a host's name; no redirects, no cookies. Rejects in words. */
@@ -60,11 +62,13 @@ export function fetchPage(names: NamesContext, address: string, host: string, pa
 
 /**
  * Proves that a name reaches this gateway: asks, by HTTP at the address resolvers give, for a path with a word made
- * for this once, to which only a gateway of this installation knows the answer.
+ * for this once, to which only a gateway of this installation knows the answer. `undefined` where no resolver answers.
  */
-export async function checkReach(names: NamesContext, host: string, now: Date, pace?: () => Promise<void>): Promise<Reach> {
+export async function checkReach(names: NamesContext, host: string, now: Date, pace?: () => Promise<void>): Promise<Reach | undefined> {
   const at = now.toISOString()
-  const [address] = await addressesOf(names, host, pace)
+  const addresses = await addressesOf(names, host, pace)
+  if (!addresses) return undefined
+  const [address] = addresses
   if (!address) return { ok: false, sentence: `No resolver has an address for ${host} yet.`, address: null, at }
   const nonce = randomBytes(18).toString('base64url')
   try {

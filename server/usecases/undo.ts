@@ -4,14 +4,17 @@ import type { LedgerEntry } from '../../core/schemas'
 import { standingAt } from '../../core/table'
 import type { Database } from '../database/open'
 import type { LedgerEntryModel, State } from '../database/models/ledger-entry'
+import type { NamesContext } from '../names/context'
+import { caseState, writeCase } from './case-state'
 import { change, type Actor, type Change } from './change'
 import { domainState, writeDomain } from './change-domain'
 import { writeLink } from './change-link'
 import { findLink } from './find-link'
 import { checkForward } from './link-rules'
 import { linkState, readTags, type LinkState } from './link-state'
-import { isUndoable, tellEntry } from './list-ledger'
+import { isPush, isUndoable, tellEntry } from './list-ledger'
 import { notHere, Problem } from './problem'
+import { undoPush } from './undo-push'
 
 export interface UndoRequest {
   /** Go ahead although a later change of the same fields is lost. */
@@ -24,17 +27,19 @@ export interface UndoRequest {
  * touched the same fields it is refused with 409 and those entries, unless `overwrite` says to go ahead. The making
  * of a link that was never live is taken back whole; any other made link is retired, so that its slug stays reserved.
  */
-export function undo(db: Database, actor: Actor, entryId: number, request: UndoRequest): Promise<LedgerEntry> {
+export async function undo(db: Database, names: NamesContext, actor: Actor, entryId: number, request: UndoRequest): Promise<LedgerEntry> {
+  const pushed = await db.LedgerEntry.findByPk(entryId)
+  if (pushed && isPush(pushed)) return undoPush(db, names, actor, pushed, request)
   return change(db, actor, async (under) => {
     const entry = await db.LedgerEntry.findByPk(entryId, { transaction: under.transaction })
     if (!entry) throw notHere('ledger entry')
-    if (entry.subjectKind !== 'link' && actor.role !== 'administrator') {
+    if (entry.subjectKind !== 'link' && entry.subjectKind !== 'case' && actor.role !== 'administrator') {
       throw new Problem(403, 'Not allowed', 'Only an administrator can undo changes of domains, members and settings.')
     }
     if (!isUndoable(entry)) {
       throw new Problem(409, 'Cannot be undone', entry.undoneById === null ? 'This entry holds nothing that could be put back.' : 'This entry has been undone already.')
     }
-    const id = entry.subjectKind === 'link' ? await undoLink(db, under, entry, request) : await undoDomain(db, under, entry, request)
+    const id = await { link: undoLink, case: undoCase, domain: undoDomain }[entry.subjectKind as 'link' | 'case' | 'domain'](db, under, entry, request)
     await entry.update({ undoneById: id }, { transaction: under.transaction })
     const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
     return tellEntry(made!)
@@ -79,6 +84,16 @@ async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, 
     after,
     undoesId: Number(entry.id),
   })
+}
+
+async function undoCase(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
+  const row = await db.DocketCase.findByPk(entry.subjectId, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+  if (!row) throw notHere('case')
+  if (row.state === 'settled') throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
+  const now = caseState(row)
+  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  const domain = row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: under.transaction })
+  return writeCase(under, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: Number(entry.id) })
 }
 
 /** The fields the entry changed, as they were before it; refuses where a later change touched them. */

@@ -101,6 +101,15 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
   return found
 }
 
+/** The trouble of an open domain whose records are right while its gateway does not answer; `sentence` says what was met instead. */
+export function unreached(name: DnsName, sentence: string, address: string | null): DomainTrouble {
+  return {
+    kind: 'not-reached', subject: 'http', severity: 'broken', headline: 'The name does not reach this gateway',
+    sentence: `${sentence} It was tried twice. Visitors of short addresses on ${hostOfName(name)} get that instead of their page.`,
+    evidence: [{ label: address === null ? 'HTTP' : `http://${hostOfName(name)}/ at ${address}`, text: sentence, state: 'broken' }],
+  }
+}
+
 const LEAD_DAYS = [7, 30, 60] as const
 const DAY_MS = 86_400_000
 

@@ -27,6 +27,7 @@ const VISITED = ['A', 'AAAA'] as const
  */
 export function sightQuestions(needed: Needed, name: DnsName): SightQuestions {
   const proof = { name: proofName(name), type: 'TXT', data: [needed.proof.data] }
+  if (needed.pointing.length === 0) return { authority: [], resolver: [], proof, old: [] }
   if (needed.use === 'cname') {
     const target = needed.pointing[0]!.data
     return { authority: [{ name, type: 'CNAME', data: [target] }], resolver: VISITED.map((type) => ({ name, type, data: [`CNAME ${target}`] })), proof, old: needed.replaced.filter((record) => record.type !== 'CNAME').map(({ name: at, type }) => ({ name: at, type })) }

@@ -1,0 +1,5 @@
+import { operations } from '../../../../contract/operations'
+import { route } from '../../../../http/route'
+import { patchCase } from '../../../../usecases/cases'
+
+export default route(operations.changeCase, ({ db, actor, id, version, body }) => patchCase(db, actor, id, version, body))

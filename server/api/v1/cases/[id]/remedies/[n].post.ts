@@ -1,0 +1,6 @@
+import { operations } from '../../../../../contract/operations'
+import { useNames } from '../../../../../http/context'
+import { route } from '../../../../../http/route'
+import { applyRemedy } from '../../../../../usecases/cases'
+
+export default route(operations.applyRemedy, ({ db, actor, id, n }) => applyRemedy(db, useNames(), actor, id, n))

@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { listCases } from '../../../usecases/cases'
+
+export default route(operations.listCases, ({ db, query }) => listCases(db, query))

@@ -1,5 +1,0 @@
-import { operations } from '../../../contract/operations'
-import { route } from '../../../http/route'
-import { readDomain } from '../../../usecases/change-domain'
-
-export default route(operations.readDomain, ({ db, id }) => readDomain(db, id))

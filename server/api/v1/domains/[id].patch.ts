@@ -1,5 +1,0 @@
-import { operations } from '../../../contract/operations'
-import { route } from '../../../http/route'
-import { changeDomain } from '../../../usecases/change-domain'
-
-export default route(operations.changeDomain, ({ db, actor, id, version, body }) => changeDomain(db, actor, id, version, body))

@@ -1,0 +1,6 @@
+import { operations } from '../../../../contract/operations'
+import { useNames } from '../../../../http/context'
+import { route } from '../../../../http/route'
+import { setUpdateKey } from '../../../../usecases/update-key'
+
+export default route(operations.setUpdateKey, ({ db, actor, id, body }) => setUpdateKey(db, useNames(), actor, id, body))
