@@ -6,6 +6,7 @@ import { writeDemo, DEMO_PASSWORD } from '../server/database/seed/write-demo'
 import { portAnselLinks } from '../server/database/seed/port-ansel'
 import { refreshVisitFigures } from '../server/usecases/refresh-visit-figures'
 import { buildIfChanged } from './build'
+import { layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside, switchRider } from './demo-names'
 import { fillPastVisits } from './past-visits'
 import { readSystemSettings, runCommand, System } from './system'
 
@@ -16,7 +17,7 @@ const system = new System(readSystemSettings('demo'), print)
 
 await runCommand(system, async () => {
   const began = performance.now()
-  await system.checkPorts()
+  await system.checkPorts(OUTSIDE_PORTS)
   buildIfChanged(print)
   const db = await system.startDatabase()
   const posters = portAnselLinks()
@@ -34,7 +35,10 @@ await runCommand(system, async () => {
   mkdirSync(system.settings.folder, { recursive: true })
   const postersFile = join(system.settings.folder, 'posters.json')
   writeFileSync(postersFile, JSON.stringify(posters))
-  await system.startApplication({ FIDES_TRUSTED_PROXIES: '127.0.0.1' })
+  await startOutside(system)
+  await layOutZones(db)
+  await switchRider(system, db)
+  await system.startApplication({ FIDES_TRUSTED_PROXIES: '127.0.0.1', ...outsideEnvironment(system) })
   system.start('crowd', ['dist/crowd.mjs'], { FIDES_CROWD_POSTERS: postersFile })
   print(`
 Fides is ready after ${((performance.now() - began) / 1000).toFixed(1)} s.

@@ -52,9 +52,10 @@ export class System {
   }
 
   /** Refuses to start where a port is in use. */
-  async checkPorts(): Promise<void> {
+  async checkPorts(more: Parameters<typeof requirePorts>[0] = []): Promise<void> {
     const { settings } = this
     await requirePorts([
+      ...more,
       { port: settings.FIDES_ADMIN_PORT, use: 'the desk', variable: 'FIDES_ADMIN_PORT' },
       { port: settings.FIDES_GATEWAY_PORT, use: 'the gateway', variable: 'FIDES_GATEWAY_PORT' },
       { port: settings.FIDES_GATEWAY_CONTROL_PORT, use: 'the gateway’s control', variable: 'FIDES_GATEWAY_CONTROL_PORT' },
@@ -75,7 +76,7 @@ export class System {
     return this.opened
   }
 
-  /** Environment of every process. */
+  /** Environment of every process, beside what the operator set. */
   environment(more: Record<string, string> = {}): Record<string, string> {
     const { settings } = this
     return {
@@ -84,7 +85,8 @@ export class System {
       FIDES_GATEWAY_PORT: String(settings.FIDES_GATEWAY_PORT),
       FIDES_GATEWAY_CONTROL_PORT: String(settings.FIDES_GATEWAY_CONTROL_PORT),
       FIDES_GATEWAY_STATE: join(settings.folder, 'gateway'),
-      NUXT_SESSION_PASSWORD: process.env.NUXT_SESSION_PASSWORD ?? this.sessionSecret(),
+      FIDES_SECRET: process.env.FIDES_SECRET ?? this.secret('installation-secret'),
+      NUXT_SESSION_PASSWORD: process.env.NUXT_SESSION_PASSWORD ?? this.secret('session-secret'),
       NITRO_HOST: settings.FIDES_ADMIN_HOST,
       NITRO_PORT: String(settings.FIDES_ADMIN_PORT),
       NODE_ENV: 'production',
@@ -92,8 +94,9 @@ export class System {
     }
   }
 
-  private sessionSecret(): string {
-    const file = join(this.settings.folder, 'session-secret')
+  /** A secret made once and kept beside the data. */
+  secret(name: string): string {
+    const file = join(this.settings.folder, name)
     mkdirSync(this.settings.folder, { recursive: true })
     if (!existsSync(file)) writeFileSync(file, randomBytes(32).toString('hex'), { mode: 0o600 })
     return readFileSync(file, 'utf8')

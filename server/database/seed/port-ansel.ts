@@ -23,12 +23,19 @@ export interface DemoLink {
   earlier: { destination: string; until: number }[]
 }
 
-export const HOSTS = { apex: 'ansl.example', beside: 'go.portansel.example', coming: 'rider.example' } as const
+export const HOSTS = { apex: 'ansl.example', beside: 'go.portansel.example', coming: 'rider.example', ferries: 'ferries.example', cycles: 'cycles.example', lost: 'lost.example' } as const
 
 const WWW = 'https://www.portanseltransit.example'
 const LIVE = 'https://live.portanseltransit.example'
 const FERRY = 'https://harbourferries.example'
 const CYCLES = 'https://cycles.portansel.example'
+
+/** Small domains of partners and services, with a few printed addresses each. */
+const SPARE: Record<string, [slug: string, title: string, destination: string, weight: number][]> = {
+  [HOSTS.ferries]: [['times', 'Ferry times', `${FERRY}/timetable`, 9], ['quays', 'Where the ferries land', `${FERRY}/quays`, 4], ['tickets', 'Ferry tickets', `${FERRY}/tickets`, 6]],
+  [HOSTS.cycles]: [['hire', 'Hire a cycle', `${CYCLES}/hire`, 7], ['docks', 'Find a dock', `${CYCLES}/docks`, 5], ['help', 'Help with a cycle', `${CYCLES}/help`, 2]],
+  [HOSTS.lost]: [['report', 'Report something lost', `${WWW}/lost-property/report`, 5], ['found', 'Something found', `${WWW}/lost-property/found`, 2]],
+}
 
 type Hand = [slug: string, title: string, destination: string, status: DemoLink['status'], owner: string, tags: string[], weight: number, note?: string]
 
@@ -149,6 +156,7 @@ export function portAnselLinks(seed = 4117): DemoLink[] {
   for (let wave = 1; links.size < 1200; wave++) {
     add(HOSTS.coming, `survey/${wave}`, `Rider survey, wave ${wave}`, `https://forms.civicpanel.example/s/w${wave}-2027`, { tags: ['survey'], madeAgo: between(2, 30), weight: 0 })
   }
+  for (const [host, rows] of Object.entries(SPARE)) for (const [slug, title, destination, weight] of rows) add(host, slug, title, destination, { weight, madeAgo: 200, status: 307 })
 
   const all = [...links.values()]
   // A few links that a person decided about.

@@ -29,15 +29,21 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
     const actors = members.map((member, index) => ({ memberId: index + 1, actor: member.name }))
     const entries: Entry[] = []
 
+    const inDays = (days: number) => new Date(now.getTime() + days * DAY_MS).toISOString().slice(0, 10)
+    const renewal = (registrar: string, days: number, firstYearPrice: number, yearlyPrice: number) => ({ registrar, expiresOn: inDays(days), firstYearPrice: String(firstYearPrice), yearlyPrice: String(yearlyPrice), privacy: 'on' as const })
     const domains = [
-      { host: HOSTS.apex, standing: 'open' as const, capitalsMatter: false, rootDestination: 'https://www.portanseltransit.example/' },
-      { host: HOSTS.beside, standing: 'open' as const, endedDestination: 'https://www.portanseltransit.example/over' },
-      { host: HOSTS.coming, standing: 'spreading' as const },
+      { host: HOSTS.apex, standing: 'open' as const, capitalsMatter: false, rootDestination: 'https://www.portanseltransit.example/', ...renewal('Harbour Names', 24, 4.99, 31) },
+      { host: HOSTS.beside, standing: 'open' as const, endedDestination: 'https://www.portanseltransit.example/over', ...renewal('Quay Registrar', 301, 12, 12) },
+      { host: HOSTS.coming, standing: 'not-proved' as const, ...renewal('Harbour Names', 340, 0.99, 28.5) },
+      { host: HOSTS.ferries, standing: 'open' as const, ...renewal('Harbour Names', 52, 9, 18) },
+      { host: HOSTS.cycles, standing: 'open' as const, ...renewal('Quay Registrar', 210, 2.5, 24) },
+      { host: HOSTS.lost, standing: 'open' as const, ...renewal('Quay Registrar', 6, 2.5, 24) },
     ]
     const domainRows = new Map<string, { id: number; capitalsMatter: boolean; trailingSlashMatters: boolean }>()
     for (const domain of domains) {
+      const capitalsMatter = !('capitalsMatter' in domain)
       const row = await db.Domain.create({ ...domain, appSchemes: [], createdAt: founded, updatedAt: founded }, { transaction })
-      domainRows.set(domain.host, { id: Number(row.id), capitalsMatter: domain.capitalsMatter ?? true, trailingSlashMatters: false })
+      domainRows.set(domain.host, { id: Number(row.id), capitalsMatter, trailingSlashMatters: false })
       entries.push({ at: founded, ...actors[0]!, action: 'create', subjectKind: 'domain', subjectId: Number(row.id), subjectLabel: domain.host, reason: '', beforeState: null, afterState: { ...domain } })
     }
 

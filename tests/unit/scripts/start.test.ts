@@ -21,7 +21,7 @@ describe('environment', () => {
     expect(z.prettifyError(result.error!)).toMatch(message)
   })
   it('reads proxies as addresses and networks', () => {
-    const { FIDES_TRUSTED_PROXIES: proxies } = gatewayVariables.parse({ FIDES_DATABASE_URL: url, FIDES_TRUSTED_PROXIES: '127.0.0.1,2001:db8::/32' })
+    const { FIDES_TRUSTED_PROXIES: proxies } = gatewayVariables.parse({ FIDES_DATABASE_URL: url, FIDES_TRUSTED_PROXIES: '127.0.0.1,2001:db8::/32', FIDES_SECRET: 'x'.repeat(32) })
     expect(proxies.check('127.0.0.1')).toBe(true)
     expect(proxies.check('2001:db8::5', 'ipv6')).toBe(true)
     expect(proxies.check('127.0.0.2')).toBe(false)
