@@ -47,7 +47,7 @@ export type LookupTold = z.infer<typeof lookupTold>
 
 export const STEP_KEYS = ['lower-ttl', 'wait-old-ttl', 'prove', 'switch', 'wait', 'open'] as const
 export const planStep = z.object({
-  key: z.enum(STEP_KEYS), title: z.string(), sentence: z.string(), state: z.enum(['done', 'now', 'later']), add: z.array(record), remove: z.array(record), waitSeconds: z.int(),
+  key: z.enum(STEP_KEYS), title: z.string(), sentence: z.string(), state: z.enum(['done', 'now', 'later', 'skipped']), add: z.array(record), remove: z.array(record), waitSeconds: z.int(),
   doneAt: z.string().nullable(), until: z.string().nullable(),
 })
 export type PlanStepTold = z.infer<typeof planStep>

@@ -43,8 +43,9 @@ export function observe(asked: Asked, role: Observation['role'], server: string,
   if (message.rcode === 'REFUSED' || message.rcode === 'NOTAUTH') return observation(role === 'authority' ? 'lame' : 'refused')
   if (message.rcode !== 'NOERROR' && message.rcode !== 'NXDOMAIN') return observation('failed')
   if (role === 'authority' && !message.aa) return observation('lame')
-  const own = message.answer.filter((record) => record.name === name)
-  const alias = type === 'CNAME' ? undefined : own.find((record) => record.type === 'CNAME')
+  // An issuer's question follows aliases (RFC 8659 §3); every other is about the name itself.
+  const own = message.answer.filter((record) => record.name === name || type === 'CAA')
+  const alias = type === 'CNAME' || type === 'CAA' ? undefined : own.find((record) => record.type === 'CNAME')
   if (alias) return observation('answered', [`CNAME ${alias.data}`], alias.ttl)
   const records = own.filter((record) => record.type === type)
   if (records.length === 0) return observation('none', [], negative(message))

@@ -1,5 +1,5 @@
 import { hostOfName, type DnsName } from '../name'
-import { judgeSight, type Wanted } from './forecast'
+import { judgeSight, type SightState, type Wanted } from './forecast'
 import type { Observation } from './observation'
 
 export type DomainCaseKind = 'record-gone' | 'address-changed' | 'cname-dangling' | 'one-server-changed' | 'caa-shuts-out' | 'server-lame' | 'resolver-late' | 'not-reached' | 'renewal-due'
@@ -35,50 +35,31 @@ export interface DriftInput {
 const words = (observation: Observation) => (observation.status === 'answered' ? observation.data.join(', ') : observation.status === 'none' ? 'no such record' : observation.status === 'lame' ? 'knows nothing of the zone' : observation.status === 'refused' ? 'refuses to answer' : observation.status === 'failed' ? 'fails (SERVFAIL)' : 'no answer')
 const listed = (names: readonly string[]) => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`)
 
+type Item = DomainTrouble['evidence'][number]
+
+/** A set that points here, with what each name server says of it. */
+interface Judged {
+  wanted: Wanted
+  /** Name servers that answered, and those of them that do not give what is wanted. */
+  said: { observation: Observation; state: SightState }[]
+  wrong: { observation: Observation; state: SightState }[]
+  evidence: Item[]
+}
+
 /** What drifted on an open domain, by what its name servers and the resolvers were last seen to say (semantics §4). */
 export function findDrift({ name, pointing, latest, targetExists, caa, everyoneBy, now }: DriftInput): DomainTrouble[] {
   const host = hostOfName(name)
   const found: DomainTrouble[] = []
-  for (const wanted of pointing) {
-    const asked = latest.filter((observation) => observation.name === wanted.name && observation.type === wanted.type)
-    const authorities = asked.filter((observation) => observation.role === 'authority')
-    const judged = authorities.map((observation) => ({ observation, state: judgeSight(wanted, observation) }))
-    const said = judged.filter(({ state }) => state !== 'silent' && state !== 'faulty')
-    const wrong = said.filter(({ state }) => state !== 'new')
-    const subject = `${wanted.name} ${wanted.type}`
-    const evidence = judged.map(({ observation, state }) => ({ label: observation.server, text: words(observation), state: state === 'new' ? ('sound' as const) : state === 'silent' || state === 'faulty' ? ('doubtful' as const) : ('broken' as const) }))
-    const should = `It should have ${wanted.data.join(', ')}.`
-    if (wrong.length > 0 && wrong.length < said.length) {
-      const [bad, good] = [wrong.map(({ observation }) => observation.server), said.filter(({ state }) => state === 'new').map(({ observation }) => observation.server)]
-      found.push({
-        kind: 'one-server-changed', subject, severity: 'broken', evidence,
-        headline: `${listed(bad)} gives other ${wanted.type} records`,
-        sentence: `${listed(bad)} answers ${words(wrong[0]!.observation)} for the ${wanted.type} records of ${host}, while ${listed(good)} still ${good.length === 1 ? 'gives' : 'give'} the right ones: visitors are led here or elsewhere by chance. ${should}`,
-      })
-    } else if (wrong.length > 0) {
-      const gone = wrong.every(({ state }) => state === 'absent')
-      found.push({
-        kind: gone ? 'record-gone' : 'address-changed', subject, severity: 'broken', evidence,
-        headline: gone ? `The ${wanted.type} record is gone` : `The ${wanted.type} record was changed away`,
-        sentence: gone
-          ? `The name servers of ${host} no longer have its ${wanted.type} record: as soon as resolvers forget it, no short address on ${host} can be reached. ${should}`
-          : `The name servers of ${host} now answer ${words(wrong[0]!.observation)} for ${wanted.type}: visitors are led there instead of here. ${should}`,
-      })
-    }
-    if (wrong.length === 0 && everyoneBy !== undefined && now > everyoneBy) {
-      for (const observation of asked.filter((candidate) => candidate.role === 'resolver' && ['old', 'absent'].includes(judgeSight(wanted, candidate)))) {
-        found.push({
-          kind: 'resolver-late', subject: `${subject} ${observation.server}`, severity: 'doubtful',
-          headline: `${observation.server} still gives the old ${wanted.type} record`,
-          sentence: `${observation.server} answers ${words(observation)} for the ${wanted.type} records of ${host}, although every name server gives the new ones and the old one’s time is up: it keeps answers longer than it may. Its users reach the old place until it lets go${observation.ttl === null ? '' : `, in ${observation.ttl} s by its own word`}.`,
-          evidence: [{ label: observation.server, text: words(observation), state: 'doubtful' }, ...evidence],
-        })
-      }
-    }
+  const sets = pointing.map(judge)
+  const broken = sets.filter((set) => set.wrong.length > 0)
+  if (broken.length > 0) found.push(recordTrouble(host, broken))
+  for (const { wanted, wrong, evidence } of sets) {
+    if (broken.length > 0) break
+    if (everyoneBy !== undefined && now > everyoneBy) found.push(...lateResolvers(wanted))
     if (wanted.type === 'CNAME' && targetExists === false && wrong.length === 0) {
       const target = hostOfName(wanted.data[0]!)
       found.push({
-        kind: 'cname-dangling', subject, severity: 'broken', evidence: [{ label: target, text: 'no such name', state: 'broken' }, ...evidence],
+        kind: 'cname-dangling', subject: target, severity: 'broken', evidence: [{ label: target, text: 'no such name', state: 'broken' }, ...evidence],
         headline: 'The CNAME leads to a name that does not exist',
         sentence: `${host} is an alias of ${target}, and ${target} has no address any more: nobody reaches the gateway through it, and whoever registers that name could answer for ${host}.`,
       })
@@ -99,6 +80,57 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
     })
   }
   return found
+
+  function judge(wanted: Wanted): Judged {
+    const judged = latest
+      .filter((observation) => observation.role === 'authority' && observation.name === wanted.name && observation.type === wanted.type)
+      .map((observation) => ({ observation, state: judgeSight(wanted, observation) }))
+    const said = judged.filter(({ state }) => state !== 'silent' && state !== 'faulty')
+    const evidence = judged.map(({ observation, state }): Item => ({ label: observation.server, text: `${wanted.type} ${words(observation)}`, state: state === 'new' ? 'sound' : said.some((one) => one.observation === observation) ? 'broken' : 'doubtful' }))
+    return { wanted, said, wrong: said.filter(({ state }) => state !== 'new'), evidence }
+  }
+
+  /** Resolvers that keep the old answer longer than they may; one trouble for each and set. */
+  function lateResolvers(wanted: Wanted): DomainTrouble[] {
+    const late = latest.filter((seen) => seen.role === 'resolver' && seen.name === wanted.name && seen.type === wanted.type && ['old', 'absent'].includes(judgeSight(wanted, seen)))
+    return late.map((observation) => ({
+      kind: 'resolver-late', subject: `${wanted.name} ${wanted.type} ${observation.server}`, severity: 'doubtful',
+      headline: `${observation.server} still gives the old ${wanted.type} record`,
+      sentence: `${observation.server} answers ${words(observation)} for the ${wanted.type} records of ${host}, although every name server gives the new ones and the old one’s time is up: it keeps answers longer than it may. Its users reach the old place until it lets go${observation.ttl === null ? '' : `, in ${observation.ttl} s by its own word`}.`,
+      evidence: [{ label: observation.server, text: words(observation), state: 'doubtful' }],
+    }))
+  }
+}
+
+/** The one trouble of a domain whose records are not all right: at one name server only, changed away, or gone. */
+function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
+  const types = listed(broken.map((set) => set.wanted.type))
+  const records = `${types} record${broken.length > 1 ? 's' : ''}`
+  const should = `It should have ${broken.flatMap((set) => set.wanted.data.map((data) => `${set.wanted.type} ${data}`)).join(', ')}.`
+  const evidence = broken.flatMap((set) => set.evidence)
+  const servers = (list: Judged['said']) => [...new Set(list.map(({ observation }) => observation.server))].sort()
+  const bad = servers(broken.flatMap((set) => set.wrong))
+  const good = servers(broken.flatMap((set) => set.said)).filter((server) => !bad.includes(server))
+  const base = { subject: host, severity: 'broken' as const, evidence }
+  if (good.length > 0) {
+    const instead = broken.map((set) => `${words(set.wrong[0]!.observation)} for ${set.wanted.type}`).join(' and ')
+    return {
+      ...base, kind: 'one-server-changed', headline: `${listed(bad)} ${bad.length === 1 ? 'gives' : 'give'} other ${types} records`,
+      sentence: `${listed(bad)} ${bad.length === 1 ? 'answers' : 'answer'} ${instead} of ${host}, while ${listed(good)} still ${good.length === 1 ? 'gives' : 'give'} the right ones: visitors are led here or elsewhere by chance. ${should}`,
+    }
+  }
+  const changed = broken.filter((set) => set.wrong.some(({ state }) => state !== 'absent'))
+  if (changed.length === 0) {
+    return {
+      ...base, kind: 'record-gone', headline: `The ${records} ${broken.length > 1 ? 'are' : 'is'} gone`,
+      sentence: `The name servers of ${host} no longer have its ${records}: as soon as resolvers forget ${broken.length > 1 ? 'them' : 'it'}, visitors find nothing there. ${should}`,
+    }
+  }
+  const instead = changed.map((set) => `${words(set.wrong.find(({ state }) => state !== 'absent')!.observation)} for ${set.wanted.type}`).join(' and ')
+  return {
+    ...base, kind: 'address-changed', headline: `The ${records} ${broken.length > 1 ? 'were' : 'was'} changed away`,
+    sentence: `The name servers of ${host} now answer ${instead}: visitors are led there instead of here. ${should}`,
+  }
 }
 
 /** The trouble of an open domain whose records are right while its gateway does not answer; `sentence` says what was met instead. */

@@ -19,7 +19,8 @@ export interface PlanSight {
 }
 
 export interface StepProgress extends PlanStep {
-  state: 'done' | 'now' | 'later'
+  /** `skipped`: the switch was made without it. */
+  state: 'done' | 'now' | 'later' | 'skipped'
   doneAt?: number
   /** Until when a waiting step lasts. */
   until?: number
@@ -32,7 +33,8 @@ export function planProgress(steps: readonly PlanStep[], sight: PlanSight): Step
   let before = true
   return steps.map((step) => {
     const done = open || isDone(step)
-    const state = done ? 'done' : before ? 'now' : 'later'
+    const skipped = (step.key === 'lower-ttl' || step.key === 'wait-old-ttl') && loweredAt === undefined
+    const state = done ? (skipped ? 'skipped' : 'done') : before ? 'now' : 'later'
     before &&= done
     return { ...step, state, ...times(step.key) }
   })
