@@ -58,16 +58,22 @@ export async function startOutside(system: System): Promise<void> {
   await untilAnswers(`http://127.0.0.1:${WEBSITE_PORT}/`)
 }
 
-/** Brings rider.example as its owner would: the zone file, the name server's key, and the plan's records pushed. */
-export async function switchRider(system: System, db: Database): Promise<void> {
-  const domain = await db.Domain.findOne({ where: { host: HOSTS.coming } })
-  if (!domain || (await db.DomainZone.findByPk(domain.id))) return
+/**
+ * Brings the domains as their owner would: the name server's key for those whose zone it may change, and for
+ * rider.example the zone file and the plan's records pushed, so that it is seen spreading.
+ */
+export async function bringDomains(system: System, db: Database): Promise<void> {
   const names = makeNamesContext(workerVariables.parse({ ...system.environment(), ...outsideEnvironment(system) }))
   const admin = { memberId: 1, name: 'Ines Caldwell', role: 'administrator' as const }
-  const id = Number(domain.id)
-  await setUpdateKey(db, names, admin, id, { server: NAME_SERVERS[0], name: `${KEY_NAME}.`, secret: updateSecret(system) })
-  await putZone(db, names, admin, id, Buffer.from(RIDER))
-  await pushPlan(db, names, admin, id, 'all')
+  const key = { server: NAME_SERVERS[0], name: `${KEY_NAME}.`, secret: updateSecret(system) }
+  for (const host of [HOSTS.coming, HOSTS.beside, HOSTS.cycles, HOSTS.lost]) {
+    const domain = await db.Domain.findOne({ where: { host } })
+    if (domain && !(await db.UpdateKey.findByPk(domain.id))) await setUpdateKey(db, names, admin, Number(domain.id), key)
+  }
+  const rider = await db.Domain.findOne({ where: { host: HOSTS.coming } })
+  if (!rider || (await db.DomainZone.findByPk(rider.id))) return
+  await putZone(db, names, admin, Number(rider.id), Buffer.from(RIDER))
+  await pushPlan(db, names, admin, Number(rider.id), 'all')
 }
 
 const top = (serial: number, origin: string) => `$ORIGIN ${origin}.

@@ -6,7 +6,7 @@ import { writeDemo, DEMO_PASSWORD } from '../server/database/seed/write-demo'
 import { portAnselLinks } from '../server/database/seed/port-ansel'
 import { refreshVisitFigures } from '../server/usecases/refresh-visit-figures'
 import { buildIfChanged } from './build'
-import { layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside, switchRider } from './demo-names'
+import { bringDomains, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
 import { fillPastVisits } from './past-visits'
 import { readSystemSettings, runCommand, System } from './system'
 
@@ -37,7 +37,7 @@ await runCommand(system, async () => {
   writeFileSync(postersFile, JSON.stringify(posters))
   await startOutside(system)
   await layOutZones(db)
-  await switchRider(system, db)
+  await bringDomains(system, db)
   await system.startApplication({ FIDES_TRUSTED_PROXIES: '127.0.0.1', ...outsideEnvironment(system) })
   system.start('crowd', ['dist/crowd.mjs'], { FIDES_CROWD_POSTERS: postersFile })
   print(`

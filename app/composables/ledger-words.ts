@@ -11,13 +11,22 @@ const ACTIONS: Record<string, string> = {
   undo: 'Undid a change of',
   revoke: 'Revoked',
   'set-up': 'Set up',
+  open: 'Opened',
+  see: 'Saw a change of',
+  'read-zone': 'Read the zone of',
+  'set-key': 'Set the update key of',
+  'remove-key': 'Removed the update key of',
+  push: 'Placed records of',
+  'set-aside': 'Set aside',
+  'take-up': 'Took back up',
 }
 
 const FIELDS: Record<string, string> = {
   destination: 'Destination', status: 'Redirect', query: 'Query', queryConflict: 'Query clash', title: 'Title', note: 'Note', owner: 'Owner',
   standing: 'Standing', startsAt: 'Start', endsAt: 'End', resumesAt: 'Resumes', endedDestination: 'When ended', robots: 'Robots',
   referrerPolicy: 'Referrer', tags: 'Tags', permanenceSeconds: 'Permanence', rootDestination: 'Root', notFoundDestination: 'Not found',
-  capitalsMatter: 'Capitals matter', trailingSlashMatters: 'Slash matters', defaultStatus: 'Usual redirect', appSchemes: 'App schemes', role: 'Role', active: 'Active', name: 'Name', scope: 'Scope',
+  capitalsMatter: 'Capitals matter', trailingSlashMatters: 'Slash matters', defaultStatus: 'Usual redirect', appSchemes: 'App schemes', role: 'Role', records: 'Records', origin: 'Zone', source: 'Source', toldBy: 'Told by', server: 'Server', state: 'State', setAsideUntil: 'Until',
+  registrar: 'Registrar', expiresOn: 'Runs out', firstYearPrice: 'First year', yearlyPrice: 'Each year', currency: 'Currency', privacy: 'Privacy', active: 'Active', name: 'Name', scope: 'Scope',
 }
 
 /** What an entry did, in two or three words before its subject. */

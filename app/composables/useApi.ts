@@ -24,15 +24,23 @@ const UNREACHABLE: ProblemDetails = {
   detail: 'The desk’s server does not answer; what you typed is kept. Try again in a moment.',
 }
 
-type Options = { method?: 'GET' | 'POST' | 'PATCH' | 'DELETE'; body?: object; query?: object; version?: number; signal?: AbortSignal }
+type Options = {
+  method?: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE'
+  body?: object | string
+  /** The media type of a body that is text or a file. */
+  type?: string
+  query?: object
+  version?: number
+  signal?: AbortSignal
+}
 
 /** Calls the API; refusals come as `ApiProblem`. A lost session leads to the sign-in page and back again. */
 export async function callApi<Answer>(path: string, options: Options = {}): Promise<Answer> {
-  const { version, ...rest } = options
+  const { version, type, ...rest } = options
   try {
     return await $fetch<Answer>(`/api/v1${path}`, {
       ...(rest as object),
-      headers: version === undefined ? {} : { 'if-match': `"${version}"` },
+      headers: { ...(version !== undefined && { 'if-match': `"${version}"` }), ...(type && { 'content-type': type }) },
       retry: 0,
     })
   } catch (error) {

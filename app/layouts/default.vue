@@ -7,12 +7,12 @@ const newLink = useNewLink()
 const listOpen = ref(false)
 const line = ref<{ focus(): void }>()
 
-onMounted(() => domains.load().catch(() => undefined))
+onMounted(() => domains.load())
 
 const mayEdit = computed(() => session.may('editor'))
 useShortcuts(
   { '/': () => line.value?.focus(), n: () => mayEdit.value && newLink.start(), '?': () => (listOpen.value = true) },
-  { r: () => navigateTo('/register'), l: () => navigateTo('/ledger') },
+  { d: () => navigateTo('/docket'), r: () => navigateTo('/register'), o: () => navigateTo('/domains'), l: () => navigateTo('/ledger') },
 )
 </script>
 
@@ -21,7 +21,7 @@ useShortcuts(
   <a class="skip" href="#main">Skip to content</a>
   <VAppBar color="band" flat height="52" class="on-band band-bar" tag="header">
     <div class="band">
-      <NuxtLink to="/register" class="name">Fides<span class="organisation">{{ session.session?.organisation.name }}</span></NuxtLink>
+      <NuxtLink to="/docket" class="name">Fides<span class="organisation">{{ session.session?.organisation.name }}</span></NuxtLink>
       <AddressLine ref="line" class="line" />
       <VSpacer class="d-none d-sm-block" />
       <VBtn v-if="mayEdit" class="new" color="surface" variant="flat" height="36" @click="newLink.start()">

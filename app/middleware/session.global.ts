@@ -7,6 +7,6 @@ export default defineNuxtRouteMiddleware(async (to) => {
   } catch {
     return to.path === '/sign-in' ? undefined : navigateTo('/sign-in')
   }
-  if (to.path === '/sign-in') return session.session ? navigateTo('/register') : undefined
+  if (to.path === '/sign-in') return session.session ? navigateTo('/docket') : undefined
   if (!session.session) return navigateTo({ path: '/sign-in', query: to.path === '/' ? {} : { to: to.fullPath } })
 })

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-definePageMeta({ redirect: '/register' })
+definePageMeta({ redirect: '/docket' })
 </script>
 
 <template><div /></template>

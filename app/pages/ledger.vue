@@ -8,6 +8,7 @@ const KINDS = [
   { value: '', title: 'Everything' },
   { value: 'link', title: 'Links' },
   { value: 'domain', title: 'Domains' },
+  { value: 'case', title: 'Cases' },
   { value: 'member', title: 'Members' },
   { value: 'token', title: 'Tokens' },
 ]

@@ -6,7 +6,6 @@ const session = useSessionStore()
 <template>
   <div class="page">
     <h1>Settings</h1>
-    <DomainSettings v-if="session.may('administrator')" />
     <TokenSettings />
     <MemberSettings v-if="session.may('administrator')" />
   </div>

@@ -1,17 +1,25 @@
 import { defineStore } from 'pinia'
-import type { Domain } from '~~/core/schemas'
+import type { Domain, Preview } from '~~/core/schemas'
 
 const useDomainsStore = defineStore('domains', {
-  state: () => ({ domains: [] as Domain[] }),
+  state: () => ({ domains: [] as Domain[], loaded: false, problem: '' }),
   getters: {
     byHost: (state) => (host: string) => state.domains.find((domain) => domain.host === host),
   },
   actions: {
     async load() {
-      this.domains = (await callApi<{ items: Domain[] }>('/domains')).items
+      try {
+        this.domains = (await callApi<{ items: Domain[] }>('/domains')).items
+        this.loaded = true
+        this.problem = ''
+      } catch (error) {
+        this.problem = (error as Error).message
+      }
     },
-    async create(host: string, standing: 'open' | 'not-proved') {
-      const domain = await callApi<Domain>('/domains', { method: 'POST', body: { host, standing } })
+    /** What a name is today and what bringing it here would take away. */
+    preview: (host: string) => callApi<Preview>('/domains/preview', { method: 'POST', body: { host } }),
+    async create(host: string, below: boolean) {
+      const domain = await callApi<Domain>('/domains', { method: 'POST', body: { host, below } })
       this.domains.push(domain)
       return domain
     },

@@ -51,7 +51,7 @@ export async function readForecast(db: Database, names: NamesContext, id: number
     !looked ? 'Nobody was asked yet.'
     : changedAt === undefined ? `Not every name server has the new records yet. ${held}`
     : everyoneBy === undefined ? held
-    : everyoneBy > now.getTime() ? `Changed at every name server; everyone sees it at the latest at the moment shown. ${held}`
+    : everyoneBy > now.getTime() ? held
     : allSee ? `Everyone sees the new records. ${held}` : `Every old answer must have lapsed by now, and still not every resolver gives the new one. ${held}`
   return {
     changedAt: iso(changedAt), everyoneBy: iso(everyoneBy), sentence, oldTtl, negativeTtl, ttlSpeed: names.ttlSpeed, now: now.toISOString(),

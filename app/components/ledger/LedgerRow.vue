@@ -8,7 +8,7 @@ const session = useSessionStore()
 const ledger = useLedgerStore()
 const { short, exact } = useMoments()
 const fields = computed(() => changedFields(entry))
-const mayUndo = computed(() => entry.undoable && session.may(entry.subject.kind === 'link' ? 'editor' : 'administrator'))
+const mayUndo = computed(() => entry.undoable && session.may(['link', 'case'].includes(entry.subject.kind) ? 'editor' : 'administrator'))
 </script>
 
 <template>

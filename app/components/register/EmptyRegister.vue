@@ -15,8 +15,8 @@ const domains = useDomainsStore()
     </template>
     <template v-else-if="domains.domains.length === 0">
       <h2 class="mb-2">First, a domain</h2>
-      <p class="mb-4">Short addresses live on a domain of your own. Add it in Settings, then make the first link.</p>
-      <VBtn v-if="session.may('administrator')" to="/settings">Add a domain</VBtn>
+      <p class="mb-4">Short addresses live on a domain of your own. Add it, then make the first link.</p>
+      <VBtn v-if="session.may('administrator')" to="/domains">Add a domain</VBtn>
     </template>
     <template v-else>
       <h2 class="mb-2">No links yet</h2>

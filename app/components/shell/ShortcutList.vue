@@ -3,11 +3,16 @@ const open = defineModel<boolean>({ required: true })
 const KEYS = [
   ['/', 'Address line: find, trace or create'],
   ['n', 'New link'],
-  ['j  k', 'Next and previous link in the register'],
-  ['Enter', 'Open the link in hand'],
+  ['j  k', 'Next and previous link or case'],
+  ['Enter', 'Open the link in hand, or the case’s domain'],
+  ['a', 'Apply the remedy chosen'],
+  ['s', 'Set the case in hand aside'],
+  ['u', 'Undo your last decision on the docket'],
   ['e', 'Change the link in hand'],
   ['t', 'Trace the link in hand'],
+  ['g then d', 'Docket'],
   ['g then r', 'Register'],
+  ['g then o', 'Domains'],
   ['g then l', 'Ledger'],
   ['?', 'This list'],
 ]

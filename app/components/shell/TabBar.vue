@@ -1,17 +1,25 @@
 <script setup lang="ts">
-import { onMounted } from 'vue'
+import { computed, onMounted } from 'vue'
 
 const register = useRegisterStore()
+const docket = useDocketStore()
+const domains = useDomainsStore()
 onMounted(() => {
+  docket.loadTotal().catch(() => undefined)
   if (register.total === undefined) register.loadTotal().catch(() => undefined)
 })
+const route = useRoute()
+// A link's page belongs to the register.
+const section = computed(() => ({ links: 'register' })[route.path.split('/')[1]!] ?? route.path.split('/')[1])
 const count = (value: number | undefined) => value?.toLocaleString('en')
 </script>
 
 <template>
-  <VTabs class="tabs" height="38" color="primary" slider-color="primary" density="compact" show-arrows>
-    <VTab to="/register" class="tab">Register<span v-if="register.total !== undefined" class="count">{{ count(register.total) }}</span></VTab>
-    <VTab to="/ledger" class="tab">Ledger</VTab>
+  <VTabs :model-value="section" class="tabs" height="38" color="primary" slider-color="primary" density="compact" show-arrows>
+    <VTab to="/docket" value="docket" class="tab">Docket<span v-if="docket.total" class="count alarm">{{ count(docket.total) }}</span></VTab>
+    <VTab to="/register" value="register" class="tab">Register<span v-if="register.total !== undefined" class="count">{{ count(register.total) }}</span></VTab>
+   <VTab to="/domains" value="domains" class="tab">Domains<span v-if="domains.loaded" class="count">{{ count(domains.domains.length) }}</span></VTab>
+    <VTab to="/ledger" value="ledger" class="tab">Ledger</VTab>
   </VTabs>
 </template>
 
@@ -23,6 +31,10 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
   min-width: 0;
   padding: 0 14px;
   border: 0;
+}
+.count.alarm {
+  background: rgb(var(--v-theme-error));
+  color: rgb(var(--v-theme-surface));
 }
 .count {
   margin-left: 8px;

@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { span } from '~/composables/domain-words'
+
+const { now } = defineProps<{ now: number }>()
+const store = useDomainStore()
+const session = useSessionStore()
+const notice = useNotice()
+const zoneOpen = ref(false)
+const bringing = ref(false)
+const checking = ref(false)
+const plan = computed(() => store.plan)
+const isOpen = computed(() => store.domain?.standing === 'open' || store.domain?.standing === 'drifted')
+const mayChange = computed(() => session.may('administrator'))
+const warnings = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity !== 'notice'))
+const notices = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity === 'notice'))
+const website = computed(() => warnings.value.some((finding) => finding.kind === 'website-on-name') && !isOpen.value)
+
+async function check() {
+  checking.value = true
+  const before = store.observations?.lookedAt
+  try {
+    await store.check(store.domain!.id)
+    // The watch answers within a second or two; what it saw is read until it is there.
+    for (let tries = 0; tries < 20 && store.observations?.lookedAt === before; tries++) {
+      await new Promise((resolve) => setTimeout(resolve, 500))
+      await store.read(store.domain!.id)
+    }
+  } catch (error) {
+    notice.tell((error as Error).message)
+  } finally {
+    checking.value = false
+  }
+}
+</script>
+
+<template>
+  <div v-if="plan && store.observations && store.forecast" class="records">
+    <div class="main">
+      <section aria-labelledby="seen-title">
+        <div class="d-flex flex-wrap align-baseline ga-3 mb-2">
+          <h2 id="seen-title">Records, as seen from outside</h2>
+          <span class="soft small">{{ store.observations.lookedAt ? `looked ${span(now - Date.parse(store.observations.lookedAt))} ago` : 'not looked yet' }}<template v-if="store.observations.dueAt && Date.parse(store.observations.dueAt) > now">; again in {{ span(Date.parse(store.observations.dueAt) - now) }}: {{ store.observations.why }}</template></span>
+          <span v-if="store.observations.ttlSpeed !== 1" class="clock">Demo clock: TTLs run {{ store.observations.ttlSpeed }} times as fast</span>
+        </div>
+        <RecordMatrix :plan="plan" :observations="store.observations" :now="now" />
+        <p v-if="store.observations.reach" class="mt-2"><StateMark :state="store.observations.reach.ok ? 'sound' : 'doubtful'" /> {{ store.observations.reach.sentence }}</p>
+      </section>
+      <section v-if="!isOpen || store.domain?.standing === 'drifted'" aria-labelledby="spread-title" class="mt-6">
+        <h2 id="spread-title" class="mb-2">When everyone will see it</h2>
+        <SpreadTimeline :forecast="store.forecast" :now="now" />
+        <p class="soft mt-1">{{ store.forecast.sentence }}</p>
+      </section>
+      <section v-if="plan.records.length > 0" aria-labelledby="place-title" class="mt-6">
+        <h2 id="place-title" class="mb-2">Records to place</h2>
+        <p class="soft mb-2">{{ plan.why }}</p>
+        <RecordsToPlace :plan="plan" />
+      </section>
+      <section v-if="warnings.length + notices.length > 0" aria-labelledby="found-title" class="mt-6">
+        <h2 id="found-title" class="mb-2">Found in the zone</h2>
+        <ul class="ruled-list findings">
+          <li v-for="finding in [...warnings, ...notices]" :key="finding.sentence"><StateMark :state="finding.severity === 'fatal' ? 'broken' : finding.severity === 'warning' ? 'doubtful' : 'idle'" /><span>{{ finding.sentence }}</span></li>
+        </ul>
+      </section>
+    </div>
+
+    <aside aria-labelledby="plan-title" class="aside">
+      <h2 id="plan-title" class="mb-2">Plan</h2>
+      <VAlert v-if="plan.blocked" type="warning" variant="tonal" density="compact" class="mb-3">{{ plan.blocked }}</VAlert>
+      <PlanSteps :plan="plan" :now="now" />
+      <div v-if="website" class="banner">
+        <b><StateMark state="doubtful" /> Website on this name</b>
+        <p>Its pages go dark under {{ store.domain?.shown }} after the switch. <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>Turn their addresses into links</NuxtLink> before that.</p>
+      </div>
+      <div class="d-flex flex-wrap ga-2 mt-3">
+        <VBtn v-if="session.may('editor')" color="primary" variant="flat" :loading="checking" @click="check">Check again</VBtn>
+        <VBtn v-if="plan.zoneKnown" @click="zoneOpen = true">Zone before / after</VBtn>
+        <VBtn v-if="mayChange" @click="bringing = true">Bring the zone…</VBtn>
+      </div>
+      <UpdateKeyForm v-if="mayChange && !plan.blocked" class="mt-5" :plan="plan" />
+    </aside>
+    <LazyZoneDialog v-if="zoneOpen" v-model="zoneOpen" :plan="plan" />
+    <LazyBringZoneDialog v-if="bringing" v-model="bringing" />
+  </div>
+</template>
+
+<style scoped>
+.records {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 340px;
+  gap: 24px;
+  align-items: start;
+}
+.small {
+  font-size: 13px;
+}
+.clock {
+  padding: 0 8px;
+  border-radius: 4px;
+  background: rgb(var(--v-theme-tint-info));
+  font-size: 12px;
+  line-height: 20px;
+}
+.findings > li {
+  display: flex;
+  gap: 8px;
+  padding: 6px 0;
+  overflow-wrap: anywhere;
+}
+.findings > li > span:last-child {
+  min-width: 0;
+}
+.banner {
+  margin-top: 14px;
+  padding: 10px;
+  border-left: 4px solid rgb(var(--v-theme-warning));
+  background: rgb(var(--v-theme-tint-warning));
+}
+@media (max-width: 1000px) {
+  .records {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

@@ -1,0 +1,144 @@
+<script setup lang="ts">
+import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useDisplay } from 'vuetify'
+import { LANE_NAMES, visitsADay } from '~/composables/lanes'
+import type { Case } from '~~/core/schemas'
+
+useHead({ title: 'Docket · Fides' })
+const docket = useDocketStore()
+const session = useSessionStore()
+const notice = useNotice()
+const route = useRoute()
+const { width } = useDisplay()
+const asideOpen = ref(false)
+const view = ref<{ apply(): void }>()
+
+const STATES = [{ value: 'open', title: 'Open' }, { value: 'set-aside', title: 'Set aside' }, { value: 'settled', title: 'Settled' }] as const
+const state = computed(() => (STATES.some(({ value }) => value === route.query.state) ? (route.query.state as Case['state']) : 'open'))
+const hasPane = computed(() => width.value >= 1000)
+// In the order of the lanes, as they are shown.
+const ordered = computed(() => LANE_NAMES.flatMap(([lane]) => docket.items.filter((item) => item.lane === lane)))
+const wanted = computed(() => Number(route.query.case) || undefined)
+const selected = computed(() => wanted.value ?? (hasPane.value ? ordered.value[0]?.id : undefined))
+const summary = computed(() => {
+  const cases = docket.items.length
+  const visits = docket.lanes.reduce((sum, lane) => sum + lane.visits, 0)
+  const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
+  return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''}`
+})
+const place = computed(() => `${ordered.value.findIndex((item) => item.id === selected.value) + 1 || '–'} of ${ordered.value.length}`)
+
+watch(state, (now) => docket.list(now), { immediate: true })
+watch(selected, (id) => id && read(id), { immediate: true })
+const visibility = useDocumentVisibility()
+useIntervalFn(() => visibility.value === 'visible' && refresh(), 5000)
+async function refresh() {
+  await docket.list(state.value)
+  if (selected.value && !asideOpen.value) await read(selected.value)
+}
+async function read(id: number) {
+  try {
+    await docket.read(id)
+  } catch (error) {
+    if (error instanceof ApiProblem && error.status === 404) await navigateTo({ query: { ...route.query, case: undefined } }, { replace: true })
+  }
+}
+
+const select = (found: Case) => navigateTo({ query: { ...route.query, case: found.id } }, { replace: hasPane.value })
+function step(by: number) {
+  const at = ordered.value.findIndex((item) => item.id === selected.value)
+  const found = ordered.value[Math.min(ordered.value.length - 1, Math.max(0, at + by))]
+  if (found) void select(found)
+}
+async function decide(work: () => Promise<string | undefined>, undoable = true) {
+  try {
+    const told = await work()
+    if (told) notice.tell(told, undoable ? undo : undefined)
+  } catch (error) {
+    notice.tell((error as Error).message)
+  }
+  await refresh()
+}
+const apply = (number: number) => decide(() => docket.apply(docket.current!, number), docket.current!.remedies?.[number - 1]?.title !== 'Look again now')
+const takeUp = () => decide(async () => {
+  await docket.takeUp(docket.current!)
+  return 'Taken back up'
+})
+const undo = () => decide(async () => {
+  const label = await docket.undoLast()
+  return label === undefined ? 'There is no decision of yours left to undo.' : `Undone: ${label}`
+}, false)
+const startAside = () => docket.current?.state === 'open' && session.may('editor') && (asideOpen.value = true)
+useShortcuts({
+  j: () => step(1),
+  k: () => step(-1),
+  Enter: () => docket.current?.domain && navigateTo(`/domains/${docket.current.domain.id}`),
+  a: () => session.may('administrator') && view.value?.apply(),
+  s: startAside,
+  u: () => session.may('editor') && undo(),
+})
+</script>
+
+<template>
+  <div class="page" :class="{ single: !hasPane }">
+    <section v-if="hasPane || !wanted" class="list" aria-labelledby="docket-title">
+      <header class="head">
+        <h1 id="docket-title">Docket</h1>
+        <span class="soft summary" role="status">{{ summary }}</span>
+        <VSelect class="state" :model-value="state" :items="STATES" label="Show" @update:model-value="navigateTo({ query: { state: $event === 'open' ? undefined : $event } })" />
+      </header>
+      <VAlert v-if="docket.problem" type="error" variant="tonal" density="compact" class="ma-3">{{ docket.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert>
+      <div v-else-if="ordered.length === 0 && !docket.loading" class="pa-6">
+        <h2 class="mb-2">{{ state === 'open' ? 'Nothing is wrong' : 'No cases here' }}</h2>
+        <p class="soft">{{ state === 'open' ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.' : 'Cases come here when they are set aside or settled.' }}</p>
+      </div>
+      <CaseList :items="docket.items" :selected="selected" @select="select" />
+    </section>
+    <section v-if="hasPane || wanted" class="pane" aria-label="Case">
+      <VBtn v-if="!hasPane" variant="text" class="ma-2" @click="navigateTo({ query: { ...route.query, case: undefined } })">Back to the docket</VBtn>
+      <CaseView v-if="docket.current && docket.current.id === selected" ref="view" :found="docket.current" :place="place" @apply="apply" @aside="startAside" @up="takeUp" />
+    </section>
+    <SetAsideDialog v-if="docket.current" v-model="asideOpen" :found="docket.current" @done="notice.tell('Set aside', undo), refresh()" />
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: grid;
+  grid-template-columns: 400px 1fr;
+  height: calc(100dvh - 90px);
+}
+.single {
+  display: block;
+  height: auto;
+  min-height: calc(100dvh - 90px);
+}
+.list {
+  overflow-y: auto;
+  border-right: 1px solid rgb(var(--v-theme-rule));
+  background: rgb(var(--v-theme-surface));
+}
+.single .list {
+  min-height: calc(100dvh - 90px);
+  border-right: 0;
+}
+.pane {
+  overflow-y: auto;
+  background: rgb(var(--v-theme-background));
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 10px;
+  padding: 10px 14px 4px;
+}
+.summary {
+  flex: 1 1 0;
+  font-size: 13px;
+}
+.state {
+  flex: 0 0 112px;
+}
+</style>

@@ -1,0 +1,85 @@
+<script setup lang="ts">
+import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
+import { computed, ref } from 'vue'
+import { STANDING_WORDS } from '~/composables/domain-words'
+
+useHead({ title: 'Domains · Fides' })
+const domains = useDomainsStore()
+const session = useSessionStore()
+const { short } = useMoments()
+const adding = ref(false)
+const used = ref(false)
+const search = ref('')
+const page = ref(1)
+const visibility = useDocumentVisibility()
+void domains.load()
+useIntervalFn(() => visibility.value === 'visible' && domains.load(), 5000)
+const shown = computed(() => domains.domains.filter((domain) => domain.shown.includes((search.value ?? '').trim().toLowerCase())))
+const HEADERS = [
+  { title: 'Domain', key: 'shown' },
+  { title: 'Standing', key: 'standing' },
+  { title: 'Next', key: 'next', sortable: false },
+  { title: 'Links', key: 'links', align: 'end' },
+  { title: 'Runs out', key: 'expiresOn' },
+] as const
+function start() {
+  used.value = true
+  adding.value = true
+}
+</script>
+
+<template>
+  <div class="page">
+    <header class="head">
+      <h1>Domains</h1>
+      <span class="soft">From a name you own to one that answers for your links.</span>
+      <VSpacer />
+      <VTextField v-if="domains.domains.length > 10" v-model="search" class="search" label="Find a domain" clearable />
+      <VBtn v-if="session.may('administrator')" color="primary" variant="flat" @click="start">Add a domain</VBtn>
+    </header>
+    <VAlert v-if="domains.problem" type="error" variant="tonal" density="compact">{{ domains.problem }}</VAlert>
+    <div v-else-if="domains.loaded && domains.domains.length === 0" class="py-6">
+      <h2 class="mb-2">No domain yet</h2>
+      <p class="soft">Take a spare name for its top, like <span class="mono">ansl.example</span>, or a sub-domain beside your website, like <span class="mono">go.portansel.example</span>. Fides tells what each would change.</p>
+    </div>
+    <VDataTable v-else v-model:page="page" :headers="HEADERS" :items="shown" :items-per-page="25" :hide-default-footer="shown.length <= 25" density="comfortable" class="table" mobile-breakpoint="sm">
+      <template #[`item.shown`]="{ item }"><NuxtLink :to="`/domains/${item.id}`" class="mono name">{{ item.shown }}</NuxtLink></template>
+      <template #[`item.standing`]="{ item }"><span class="standing"><StateMark :state="STANDING_WORDS[item.standing].mark" /> {{ STANDING_WORDS[item.standing].word }}</span></template>
+      <template #[`item.next`]="{ item }">
+        <NuxtLink v-if="item.cases" :to="`/docket`">{{ item.next }}</NuxtLink>
+        <template v-else>{{ item.next || '—' }}<span v-if="item.standing === 'spreading' && item.everyoneBy" class="soft">, at the latest {{ short(item.everyoneBy) }}</span></template>
+      </template>
+      <template #[`item.links`]="{ item }">{{ (item.links ?? 0).toLocaleString('en') }}<span v-if="item.standing !== 'open' && item.standing !== 'drifted' && item.links" class="soft"> waiting</span></template>
+      <template #[`item.expiresOn`]="{ item }">{{ item.expiresOn ?? '—' }}</template>
+    </VDataTable>
+    <AddDomainDialog v-if="used" v-model="adding" />
+  </div>
+</template>
+
+<style scoped>
+.page {
+  max-width: 1200px;
+  min-height: calc(100dvh - 90px);
+  padding: 10px 20px 24px;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 8px 12px;
+  margin-bottom: 10px;
+}
+.search {
+  flex: 0 1 220px;
+}
+.table {
+  background: transparent;
+}
+.name {
+  font-weight: 700;
+  overflow-wrap: anywhere;
+}
+.standing {
+  white-space: nowrap;
+}
+</style>

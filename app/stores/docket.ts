@@ -1,0 +1,69 @@
+import { defineStore } from 'pinia'
+import type { Case, CaseList, LedgerEntry } from '~~/core/schemas'
+
+interface State {
+  items: Case[]
+  lanes: CaseList['lanes']
+  /** The case in hand, with its remedies. */
+  current: Case | undefined
+  /** Open cases in all, for the tab. */
+  total: number | undefined
+  problem: string
+  loading: boolean
+}
+
+let asked = 0
+let wanted = 0
+
+const useDocketStore = defineStore('docket', {
+  state: (): State => ({ items: [], lanes: [], current: undefined, total: undefined, problem: '', loading: false }),
+  actions: {
+    async list(state: Case['state']) {
+      const mine = ++asked
+      this.loading = true
+      try {
+        const told = await callApi<CaseList>('/cases', { query: { state } })
+        if (mine !== asked) return
+        this.items = told.items
+        this.lanes = told.lanes
+        if (state === 'open') this.total = told.lanes.reduce((sum, lane) => sum + lane.cases, 0)
+        this.problem = ''
+      } catch (error) {
+        this.problem = (error as Error).message
+      } finally {
+        this.loading = false
+      }
+    },
+    async loadTotal() {
+      const { lanes } = await callApi<CaseList>('/cases', { query: { state: 'open' } })
+      this.total = lanes.reduce((sum, lane) => sum + lane.cases, 0)
+    },
+    /** Reads a case with its remedies, which are worked out anew each time. */
+    async read(id: number) {
+      wanted = id
+      const told = await callApi<Case>(`/cases/${id}`)
+      if (wanted === id) this.current = told
+    },
+    async setAside(found: Case, until: string, reason: string) {
+      return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'set-aside', until, reason } })
+    },
+    async takeUp(found: Case) {
+      return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'open' } })
+    },
+    async apply(found: Case, number: number): Promise<string> {
+      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, { method: 'POST' })
+      return sentence
+    },
+    /** Undoes one's own last decision about a case or a domain; tells what it was, or nothing where there is none. */
+    async undoLast(): Promise<string | undefined> {
+      const mine = useSessionStore().session?.member.name
+      const { items } = await callApi<{ items: LedgerEntry[] }>('/ledger', { query: { limit: 50 } })
+      const last = items.find((entry) => entry.undoable && entry.actor === mine && entry.action !== 'undo' && ['case', 'domain'].includes(entry.subject.kind))
+      if (!last) return undefined
+      await callApi(`/ledger/${last.id}/undo`, { method: 'POST', body: {} })
+      return last.subject.label
+    },
+  },
+})
+
+export { useDocketStore }

@@ -1,0 +1,97 @@
+import { defineStore } from 'pinia'
+import type { CertificateTold, Domain, ForecastTold, LookupTold, ObservationsTold, OldPaths, PlanTold, PushTold, ZoneTold } from '~~/core/schemas'
+
+interface State {
+  domain: Domain | undefined
+  plan: PlanTold | undefined
+  observations: ObservationsTold | undefined
+  forecast: ForecastTold | undefined
+  certificate: CertificateTold | undefined
+  problem: string
+}
+
+// The domain asked for last, so that an older answer never shows under another's name.
+let wanted = 0
+
+const useDomainStore = defineStore('domain', {
+  state: (): State => ({ domain: undefined, plan: undefined, observations: undefined, forecast: undefined, certificate: undefined, problem: '' }),
+  actions: {
+    /** Reads all that is shown of a domain's records; keeps what is shown where the server does not answer. */
+    async read(id: number) {
+      if (this.domain?.id !== id) this.$reset()
+      wanted = id
+      try {
+        const [domain, plan, observations, forecast] = await Promise.all([
+          callApi<Domain>(`/domains/${id}`), callApi<PlanTold>(`/domains/${id}/plan`), callApi<ObservationsTold>(`/domains/${id}/observations`), callApi<ForecastTold>(`/domains/${id}/forecast`),
+        ])
+        if (wanted === id) this.$patch({ domain, plan, observations, forecast, problem: '' })
+      } catch (error) {
+        if (wanted === id) this.problem = (error as Error).message
+      }
+    },
+    async readCertificate(id: number) {
+      this.certificate = await callApi<CertificateTold>(`/domains/${id}/certificate`)
+    },
+    /** Has everyone asked at once. */
+    async check(id: number) {
+      await callApi(`/domains/${id}/check`, { method: 'POST' })
+    },
+    /**
+     * Saves fields of the domain. Where only the watch moved the standing meanwhile, or fields we do not touch were
+     * saved, ours go on top; where somebody saved one of ours, the refusal stands.
+     */
+    async save(patch: Partial<Domain>): Promise<Domain> {
+      const before = this.domain!
+      try {
+        this.domain = { ...before, ...(await this.send(before.version, patch)) }
+      } catch (error) {
+        const current = error instanceof ApiProblem && error.status === 412 ? (error.problem.current as Domain | undefined) : undefined
+        const untouched = current && Object.keys(patch).every((key) => JSON.stringify(current[key as keyof Domain]) === JSON.stringify(before[key as keyof Domain]))
+        if (!untouched) throw error
+        this.domain = { ...before, ...(await this.send(current.version, patch)) }
+      }
+      void useDomainsStore().load()
+      return this.domain
+    },
+    send(version: number, patch: Partial<Domain>) {
+      return callApi<Domain>(`/domains/${this.domain!.id}`, { method: 'PATCH', version, body: patch })
+    },
+    async bringZone(id: number, zone: string | Blob): Promise<ZoneTold> {
+      return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone`, { method: 'PUT', body: zone, type: 'text/dns' }))
+    },
+    async transferZone(id: number, server: string | undefined): Promise<ZoneTold> {
+      return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone/transfer`, { method: 'POST', body: { ...(server && { server }) } }))
+    },
+    async askForZone(id: number): Promise<ZoneTold> {
+      return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone/ask`, { method: 'POST' }))
+    },
+    async afterZone(id: number, told: ZoneTold): Promise<ZoneTold> {
+      await this.read(id)
+      return told
+    },
+    zoneText: (id: number, which: 'before' | 'after') => callApi<string>(`/domains/${id}/zone/${which}`),
+    lookUp: (id: number, name: string, type: string) => callApi<LookupTold>(`/domains/${id}/zone/lookup`, { method: 'POST', body: { name, type } }),
+    async setKey(id: number, key: { server: string; name: string; secret: string }) {
+      await callApi(`/domains/${id}/key`, { method: 'PUT', body: key })
+      await this.read(id)
+    },
+    async removeKey(id: number) {
+      await callApi(`/domains/${id}/key`, { method: 'DELETE' })
+      await this.read(id)
+    },
+    async push(id: number, step?: string): Promise<PushTold> {
+      const told = await callApi<PushTold>(`/domains/${id}/push`, { method: 'POST', body: { ...(step && { step }) } })
+      await this.read(id)
+      return told
+    },
+    /** Opens the domain; returns how many links went live. */
+    async open(id: number, anyway: boolean): Promise<number> {
+      const { live } = await callApi<{ domain: Domain; live: number }>(`/domains/${id}/open`, { method: 'POST', body: { anyway } })
+      await Promise.all([this.read(id), useDomainsStore().load()])
+      return live
+    },
+    readOldPaths: (id: number, log: string | Blob, to: string) => callApi<OldPaths>(`/domains/${id}/old-paths`, { method: 'POST', body: log, type: 'text/plain', query: { to } }),
+  },
+})
+
+export { useDomainStore }
