@@ -129,5 +129,8 @@ export async function layOutZones(db: Database): Promise<void> {
     await tellSwitchboard('PUT', `/authorities/1/zones/${origin}`, pushed.get(origin) ?? text)
     if (behind && !pushed.has(origin)) await tellSwitchboard('PUT', `/authorities/2/zones/${origin}`, behind)
   }
-  if (!pushed.has('rider.example')) await tellSwitchboard('POST', '/prime', JSON.stringify({ hosts: ['rider.example'], types: ['A', 'AAAA'] }))
+  // Two resolvers keep answers for a shorter time than they may, and nobody asked the first one lately.
+  await tellSwitchboard('PUT', '/resolvers/3/faults', JSON.stringify({ cap: 1800 }))
+  await tellSwitchboard('PUT', '/resolvers/4/faults', JSON.stringify({ cap: 600 }))
+  if (!pushed.has('rider.example')) await tellSwitchboard('POST', '/prime', JSON.stringify({ hosts: ['rider.example'], types: ['A', 'AAAA'], resolvers: [2, 3, 4] }))
 }

@@ -12,6 +12,7 @@ function hostFault(bare: string): string | undefined {
   if (bare.includes('_')) return `“${bare}” has an underscore; such names hold records, but no browser’s host may have one. Use a hyphen.`
   const long = bare.split('.').find((label) => label.length > 63)
   if (long) return `One label of the name is ${long.length} characters long; a label can have at most 63.`
+  if (bare.length > 1000 || bare.replace(/[^.]/g, '').length > 126) return 'The name is longer than 253 characters.'
   const reading = readHost(bare)
   if (!reading.ok || reading.host.startsWith('[')) return `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens between dots.`
   if (/^[\d.]+$/.test(reading.host)) return 'This is an address, not a name. Give a domain name like “ansl.example”.'

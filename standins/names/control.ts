@@ -42,8 +42,8 @@ export function createNamesControl(world: NamesWorld): Server {
       return { status: 204 }
     }
     if (kind === 'prime' && request.method === 'POST') {
-      const { hosts, types } = JSON.parse(await read(request)) as { hosts: string[]; types: string[] }
-      await world.prime(hosts, types)
+      const { hosts, types, resolvers } = JSON.parse(await read(request)) as { hosts: string[]; types: string[]; resolvers?: number[] }
+      await world.prime(hosts, types, resolvers)
       return { status: 204 }
     }
     return { status: 404 }

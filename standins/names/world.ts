@@ -69,9 +69,10 @@ export class NamesWorld {
     for (const origin of this.authorities[0]!.zones.origins) this.spread(origin)
   }
 
-  /** Has every resolver ask for these, so that it holds their answers. */
-  async prime(hosts: readonly string[], types: readonly string[]): Promise<void> {
-    for (const host of hosts) for (const type of types) for (const resolver of this.resolvers) await resolver.resolve(nameOfHost(host), type)
+  /** Has resolvers (all, or those counted from 1) ask for these, so that they hold the answers. */
+  async prime(hosts: readonly string[], types: readonly string[], numbers?: readonly number[]): Promise<void> {
+    const chosen = this.resolvers.filter((_, index) => numbers?.includes(index + 1) ?? true)
+    for (const host of hosts) for (const type of types) for (const resolver of chosen) await resolver.resolve(nameOfHost(host), type)
   }
 
   async stop(): Promise<void> {

@@ -7,7 +7,7 @@ import { hashPassword } from '../../server/usecases/password'
 import { startMariaDb } from '../../scripts/mariadb'
 import { freePort } from '../../scripts/ports'
 import { untilAnswers, type Running } from '../../scripts/processes'
-import { System } from '../../scripts/system'
+import { System, type SystemSettings } from '../../scripts/system'
 
 export const PASSWORD = 'a password for tests'
 export type Who = 'administrator' | 'editor' | 'viewer' | 'stranger'
@@ -28,10 +28,11 @@ export class TestFides {
   readonly lines: string[] = []
   system!: System
   db!: Database
+  environment: Record<string, string> = {}
   private readonly folder = mkdtempSync(join(tmpdir(), 'fides-test-'))
 
   /** Starts everything; `bare` leaves the database without an organisation, `fill` fills it otherwise. */
-  static async start(options: { bare?: boolean; fill?: (db: Database) => Promise<void>; environment?: Record<string, string> } = {}): Promise<TestFides> {
+  static async start(options: { bare?: boolean; fill?: (db: Database) => Promise<void>; environment?: Record<string, string> | ((settings: SystemSettings) => Record<string, string>) } = {}): Promise<TestFides> {
     const fides = new TestFides()
     const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
     fides.system = new System(
@@ -45,7 +46,9 @@ export class TestFides {
     const own = !options.bare && !options.fill
     await options.fill?.(fides.db)
     if (own) await fides.layOut()
-    await fides.system.startApplication(options.environment)
+    // Nobody outside is asked unless a test brings its own outside world.
+    fides.environment = { FIDES_RESOLVERS: 'nobody=127.0.0.1:9', FIDES_WATCH_SECONDS: '3600', ...(typeof options.environment === 'function' ? options.environment(fides.system.settings) : options.environment) }
+    await fides.system.startApplication(fides.environment)
     if (own) await fides.signInAll()
     return fides
   }
@@ -73,10 +76,11 @@ export class TestFides {
     const response = await fetch(`${this.system.adminAddress}/api/v1${path}`, {
       method,
       headers: { ...(cookie && { cookie }), ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
-      body: body === undefined ? undefined : JSON.stringify(body),
+      body: body === undefined || typeof body === 'string' || body instanceof Uint8Array ? (body as string | undefined) : JSON.stringify(body),
     })
     const text = await response.text()
-    return { status: response.status, headers: response.headers, body: (text ? JSON.parse(text) : {}) as Body }
+    const isJson = /\bjson\b/.test(response.headers.get('content-type') ?? '')
+    return { status: response.status, headers: response.headers, body: (isJson && text ? JSON.parse(text) : text === '' ? {} : text) as Body }
   }
 
   /** Makes a link as the editor; throws the problem where that is refused. */
@@ -124,7 +128,7 @@ export class TestFides {
   }
 
   async startGateway(): Promise<void> {
-    this.system.start('gateway', ['dist/gateway.mjs'])
+    this.system.start('gateway', ['dist/gateway.mjs'], this.environment)
     await untilAnswers(`http://127.0.0.1:${this.system.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
   }
 

@@ -21,8 +21,8 @@ describe('every route, as everyone', () => {
     if (name === 'signOut') continue
     for (const who of EVERYONE) {
       it(`${operation.method} ${operation.path} as ${who}`, async () => {
-        const path = operation.path.replace('{id}', String(operation.path.startsWith('/links') ? linkId : 999_999))
-        const { status, body } = await fides.call(who, operation.method, path, operation.body ? {} : undefined, { 'if-match': '"999"' })
+        const path = operation.path.replace('{id}', String(operation.path.startsWith('/links') ? linkId : 999_999)).replace('{n}', '1')
+        const { status, body } = await fides.call(who, operation.method, path, operation.text ? 'x' : operation.body ? {} : undefined, { 'if-match': '"999"', ...(operation.text && { 'content-type': operation.text.types[0]! }) })
         if (allowed(who, operation)) {
           expect([401, 403]).not.toContain(status)
           expect(status).not.toBe(500)
@@ -99,8 +99,9 @@ describe('domains', () => {
     for (const host of ['localhost', '192.0.2.1', 'a_b.example', 'https://', 'a..b']) {
       expect((await fides.call('administrator', 'POST', '/domains', { host })).body.errors?.[0]?.pointer).toBe('/host')
     }
-    const opened = await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { standing: 'open', permanenceSeconds: 60 }, { 'if-match': '"1"' })
-    expect(opened.body).toMatchObject({ standing: 'open', permanenceSeconds: 60, version: 2 })
+    const changed = await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { permanenceSeconds: 60, registrar: 'Harbour Names', yearlyPrice: 24.5 }, { 'if-match': '"1"' })
+    expect(changed.body).toMatchObject({ standing: 'not-proved', permanenceSeconds: 60, yearlyPrice: 24.5, version: 2 })
+    expect((await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { standing: 'open' }, { 'if-match': '"2"' })).body.detail).toContain('to open one, use')
   })
   it('cannot change how slugs are read while they have links', async () => {
     const { body } = await fides.call('administrator', 'GET', '/domains')

@@ -87,8 +87,8 @@ async function check() {
 <style scoped>
 .records {
   display: grid;
-  grid-template-columns: minmax(0, 1fr) 340px;
-  gap: 24px;
+  grid-template-columns: minmax(0, 1fr) 316px;
+  gap: 20px;
   align-items: start;
 }
 .small {

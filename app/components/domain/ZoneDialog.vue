@@ -95,7 +95,12 @@ const download = (wanted: 'before' | 'after') => `/api/v1/domains/${store.domain
   border-bottom: 1px solid rgb(var(--v-theme-rule));
   text-align: left;
   vertical-align: top;
+}
+.sets td:nth-child(n + 4) {
   overflow-wrap: anywhere;
+}
+.sets td:nth-child(-n + 3) {
+  white-space: nowrap;
 }
 .name {
   flex: 1 1 240px;

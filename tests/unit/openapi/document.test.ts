@@ -18,7 +18,7 @@ describe('the OpenAPI document', () => {
   it('survives JSON', () => expect(JSON.parse(JSON.stringify(document))).toEqual(document))
   it('names only operations that have a route file', () => {
     for (const { method, path } of Object.values(operations) as Operation[]) {
-      const base = `server/api/v1${path.replace('{id}', '[id]')}`
+      const base = `server/api/v1${path.replace('{id}', '[id]').replace('{n}', '[n]')}`
       expect([`${base}.${method.toLowerCase()}.ts`, `${base}/index.${method.toLowerCase()}.ts`].some((file) => existsSync(file)), `${method} ${path}`).toBe(true)
     }
   })

@@ -54,8 +54,17 @@ describe('domains', () => {
     ['https://ansl.example/', 'ansl.example'],
     ['bücher.example', 'xn--bcher-kva.example'],
   ])('%s is %s', (typed, host) => expect(domainCreate.parse({ host: typed }).host).toBe(host))
-  it.each(['localhost', '192.0.2.1', '[2001:db8::1]', 'a b.example', '_x.example', '', 'x'.repeat(64) + '.example'])('refuses %s', (host) => {
-    expect(faults(domainCreate.safeParse({ host })).host).toMatch(/domain name like/)
+  it.each([
+    ['localhost', /one label only/], ['192.0.2.1', /address, not a name/], ['[2001:db8::1]', /is no host name/], ['a b.example', /without scheme, port or path/], ['_x.example', /underscore/],
+    ['a_b.example', /underscore/], ['', /Give the domain’s name/], ['x'.repeat(64) + '.example', /64 characters long; a label can have at most 63/], [`${'x.'.repeat(130)}example`, /longer than 253/],
+    ['ansl.example/path', /without scheme, port or path/], ['ansl..example', /is no host name/],
+  ])('refuses %s with a sentence of its own', (host, sentence) => {
+    expect(faults(domainCreate.safeParse({ host })).host).toMatch(sentence)
+  })
+  it('are added without a standing and only ever closed by a change', () => {
+    expect(domainCreate.safeParse({ host: 'ansl.example', standing: 'open' }).success).toBe(false)
+    expect(domainPatch.safeParse({ standing: 'open' }).success).toBe(false)
+    expect(domainPatch.safeParse({ standing: 'not-proved' }).success).toBe(true)
   })
   it('limit permanence to a year, and app schemes to harmless ones', () => {
     expect(domainPatch.safeParse({ permanenceSeconds: 31_536_001 }).success).toBe(false)
