@@ -13,7 +13,7 @@ export type ZoneFindingTold = z.infer<typeof zoneFinding>
 export const zoneTold = z.object({ origin: z.string(), records: z.int(), source: z.enum(['file', 'transfer', 'asked']), toldBy: z.string(), readAt: z.string(), findings: z.array(zoneFinding) })
 export type ZoneTold = z.infer<typeof zoneTold>
 
-const secret = z.string().trim().regex(/^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/, 'The secret must be base64, as the name server’s key file holds it.')
+const secret = z.string().trim().regex(/^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/, { error: 'The secret must be base64, as the name server’s key file holds it.', abort: true })
   .refine((text) => text.length >= 20 && text.length <= 344, 'The secret must be 16 to 256 octets in base64.')
 const keyName = z.string().trim().toLowerCase().transform((text, context) => {
   const reading = readName(text)

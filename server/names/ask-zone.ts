@@ -46,11 +46,14 @@ export async function askZone(names: NamesContext, found: Discovered, name: DnsN
     if (parent === undefined || name === origin) return records
     const stars = records.filter((record) => record.name === `*.${parent}`)
     if (stars.length === 0) return records
-    const same = (type: string) => {
-      const [own, star] = [records.filter((record) => record.name === name && record.type === type), stars.filter((record) => record.type === type)]
-      return own.length === star.length && own.every((record) => star.some((other) => other.data === record.data))
+    const madeUp = (own: DnsName) => {
+      const types = new Set(records.filter((record) => record.name === own).map((record) => record.type))
+      return [...types].every((type) => {
+        const [mine, star] = [records.filter((record) => record.name === own && record.type === type), stars.filter((record) => record.type === type)]
+        return mine.length === star.length && mine.every((record) => star.some((other) => other.data === record.data))
+      })
     }
-    const types = new Set(records.filter((record) => record.name === name).map((record) => record.type))
-    return [...types].every(same) ? records.filter((record) => record.name !== name) : records
+    const gone = [name, proofName(name)].filter(madeUp)
+    return records.filter((record) => !gone.includes(record.name))
   }
 }

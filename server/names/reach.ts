@@ -63,10 +63,11 @@ export function fetchPage(names: NamesContext, address: string, host: string, pa
 /**
  * Proves that a name reaches this gateway: asks, by HTTP at the address resolvers give, for a path with a word made
  * for this once, to which only a gateway of this installation knows the answer. `undefined` where no resolver answers.
+ * With `through` it is asked at those addresses, or at those of that name, instead: where the records should lead, whatever resolvers hold.
  */
-export async function checkReach(names: NamesContext, host: string, now: Date, pace?: () => Promise<void>): Promise<Reach | undefined> {
+export async function checkReach(names: NamesContext, host: string, now: Date, { pace, through }: { pace?: () => Promise<void>; through?: string | readonly string[] } = {}): Promise<Reach | undefined> {
   const at = now.toISOString()
-  const addresses = await addressesOf(names, host, pace)
+  const addresses = typeof through === 'object' ? through : await addressesOf(names, through ?? host, pace)
   if (!addresses) return undefined
   const [address] = addresses
   if (!address) return { ok: false, sentence: `No resolver has an address for ${host} yet.`, address: null, at }

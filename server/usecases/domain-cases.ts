@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { findDrift, findRenewal, unreached, type DomainCaseKind, type DomainTrouble } from '../../core/dns'
+import { findDrift, findRenewal, unreached, type DomainCaseKind, type DomainTrouble, type Observation } from '../../core/dns'
 import type { Reach } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { NamesContext } from '../names/context'
@@ -37,7 +37,9 @@ export async function keepDomainCases(db: Database, names: NamesContext, sight: 
   const domainId = Number(sight.domain.id)
   const troubles = domainTroubles(sight, names, now)
   const impact = troubles.length > 0 ? await visitsADay(db, domainId) : 0
-  const silent = new Set(sight.latest.filter((seen) => seen.status === 'silent').map((seen) => seen.server))
+  const { authority, resolver } = sight.questions
+  const isAsked = (seen: Observation) => (seen.role === 'authority' ? authority : resolver).some((set) => set.name === seen.name && set.type === seen.type)
+  const silent = new Set(sight.latest.filter((seen) => seen.status === 'silent' && isAsked(seen)).map((seen) => seen.server))
   const asked = new Set(sight.latest.map((seen) => seen.server))
   await keepCases(
     db,

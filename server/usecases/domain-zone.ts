@@ -78,9 +78,9 @@ export async function putZone(db: Database, names: NamesContext, actor: Actor, i
     const errors = file.faults.map((fault) => ({ pointer: '/zone', detail: `Line ${fault.line}: ${fault.sentence}` }))
     throw new Problem(422, 'The zone file cannot be read', errors.slice(0, 3).map((fault) => fault.detail).join(' '), errors)
   }
-  if (file.records.length === 0) throw fieldProblem('zone', 'The zone file holds no records. Paste or upload it whole, as the provider exports it.')
-  const soa = file.records.find((record) => record.type === 'SOA')
+  const soa = file.entries.find((entry) => entry.record?.type === 'SOA')?.record
   if (soa && !isAtOrBelow(name, soa.name)) throw fieldProblem('zone', `This is the zone of ${hostOfName(soa.name)}, and ${domain.host} does not lie in it. Bring the zone that holds ${domain.host}.`)
+  if (file.records.length === 0) throw fieldProblem('zone', 'The zone file holds no records. Paste or upload it whole, as the provider exports it.')
   return keepZone(db, names, actor, domain, { origin: file.origin, text, source: 'file', toldBy: '' })
 }
 

@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { isAtOrBelow, makeZone, nameOfHost, negativeTtl, nextLook, parentOf, sameAnswer, targetName, writeZone, type DnsName, type Observation } from '../../core/dns'
+import { hostOfName, isAtOrBelow, makeZone, nameOfHost, negativeTtl, nextLook, parentOf, sameAnswer, targetName, writeZone, type DnsName, type Observation } from '../../core/dns'
 import type { DnsMessage } from '../../core/dns/wire'
 import type { Reach } from '../../core/schemas'
 import type { Database } from '../database/open'
@@ -80,7 +80,7 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
   const seen = await askEverybody(before, settled)
   const latest = await keepObservations(db, domainId, rows, seen, watch.servers, names)
 
-  const reach = await seeReach(before)
+  const reach = await seeReach(before.plan)
   const now = new Date()
   const sight = composeSight({ domain, brought, watch, latest, names, now })
   const { sighting } = sight
@@ -127,10 +127,11 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
     return Promise.all(tasks)
   }
 
-  async function seeReach(sight: DomainSight): Promise<Reach | undefined> {
-    if (domain!.standing === 'not-proved') return undefined
-    if (!isOpen(domain!) && sight.sighting.standing === 'not-proved') return undefined
-    return checkReach(names, domain!.host, new Date(), pace)
+  /** Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers where its records should lead. */
+  async function seeReach({ needed }: DomainSight['plan']): Promise<Reach | undefined> {
+    if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
+    const through = needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
+    return checkReach(names, domain!.host, new Date(), { pace, ...(isOpen(domain!) && { through }) })
   }
 
   /** Whether the name a CNAME leads to has an address; asked of the first resolver that answers. */

@@ -80,7 +80,8 @@ describe('standing', () => {
     ['stays where nobody answers', by('spreading', ['silent'], [['silent']]), 'spreading'],
     ['drifts when one server gives other records', by('open', ['new'], [['new'], ['old']]), 'drifted'],
     ['does not drift for silence', by('open', [], [['silent'], ['faulty']]), 'open'],
-    ['comes back when all that answer are right', by('drifted', [], [['new'], ['silent']]), 'open'],
+    ['stays drifted while one server is silent', by('drifted', [], [['new'], ['silent']]), 'drifted'],
+    ['comes back when all answer and none is wrong', by('drifted', [], [['new'], ['faulty'], ['new']]), 'open'],
   ])('%s', (_what, standing, expected) => expect(standing).toBe(expected))
 })
 
