@@ -51,6 +51,8 @@ const STEPS = [
     CONSTRAINT domain_watch_domain FOREIGN KEY (domain_id) REFERENCES domain (id) ON DELETE CASCADE
   )`,
   `INSERT INTO domain_watch (domain_id, due_at) SELECT id, UTC_TIMESTAMP(3) FROM domain`,
+  // The list of domains counts links by standing from the index alone.
+  'ALTER TABLE link ADD KEY link_domain_standing (domain_id, standing)',
   // One row as long as an answer stays the same; latest marks the newest of each server and question.
   `CREATE TABLE observation (
     id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,
@@ -108,6 +110,7 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
   for (const table of ['docket_case', 'observation', 'domain_watch', 'update_key', 'domain_zone']) await context.sequelize.query(`DROP TABLE ${table}`)
+  await context.sequelize.query('ALTER TABLE link DROP KEY link_domain_standing')
   await context.sequelize.query(
     'ALTER TABLE domain DROP CONSTRAINT domain_prices, DROP COLUMN proof_token, DROP COLUMN registrar, DROP COLUMN expires_on, DROP COLUMN first_year_price, DROP COLUMN yearly_price, DROP COLUMN currency, DROP COLUMN privacy',
   )
