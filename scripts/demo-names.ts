@@ -8,6 +8,7 @@ import { makeNamesContext } from '../server/names/context'
 import { putZone } from '../server/usecases/domain-zone'
 import { pushPlan } from '../server/usecases/push-records'
 import { setUpdateKey } from '../server/usecases/update-key'
+import { ROOT_ADDRESS } from '../standins/names/world'
 import type { requirePorts } from './ports'
 import { untilAnswers } from './processes'
 import type { System } from './system'
@@ -33,6 +34,7 @@ export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [...AUTHORITY_P
 export function outsideEnvironment(system: System): Record<string, string> {
   const gateway = `127.0.0.1:${system.settings.FIDES_GATEWAY_PORT}`
   const detours = [
+    `${ROOT_ADDRESS}:53=127.0.0.1:${AUTHORITY_PORTS[0]}`,
     ...NAME_SERVERS.map((address, index) => `${address}:53=127.0.0.1:${AUTHORITY_PORTS[index]}`),
     `${GATEWAY_ADDRESSES[0]}:80=${gateway}`, `[${GATEWAY_ADDRESSES[1]}]:80=${gateway}`, `${OLD_WEBSITE}:80=127.0.0.1:${WEBSITE_PORT}`, `203.0.113.66:80=127.0.0.1:${WEBSITE_PORT}`,
     // Nothing speaks TLS in the demo.

@@ -76,6 +76,8 @@ export default defineNuxtPlugin((nuxtApp) => {
       defaults: {
         VBtn: { variant: 'outlined', color: 'on-surface', rounded: 'sm', height: 32, ripple: false },
         VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
+        VNumberInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', controlVariant: 'hidden' },
+        VFileInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', prependIcon: '' },
         VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
         VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
         VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },

@@ -17,10 +17,12 @@ const ROOT = `$TTL 86400
 . SOA a.root.example. hostmaster.example. 1 1800 900 604800 900
 . NS a.root.example.
 `
+/** Where the stand-in root and top-level domain say their name server is. */
+export const ROOT_ADDRESS = '203.0.113.1'
 const EXAMPLE = `$TTL 86400
 @ SOA a.root.example. hostmaster.example. 1 1800 900 604800 900
 @ NS a.root.example.
-a.root A 203.0.113.1
+a.root A ${ROOT_ADDRESS}
 `
 
 /** The outside world's names on loopback: a primary and its secondary, and resolvers that keep answers. */

@@ -1,23 +1,21 @@
-import { readFileSync } from 'node:fs'
-import { createRequire } from 'node:module'
 import { expect, test, type Page } from '@playwright/test'
+import { faults, widthOf } from './axe'
 import { admin, signInQuickly } from './desk'
 
-const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8')
-
-/** Serious and critical findings of axe-core under WCAG 2.2 A and AA, as text that says where. */
-async function faults(page: Page): Promise<string[]> {
-  await page.evaluate(axe)
-  return page.evaluate(async () => {
-    const run = (globalThis as unknown as { axe: { run(context: Document, options: object): Promise<{ violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[] }> } }).axe
-    const { violations } = await run.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
-    return violations
-      .filter((violation) => ['serious', 'critical'].includes(violation.impact))
-      .map((violation) => `${violation.id}: ${violation.nodes.slice(0, 3).map((node) => `${node.html.slice(0, 160)} (${node.failureSummary.split('\n')[1]})`).join(' | ')}`)
-  })
-}
-
 const SCREENS: [name: string, path: string, ready: (page: Page) => Promise<unknown>][] = [
+  ['docket', '/docket', (page) => expect(page.getByRole('heading', { name: 'Remedies' })).toBeVisible()],
+  ['docket, nothing set aside', '/docket?state=set-aside', (page) => expect(page.getByText('No cases here')).toBeVisible()],
+  ['domains', '/domains', (page) => expect(page.getByRole('link', { name: 'rider.example' })).toBeVisible()],
+  ['add a domain', '/domains', async (page) => {
+    await page.getByRole('button', { name: 'Add a domain' }).click()
+    await page.getByRole('textbox', { name: 'Domain' }).fill('co.uk')
+    await page.getByRole('button', { name: 'See what is there' }).click()
+    await expect(page.getByText('is a public suffix')).toBeVisible()
+  }],
+  ['fallbacks', '/domains/1?tab=fallbacks', (page) => expect(page.getByRole('textbox', { name: 'Not found' })).toBeVisible()],
+  ['certificate', '/domains/1?tab=certificate', (page) => expect(page.getByText('Names that need one')).toBeVisible()],
+  ['renewal', '/domains/1?tab=renewal', (page) => expect(page.getByText('for five years')).toBeVisible()],
+  ['old website', '/domains/3?tab=old-paths', (page) => expect(page.getByRole('button', { name: 'See the addresses' })).toBeVisible()],
   ['register', '/register?link=2', (page) => expect(page.getByRole('article')).toBeVisible()],
   ['register, none fits', '/register?q=nothing-like-this', (page) => expect(page.getByText('No link fits these filters')).toBeVisible()],
   ['a link', '/links/2', (page) => expect(page.getByRole('article')).toBeVisible()],
@@ -59,10 +57,11 @@ for (const colorScheme of ['light', 'dark'] as const) {
 test('at 360 px nothing runs over the edge, and a link opens as a page', async ({ page }) => {
   await page.setViewportSize({ width: 360, height: 740 })
   await signInQuickly(page)
-  for (const path of ['/register', '/trace?address=ansl.example/Night', '/ledger', '/settings', '/links/2']) {
+  for (const path of ['/docket', '/docket?case=1', '/domains', '/domains/1', '/domains/1?tab=fallbacks', '/domains/1?tab=certificate', '/domains/1?tab=renewal', '/domains/3?tab=old-paths', '/register', '/trace?address=ansl.example/Night', '/ledger', '/settings', '/links/2']) {
     await page.goto(admin() + path)
+    await expect(page.getByRole('heading').first()).toBeVisible()
     await page.waitForLoadState('networkidle')
-    expect(await page.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360)
+    expect(await widthOf(page)).toBeLessThanOrEqual(360)
   }
   await page.goto(admin() + '/register')
   await page.getByRole('row').nth(1).click()

@@ -11,7 +11,7 @@ export async function signIn(page: Page, email = 'admin@portansel.example'): Pro
   await page.getByLabel('E-mail address').fill(email)
   await page.getByLabel('Password').fill(DEMO_PASSWORD)
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await expect(page.getByRole('heading', { name: 'Register' })).toBeVisible()
+  await expect(page.getByRole('heading', { name: 'Docket' })).toBeVisible()
 }
 
 /** Signs in by the API, where signing in is not the matter. */

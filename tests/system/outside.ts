@@ -2,7 +2,7 @@ import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import type { SystemSettings } from '../../scripts/system'
 import { createOldWebsite } from '../../standins/web/old-website'
-import { NamesWorld } from '../../standins/names/world'
+import { NamesWorld, ROOT_ADDRESS } from '../../standins/names/world'
 
 export const KEY = { name: 'desk-key', secret: Buffer.alloc(32, 9).toString('base64') }
 export const NAME_SERVERS = ['192.0.2.53', '198.51.100.53'] as const
@@ -38,6 +38,7 @@ export class Outside {
     const gateway = `127.0.0.1:${settings.FIDES_GATEWAY_PORT}`
     const website = `127.0.0.1:${(this.website.address() as AddressInfo).port}`
     const detours = [
+      `${ROOT_ADDRESS}:53=127.0.0.1:${this.world.authorities[0]!.port}`,
       ...NAME_SERVERS.map((address, index) => `${address}:53=127.0.0.1:${this.world.authorities[index]!.port}`),
       `${GATEWAY.ipv4}:80=${gateway}`, `[${GATEWAY.ipv6}]:80=${gateway}`, `${OLD_WEBSITE}:80=${website}`, `203.0.113.66:80=${website}`, `${GATEWAY.ipv4}:443=127.0.0.1:1`, `[${GATEWAY.ipv6}]:443=127.0.0.1:1`,
     ]

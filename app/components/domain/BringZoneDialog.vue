@@ -41,7 +41,7 @@ const ask = () => work(() => store.askForZone(id()))
         <p class="soft">From it Fides works out what the change touches. It is read only; nothing is placed.</p>
         <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="bring">
           <h2>As a zone file</h2>
-          <VFileInput v-model="file" label="Zone file (RFC 1035 §5)" density="compact" variant="outlined" hide-details prepend-icon="" accept=".zone,.db,.txt,text/dns,text/plain" />
+          <VFileInput v-model="file" label="Zone file (RFC 1035 §5)" accept=".zone,.db,.txt,text/dns,text/plain" />
           <VTextarea v-model="text" class="zone" label="Or paste it" rows="6" :disabled="file !== undefined && file !== null" spellcheck="false" />
           <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">Read the file</VBtn>
         </form>

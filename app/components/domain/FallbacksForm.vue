@@ -25,7 +25,7 @@ const STATUSES = [
     <VTextField v-model="typed.endedDestination" class="mono" label="Ended" :readonly="!mayChange" placeholder="https://" hint="Where ended links lead that name no address of their own. Empty: a page that says so, with status 410." persistent-hint :error-messages="faults.endedDestination" />
     <h2 class="mt-2">Redirects</h2>
     <VSelect v-model="typed.defaultStatus" :items="STATUSES" label="Usual redirect of new links" :readonly="!mayChange" :error-messages="faults.defaultStatus" />
-    <VNumberInput v-model="typed.permanenceSeconds" label="Permanence window (seconds)" :min="0" :max="31536000" control-variant="hidden" variant="outlined" density="compact" :readonly="!mayChange" :error-messages="faults.permanenceSeconds" persistent-hint :hint="`How long a browser may keep a permanent answer: ${span((typed.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`" />
+    <VNumberInput v-model="typed.permanenceSeconds" label="Permanence window (seconds)" :min="0" :max="31536000" :readonly="!mayChange" :error-messages="faults.permanenceSeconds" persistent-hint :hint="`How long a browser may keep a permanent answer: ${span((typed.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`" />
     <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
     <VBtn v-if="mayChange" type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="changed.length === 0">Save</VBtn>
   </form>

@@ -51,7 +51,7 @@ async function make() {
     <h2 id="old-title">From the old website</h2>
     <p class="soft">What people asked for under {{ domain.shown }} is in the old web server’s access log. Those addresses may be printed: turn them into links before the website goes dark.</p>
     <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="read">
-      <VFileInput v-model="file" label="Access log (Common or Combined Log Format)" density="compact" variant="outlined" hide-details prepend-icon="" />
+      <VFileInput v-model="file" label="Access log (Common or Combined Log Format)" />
       <VTextarea v-model="text" class="log" label="Or paste lines of it" rows="5" spellcheck="false" :disabled="file !== undefined && file !== null" :error-messages="faults.log" />
       <VTextField v-model="to" class="mono" label="Where the old pages are from now on" placeholder="https://www.portanseltransit.example" :error-messages="faults.to" />
       <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">See the addresses</VBtn>

@@ -27,8 +27,8 @@ const PRIVACY = [{ value: 'on', title: 'On: the registry shows the registrar’s
     <VTextField :model-value="typed.expiresOn ?? ''" type="date" label="Runs out on" :readonly="!mayChange" :error-messages="faults.expiresOn" @update:model-value="typed.expiresOn = $event || null" />
     <p v-if="left !== undefined"><StateMark :state="left <= 7 ? 'broken' : left <= 60 ? 'doubtful' : 'sound'" /> {{ left < 0 ? `Ran out ${-left} days ago` : `${left} days left` }}</p>
     <div class="prices">
-      <VNumberInput v-model="typed.firstYearPrice" label="First year" :min="0" :precision="2" control-variant="hidden" variant="outlined" density="compact" clearable :readonly="!mayChange" :error-messages="faults.firstYearPrice" />
-      <VNumberInput v-model="typed.yearlyPrice" label="Each year after" :min="0" :precision="2" control-variant="hidden" variant="outlined" density="compact" clearable :readonly="!mayChange" :error-messages="faults.yearlyPrice" />
+      <VNumberInput v-model="typed.firstYearPrice" label="First year" :min="0" :precision="2" clearable :readonly="!mayChange" :error-messages="faults.firstYearPrice" />
+      <VNumberInput v-model="typed.yearlyPrice" label="Each year after" :min="0" :precision="2" clearable :readonly="!mayChange" :error-messages="faults.yearlyPrice" />
       <VTextField v-model="typed.currency" class="mono" label="Currency" maxlength="3" :readonly="!mayChange" :error-messages="faults.currency" />
     </div>
     <p v-if="total !== undefined" role="status"><b>{{ money(total) }} for five years</b>, {{ money(total / 5) }} a year<template v-if="typed.firstYearPrice !== null && typed.yearlyPrice !== null && typed.yearlyPrice > typed.firstYearPrice">; the first year’s price of {{ money(typed.firstYearPrice) }} says little</template>.</p>

@@ -55,5 +55,7 @@ const told = computed(() => `${forecast.changedAt === null ? 'Not changed everyw
 <style scoped>
 .chart {
   width: 100%;
+  /* Until it has been drawn anew for a narrower window. */
+  overflow: hidden;
 }
 </style>

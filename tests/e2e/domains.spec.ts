@@ -1,0 +1,207 @@
+import { expect, test, type Page } from '@playwright/test'
+import { TestFides } from '../system/fides'
+import { GATEWAY, KEY, NAME_SERVERS, Outside, top } from '../system/outside'
+import { DEMO_PASSWORD, writeDemo } from '../../server/database/seed/write-demo'
+import { faults, widthOf } from './axe'
+
+// TTLs run fast: an hour passes in six seconds. The watch looks every two seconds at the latest.
+const SPEED = 600
+const RIDER = `${top('rider.example')}; the website of the survey
+@ IN A 198.51.100.7
+@ IN MX 10 mail
+mail IN A 198.51.100.25
+`
+test.describe.configure({ mode: 'serial', timeout: 240_000 })
+
+let outside: Outside
+let fides: TestFides
+let page: Page
+const at = (path: string) => fides.system.adminAddress + path
+
+test.beforeAll(async ({ browser }) => {
+  outside = await Outside.start(SPEED)
+  outside.world.put('rider.example.', RIDER)
+  outside.world.put('ansl.example.', `${top('ansl.example')}@ IN A ${GATEWAY.ipv4}\n@ IN AAAA ${GATEWAY.ipv6}\n`)
+  fides = await TestFides.start({
+    fill: async (db) => {
+      await writeDemo(db)
+      // The story begins before anybody added rider.example; the other domains have no part in it.
+      await db.sequelize.query("DELETE FROM link_tag WHERE link_id IN (SELECT l.id FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example')")
+      await db.sequelize.query("DELETE l FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example'")
+      await db.sequelize.query("DELETE FROM domain WHERE host <> 'ansl.example'")
+      await db.Domain.update({ expiresOn: null }, { where: {} })
+    },
+    environment: (settings) => outside.environment(settings, { FIDES_TTL_SPEED: String(SPEED) }),
+  })
+  page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', permissions: ['clipboard-read', 'clipboard-write'] })).newPage()
+  expect((await page.request.post(at('/api/v1/session'), { data: { email: 'admin@portansel.example', password: DEMO_PASSWORD } })).status()).toBe(200)
+})
+test.afterAll(async () => {
+  await fides?.stop()
+  await outside?.stop()
+})
+
+/** Checks the screen as it stands, in both appearances, and that it fits a phone. */
+async function check(name: string) {
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme })
+    expect(await faults(page), `${name}, ${colorScheme}`).toEqual([])
+  }
+  await page.emulateMedia({ colorScheme: 'light' })
+  await page.setViewportSize({ width: 360, height: 740 })
+  await expect.poll(() => widthOf(page), { message: name }).toBeLessThanOrEqual(360)
+  await page.setViewportSize({ width: 1280, height: 800 })
+}
+const step = (name: string) => page.getByRole('listitem').filter({ hasText: name })
+
+test('a name in use is told to be in use, and refused names get a sentence', async () => {
+  await page.goto(at('/domains'))
+  await page.getByRole('button', { name: 'Add a domain' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Add a domain' })
+  for (const [host, sentence] of [['co.uk', 'is a public suffix'], ['a_b.example', 'has an underscore'], ['ansl.example', 'is one of the organisation’s domains already']]) {
+    await dialog.getByRole('textbox', { name: 'Domain' }).fill(host!)
+    await dialog.getByRole('button', { name: 'See what is there' }).click()
+    await expect(dialog.getByText(sentence!)).toBeVisible()
+    await expect(dialog.getByRole('textbox', { name: 'Domain' })).toHaveValue(host!)
+  }
+  await dialog.getByRole('textbox', { name: 'Domain' }).fill('rider.example')
+  await dialog.getByRole('textbox', { name: 'Domain' }).press('Enter')
+  await expect(dialog.getByText('“Rider survey 2026”')).toBeVisible()
+  await expect(dialog.getByText('Mail is delivered here')).toBeVisible()
+  await expect(dialog.getByText('Better take a sub-domain beside it')).toBeVisible()
+  expect(await faults(page)).toEqual([])
+  await dialog.getByRole('button', { name: 'Add rider.example' }).click()
+  await expect(page.getByRole('heading', { name: 'rider.example' })).toBeVisible()
+})
+
+test('its zone is brought, a faulty one refused line by line with what was typed kept', async () => {
+  await page.getByRole('button', { name: 'Bring the zone…' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Bring the zone of rider.example' })
+  const paste = dialog.getByRole('textbox', { name: 'Or paste it' })
+  await paste.fill(`${RIDER}broken A 300.1.1.1\n`)
+  await dialog.getByRole('button', { name: 'Read the file' }).click()
+  await expect(dialog.getByText(/^Line 12: /)).toBeVisible()
+  await expect(paste).toHaveValue(/300\.1\.1\.1/)
+  await paste.fill(RIDER)
+  await dialog.getByRole('button', { name: 'Read the file' }).click()
+  await expect(dialog).toBeHidden()
+  await expect(page.getByText('A website answers on this name')).toBeVisible()
+  await expect(page.getByText('Mail is delivered here')).toBeVisible()
+})
+
+test('the old website’s addresses become links that wait', async () => {
+  await page.getByRole('link', { name: 'Turn their addresses into links' }).click()
+  await page.getByRole('textbox', { name: 'Or paste lines of it' }).fill('192.0.2.9 - - [24/Nov/2026:10:00:00 +0000] "GET /survey HTTP/1.1" 200 51\n192.0.2.9 - - [24/Nov/2026:10:00:01 +0000] "GET /panel HTTP/1.1" 200 51')
+  await page.getByRole('textbox', { name: 'Where the old pages are from now on' }).fill('https://www.portanseltransit.example/riders')
+  await page.getByRole('button', { name: 'See the addresses' }).click()
+  await page.getByRole('checkbox', { name: 'Make a link of /panel' }).uncheck()
+  await check('old website')
+  await page.getByRole('button', { name: 'Make 1 link' }).click()
+  await expect(page.getByText('Made 1 link')).toBeVisible()
+  expect((await fides.visit('rider.example/survey')).status).toBe(421)
+  await page.getByRole('link', { name: 'Records' }).click()
+  await expect(page.getByText('1 link is waiting and goes live at once.')).toBeVisible()
+})
+
+test('records are given in the forms providers ask for, and the zone before and after', async () => {
+  await page.getByRole('button', { name: `Copy the value ${GATEWAY.ipv4}` }).click()
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(GATEWAY.ipv4)
+  await page.getByRole('button', { name: 'Copy the name _fides', exact: true }).click()
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('_fides')
+  await page.getByRole('button', { name: 'Zone before / after' }).click()
+  const dialog = page.getByRole('dialog', { name: 'Zone rider.example, before and after' })
+  await dialog.getByRole('button', { name: 'Look it up in both' }).click()
+  await expect(dialog.getByLabel('before', { exact: true })).toContainText('198.51.100.7')
+  await expect(dialog.getByLabel('after', { exact: true })).toContainText(GATEWAY.ipv4)
+  await expect(dialog.getByLabel('Zone file, after')).toContainText('; the website of the survey')
+  const [download] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('link', { name: 'Download the changed zone' }).click()])
+  expect(download.suggestedFilename()).toBe('rider.example.zone')
+  await check('zone before and after')
+  await dialog.getByRole('button', { name: 'Close' }).click()
+})
+
+test('the key is given, the plan followed by push, and it is watched spreading', async () => {
+  await outside.world.prime(['rider.example'], ['A', 'AAAA'])
+  await page.getByRole('button', { name: 'Give the update key' }).click()
+  await page.getByRole('textbox', { name: 'Primary name server’s address' }).fill(NAME_SERVERS[0])
+  await page.getByRole('textbox', { name: 'Key name' }).fill(KEY.name)
+  await page.getByLabel('Secret (base64)').fill(KEY.secret)
+  await page.getByRole('button', { name: 'Keep the key' }).click()
+  await expect(page.getByText(`Records are placed at ${NAME_SERVERS[0]}`)).toBeVisible()
+
+  await step('Lower the old record’s TTL').getByRole('button', { name: 'Place by update' }).click()
+  await expect(step('Lower the old record’s TTL').getByLabel('done')).toBeVisible()
+  await step('Prove the domain is yours').getByRole('button', { name: 'Place by update' }).click()
+  await expect(step('Prove the domain is yours').getByLabel('done')).toBeVisible()
+  await expect(step('Wait the old TTL out').getByLabel('done')).toBeVisible({ timeout: 30_000 })
+  await step('Point the address here').getByRole('button', { name: 'Place by update' }).click()
+  await expect(page.getByRole('status').filter({ hasText: 'Spreading' })).toBeVisible()
+  await expect(page.getByText(/^Demo clock: TTLs run 600 times as fast$/)).toBeVisible()
+  await expect(step('Point the address here').getByLabel('done')).toBeVisible()
+  await check('spreading')
+  await expect(page.getByRole('status').filter({ hasText: '3 of 3 resolvers see the new address' })).toBeVisible({ timeout: 30_000 })
+  await expect(step('Wait for the old answers to lapse').getByLabel('done')).toBeVisible({ timeout: 30_000 })
+})
+
+test('it is opened, and the waiting link works', async () => {
+  await page.getByRole('button', { name: 'Open rider.example' }).click()
+  await expect(page.getByText('rider.example is open; 1 link went live.')).toBeVisible()
+  await expect(page.getByRole('status').filter({ hasText: /^.*Open$/ })).toBeVisible()
+  await expect.poll(() => fides.visit('rider.example/survey').then(({ status, location }) => ({ status, location }))).toEqual({ status: 302, location: 'https://www.portanseltransit.example/riders/survey' })
+})
+
+test('a record broken at the name server becomes a case within the watch interval, and is put right from the docket', async () => {
+  const zone = outside.world.authorities[0]!.zones.get('rider.example.')!
+  outside.world.authorities[0]!.zones.put('rider.example.', zone.records.filter((record) => !(record.name === 'rider.example.' && (record.type === 'A' || record.type === 'AAAA'))))
+  outside.world.catchUp()
+  await page.keyboard.press('g')
+  await page.keyboard.press('d')
+  await expect(page.getByRole('article', { name: 'rider.example: The A and AAAA records are gone' })).toBeVisible()
+  await expect(page.getByText('Put the records back')).toBeVisible()
+  await expect(page.getByText('Looked up in the sets as')).toBeVisible()
+  await check('docket')
+
+  await page.keyboard.press('s')
+  const dialog = page.getByRole('dialog', { name: 'Set aside rider.example' })
+  await dialog.getByRole('button', { name: 'Set aside' }).click()
+  await expect(dialog.getByText('Say why it is set aside')).toBeVisible()
+  await dialog.getByRole('textbox', { name: 'Why' }).fill('The agency is at it')
+  await dialog.getByRole('textbox', { name: 'Why' }).press('Enter')
+  await expect(page.getByText('Nothing is wrong')).toBeVisible()
+  await page.keyboard.press('u')
+  await expect(page.getByText('Put the records back')).toBeVisible()
+
+  await page.keyboard.press('a')
+  await expect(page.getByText('took the change')).toBeVisible()
+  await expect(page.getByText('Nothing is wrong')).toBeVisible({ timeout: 30_000 })
+  expect(outside.world.authorities[0]!.zones.get('rider.example.')!.set('rider.example.', 'A').map((record) => record.data)).toEqual([GATEWAY.ipv4])
+  await page.goto(at('/docket?state=settled'))
+  await expect(page.getByText(/by itself/)).toBeVisible()
+})
+
+test('fallbacks and renewal are saved, over the watch’s own changes, and a clash with a person is told', async () => {
+  await page.goto(at('/domains'))
+  await page.getByRole('link', { name: 'rider.example' }).click()
+  await page.getByRole('link', { name: 'Renewal' }).click()
+  await page.getByRole('textbox', { name: 'Registrar' }).fill('Harbour Names')
+  await page.getByRole('textbox', { name: 'First year' }).fill('0.99')
+  await page.getByRole('textbox', { name: 'Each year after' }).fill('28.50')
+  await expect(page.getByText('€114.99 for five years')).toBeVisible()
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved', { exact: true })).toBeVisible()
+
+  await page.getByRole('link', { name: 'Fallbacks' }).click()
+  await page.getByRole('textbox', { name: 'Root' }).fill('javascript:alert(1)')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByRole('textbox', { name: 'Root' })).toHaveValue('javascript:alert(1)')
+  await expect(page.locator('.v-messages__message').first()).toBeVisible()
+  await page.getByRole('textbox', { name: 'Root' }).fill('https://www.portanseltransit.example/riders')
+  // Somebody else saves the same field meanwhile.
+  const [row] = await fides.db.Domain.findAll({ where: { host: 'rider.example' } })
+  expect((await page.request.patch(at(`/api/v1/domains/${row!.id}`), { headers: { 'if-match': `"${row!.version}"` }, data: { rootDestination: 'https://theirs.example/' } })).status()).toBe(200)
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect(page.getByText('Saved meanwhile: https://theirs.example/')).toBeVisible()
+  await expect(page.getByRole('textbox', { name: 'Root' })).toHaveValue('https://www.portanseltransit.example/riders')
+  await page.getByRole('button', { name: 'Save' }).click()
+  await expect.poll(async () => (await fides.visit('rider.example/')).location).toBe('https://www.portanseltransit.example/riders')
+})
