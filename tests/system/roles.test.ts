@@ -103,6 +103,12 @@ describe('domains', () => {
     expect(changed.body).toMatchObject({ standing: 'not-proved', permanenceSeconds: 60, yearlyPrice: 24.5, version: 2 })
     expect((await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { standing: 'open' }, { 'if-match': '"2"' })).body.detail).toContain('to open one, use')
   })
+  it('can be read whole where the installation knows no outside world', async () => {
+    const { body } = await fides.call('editor', 'GET', '/domains')
+    for (const path of ['', '/plan', '/observations', '/forecast', '/certificate']) expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}${path}`)).status, path).toBe(200)
+    expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/plan`)).body.blocked).toContain('FIDES_PUBLIC_NAME')
+    expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/zone/after`)).body).toMatchObject({ status: 409, title: 'No zone yet' })
+  })
   it('cannot change how slugs are read while they have links', async () => {
     const { body } = await fides.call('administrator', 'GET', '/domains')
     const domain = body.items.find((item: { host: string }) => item.host === 'ansl.example')

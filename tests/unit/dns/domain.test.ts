@@ -171,6 +171,11 @@ describe('a sighting', () => {
     expect(told).toMatchObject({ standing: 'spreading', proved: true, changedAt: 950_000, oldTtl: 3600, negativeTtl: 900, everyoneBy: 950_000 + 3_600_000, allSee: false, lapses: [1_090_000] })
     expect(told.resolvers).toEqual([{ server: 'R', state: 'old', by: 1_090_000, stretches: false }])
   })
+  it('tells nothing where an installation knows no address of its own', () => {
+    const bare = switchPlan(zone, 'rider.test.', 'token', { name: undefined, ipv4: [], ipv6: [], issuers: [] })
+    const told = read([seen({ role: 'resolver', server: 'R', status: 'silent', data: [], ttl: null })], { questions: sightQuestions(bare.needed, 'rider.test.') })
+    expect(told).toMatchObject({ changedAt: undefined, everyoneBy: undefined, resolvers: [{ server: 'R', state: 'silent', by: undefined }] })
+  })
   it('has not changed while one name server gives the old record', () => {
     expect(read([seen({}), seen({ server: 'ns2', data: ['198.51.100.7'] })])).toMatchObject({ changedAt: undefined, everyoneBy: undefined })
   })
