@@ -12,6 +12,9 @@ interface State {
   loading: boolean
 }
 
+/** What a person decides on the docket, as the ledger calls it. */
+const DECISIONS = ['set-aside', 'take-up', 'push']
+
 let asked = 0
 let wanted = 0
 
@@ -54,11 +57,11 @@ const useDocketStore = defineStore('docket', {
       const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, { method: 'POST' })
       return sentence
     },
-    /** Undoes one's own last decision about a case or a domain; tells what it was, or nothing where there is none. */
+    /** Undoes one's own last decision made on the docket; tells what it was, or nothing where there is none. */
     async undoLast(): Promise<string | undefined> {
       const mine = useSessionStore().session?.member.name
       const { items } = await callApi<{ items: LedgerEntry[] }>('/ledger', { query: { limit: 50 } })
-      const last = items.find((entry) => entry.undoable && entry.actor === mine && entry.action !== 'undo' && ['case', 'domain'].includes(entry.subject.kind))
+      const last = items.find((entry) => entry.undoable && entry.actor === mine && DECISIONS.includes(entry.action))
       if (!last) return undefined
       await callApi(`/ledger/${last.id}/undo`, { method: 'POST', body: {} })
       return last.subject.label

@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { changeZone, compareZones, hostOfName, lookup, makeZone, nameForms, nameOfHost, readZone, switchPlan, wholeChange, zoneAfter, type DnsRecord, type LookupAnswer, type SwitchPlan, type Zone } from '../../core/dns'
+import { changeZone, compareZones, hostOfName, lookup, makeZone, nameForms, nameOfHost, readZone, setKey, switchPlan, wholeChange, zoneAfter, type DnsRecord, type LookupAnswer, type SetDifference, type SwitchPlan, type Zone, type ZoneChange } from '../../core/dns'
 import { isOpenStanding, type LookupTold, type PlanTold } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
@@ -34,13 +34,20 @@ export async function readPlan(db: Database, names: NamesContext, id: number): P
     zoneKnown: known,
     steps: steps.map((step) => ({ ...step, add: step.add.map(tell), remove: step.remove.map(tell), doneAt: iso(step.doneAt), until: iso(step.until) })),
     records: plan.records.map((record) => ({ ...tell(record), forms: nameForms(record.name, zone.origin) })),
-    differences: known ? compareZones(zone.records, zoneAfter(zone, change).records).map((difference) => ({ ...difference, name: hostOfName(difference.name), before: difference.before.map(tell), after: difference.after.map(tell) })) : [],
+    differences: known ? differencesOf(zone, change).map((difference) => ({ ...difference, name: hostOfName(difference.name), before: difference.before.map(tell), after: difference.after.map(tell) })) : [],
     caa: { allowed: plan.needed.caaVerdict.allowed, sentence: plan.needed.caaVerdict.sentence },
     waiting: isOpenStanding(domain.standing) ? 0 : links,
     canPush: key !== null,
     key: key ? tellKey(key) : null,
     findings: brought ? findingsOf(domain, brought, names).map(tellFinding) : [],
   }
+}
+
+/** What a change makes of the sets it touches, the SOA's serial with them; the rest of the zone stays out of it. */
+function differencesOf(zone: Zone, change: ZoneChange): SetDifference[] {
+  const touched = new Set([...change.remove, ...change.add, { name: zone.origin, type: 'SOA' }].map(setKey))
+  const before = makeZone(zone.origin, zone.records.filter((record) => touched.has(setKey(record))))
+  return compareZones(before.records, zoneAfter(before, change).records)
 }
 
 /** The brought zone of a domain with its plan; a problem where no zone is there yet. */

@@ -33,12 +33,26 @@ export async function findDomain(db: Database, id: number): Promise<DomainModel>
   return domain
 }
 
+/** Zones read lately, the last one used at the end: a page asks for its plan again and again, and a zone may be large. */
+const lately = new Map<string, { file: ZoneFile; zone: Zone }>()
+const MOST_KEPT = 8
+const found = new WeakMap<ZoneFile, ZoneFinding[]>()
+
+function readOnce(row: DomainZoneModel): { file: ZoneFile; zone: Zone } {
+  const key = `${row.domainId} ${row.readAt.getTime()} ${row.text.length}`
+  const file = lately.get(key)?.file ?? readZone(row.text.toString('latin1'), row.origin)
+  const kept = lately.get(key) ?? { file, zone: makeZone(file.origin, file.records) }
+  lately.delete(key)
+  lately.set(key, kept)
+  if (lately.size > MOST_KEPT) lately.delete(lately.keys().next().value!)
+  return kept
+}
+
 /** The zone a domain's owner brought, or what was asked of its name servers; `undefined` where neither is there yet. */
 export async function readBroughtZone(db: Database, domainId: number): Promise<BroughtZone | undefined> {
   const row = await db.DomainZone.findByPk(domainId)
   if (!row) return undefined
-  const file = readZone(row.text.toString('latin1'), row.origin)
-  return { row, file, zone: makeZone(file.origin, file.records) }
+  return { row, ...readOnce(row) }
 }
 
 /** The zone as our own pushes left it. */
@@ -50,13 +64,14 @@ export const tellFinding = (finding: ZoneFinding): ZoneFindingTold => ({ ...find
 
 /** Everything found in a brought zone for a domain; where the zone was only asked for, that is said too. */
 export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone, names: NamesContext): ZoneFinding[] {
-  const found = intake(file, nameOfHost(domain.host), domain.proofToken, names.gateway, zone)
-  if (row.source !== 'asked') return found
+  const told = found.get(file) ?? intake(file, nameOfHost(domain.host), domain.proofToken, names.gateway, zone)
+  found.set(file, told)
+  if (row.source !== 'asked') return told
   const unseen: ZoneFinding = {
     kind: 'not-seen', severity: 'notice', name: zone.origin, type: '',
     sentence: `This is what the name server ${row.toldBy} says when asked, not the whole zone. Bring the zone file, or have it transferred, to see all that a change touches.`,
   }
-  return [unseen, ...found]
+  return [unseen, ...told]
 }
 
 export function tellZone(domain: DomainModel, brought: BroughtZone, names: NamesContext): ZoneTold {

@@ -22,14 +22,15 @@ export async function registerJobs(db: Database, jobs: readonly Job[]): Promise<
 
 /**
  * Claims one due job under a lease, runs it and says when it is due again. Any number of workers may call this at
- * once: rows another one holds are passed over, and a lease that ran out is claimed anew. Returns the kind run.
+ * once: rows another one holds are passed over, and a lease that ran out is claimed anew. A worker runs a job once at a
+ * time, so a lease of its own is left over from when the database went away. Returns the kind run.
  */
 export async function runDueJob(db: Database, jobs: readonly Job[], worker: string): Promise<string | undefined> {
   const kind = await db.sequelize.transaction(async (transaction) => {
     const [due] = await db.sequelize.query<{ kind: string }>(
-      `SELECT kind FROM job WHERE due_at <= UTC_TIMESTAMP(3) AND (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3)) AND kind IN (:kinds)
+      `SELECT kind FROM job WHERE due_at <= UTC_TIMESTAMP(3) AND (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3) OR leased_by = :worker) AND kind IN (:kinds)
        ORDER BY due_at LIMIT 1 FOR UPDATE SKIP LOCKED`,
-      { replacements: { kinds: jobs.map((job) => job.kind) }, type: QueryTypes.SELECT, transaction },
+      { replacements: { kinds: jobs.map((job) => job.kind), worker }, type: QueryTypes.SELECT, transaction },
     )
     if (!due) return undefined
     await db.sequelize.query('UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND), leased_by = ? WHERE kind = ?', {

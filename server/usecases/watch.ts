@@ -17,8 +17,12 @@ const RUN_MS = 40_000
  */
 export function makeWatch(names: NamesContext, log: (line: string) => void, stopping: () => boolean = () => false): (db: Database) => Promise<void> {
   const pace = makePace(QUESTIONS_A_SECOND)
+  // Domains whose look failed, most likely because the database went away; they are still leased.
+  const failed = new Set<number>()
   return async (db) => {
     const began = Date.now()
+    if (failed.size > 0) await db.DomainWatch.update({ leasedUntil: null }, { where: { domainId: [...failed] } })
+    failed.clear()
     await db.sequelize.query('INSERT INTO domain_watch (domain_id, due_at) SELECT d.id, UTC_TIMESTAMP(3) FROM domain d LEFT JOIN domain_watch w ON w.domain_id = d.id WHERE w.domain_id IS NULL')
     const work = async () => {
       while (Date.now() - began < RUN_MS && !stopping()) {
@@ -35,7 +39,8 @@ export function makeWatch(names: NamesContext, log: (line: string) => void, stop
     try {
       await lookAtDomain(db, names, id, pace)
     } catch (error) {
-      // One domain that cannot be looked at must not stop the rest; its lease ends by itself and it is tried again.
+      // One domain that cannot be looked at must not stop the rest; it is tried again.
+      failed.add(id)
       log(`domain ${id} could not be looked at: ${(error as Error).message.split('\n')[0]}`)
     }
   }

@@ -57,6 +57,16 @@ describe('jobs', () => {
     await Promise.all(Array.from({ length: 6 }, (_, index) => runDueJob(fides.db, jobs, `worker-${index}`)))
     expect(runs).toBe(1)
   })
+  it('are taken up again at once by the worker that lost the database, not by another', async () => {
+    let runs = 0
+    const jobs = [{ kind: 'left-over', everySeconds: 3600, run: async () => void runs++ }]
+    await registerJobs(fides.db, jobs)
+    await fides.db.sequelize.query("UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 1 HOUR), leased_by = 'mine' WHERE kind = 'left-over'")
+    await runDueJob(fides.db, jobs, 'another')
+    expect(runs).toBe(0)
+    await runDueJob(fides.db, jobs, 'mine')
+    expect(runs).toBe(1)
+  })
   it('say what went wrong, and are due again', async () => {
     const jobs = [{ kind: 'failing', everySeconds: 0, run: () => Promise.reject(new Error('no luck')) }]
     await registerJobs(fides.db, jobs)

@@ -1,11 +1,16 @@
 <script setup lang="ts">
+import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, onMounted } from 'vue'
 
 const register = useRegisterStore()
 const docket = useDocketStore()
 const domains = useDomainsStore()
+const COUNT_MS = 15_000
+const loadCases = () => docket.loadTotal().catch(() => undefined)
+const visibility = useDocumentVisibility()
+useIntervalFn(() => visibility.value === 'visible' && loadCases(), COUNT_MS)
 onMounted(() => {
-  docket.loadTotal().catch(() => undefined)
+  void loadCases()
   if (register.total === undefined) register.loadTotal().catch(() => undefined)
 })
 const route = useRoute()

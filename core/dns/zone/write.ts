@@ -32,12 +32,14 @@ export function changeZone(file: ZoneFile, change: ZoneChange): string {
     following.set(place, [...(following.get(place) ?? []), record])
   }
 
-  let text = ''
+  // Collected and joined once: asking a text that grows for its end would make this quadratic.
+  const pieces: string[] = []
   let owner: DnsName | undefined
   let ttl: number | undefined
   const put = (piece: string) => {
-    if (text !== '' && !text.endsWith('\n')) text += '\n'
-    text += piece
+    if (piece === '') return
+    if (pieces.length > 0 && !pieces.at(-1)!.endsWith('\n')) pieces.push('\n')
+    pieces.push(piece)
   }
   for (const entry of file.entries) {
     const { record } = entry
@@ -56,7 +58,7 @@ export function changeZone(file: ZoneFile, change: ZoneChange): string {
     }
   }
   for (const added of following.get(undefined) ?? []) put(recordLine(added) + '\n')
-  return text
+  return pieces.join('')
 }
 
 /** An entry as it stands; only a SOA's serial is put anew. */

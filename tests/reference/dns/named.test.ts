@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { lookup, makeZone, readZone, switchPlan, zoneAfter, type GatewayFacts } from '../../../core/dns'
+import { intake, lookup, makeZone, readZone, switchPlan, writeZone, zoneAfter, type GatewayFacts } from '../../../core/dns'
 import { encodeMessage, sign } from '../../../core/dns/wire'
 import { ask } from '../../../server/names/ask'
 import { transferZone } from '../../../server/names/transfer'
@@ -94,6 +94,15 @@ describe('our client, against named', () => {
     const transferred = await transferZone(server(), 'tree.test.', key())
     if (!transferred.ok) throw new Error(transferred.sentence)
     expect(transferred.records.map(line).sort()).toEqual(ours('tree.test.').records.map(line).sort())
+  })
+
+  it('feeds the intake with what named hands over', async () => {
+    const transferred = await transferZone(server(), 'pushed.test.', key())
+    if (!transferred.ok) throw new Error(transferred.sentence)
+    const file = readZone(writeZone('pushed.test.', transferred.records), 'pushed.test.')
+    expect(file.faults).toEqual([])
+    const kinds = intake(file, 'pushed.test.', 'token-1', GATEWAY).map((finding) => finding.kind)
+    expect(kinds).toEqual(expect.arrayContaining(['website-on-name', 'mail-on-name', 'caa-shuts-out']))
   })
 
   it('is told when the zone is not handed over', async () => {
