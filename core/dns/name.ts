@@ -57,8 +57,9 @@ export function readName(text: string, origin: DnsName = '.'): NameReading {
     return { ok: false, sentence: `the name “${shorten(text)}” is ${name.length + 1} octets long; a name can have at most 255` }
   }
   if (text === '.') return { ok: true, name: '.' }
-  for (const escape of text.matchAll(/\\(\d{1,3}|$)/g)) {
-    if (escape[1]!.length !== 3 || Number(escape[1]) > 255) return { ok: false, sentence: `the name “${shorten(text)}” has an escape that is neither \\X nor \\000 to \\255` }
+  // An escaped backslash is taken as a pair, so that what follows it begins no escape.
+  for (const [, escape] of text.matchAll(/\\(\d{1,3}|[^\d]|$)/gs)) {
+    if (escape === '' || (/^\d/.test(escape!) && (escape!.length !== 3 || Number(escape) > 255))) return { ok: false, sentence: `the name “${shorten(text)}” has an escape that is neither \\X nor \\000 to \\255` }
   }
   const labels = labelsOf(text)
   const whole = endsWithDot(text) ? labels : [...labels, ...labelsOf(origin)]

@@ -1,4 +1,4 @@
-import { hostOfName, intake, makeZone, nameOfHost, readSuffix, readZone, writeZone } from '../../core/dns'
+import { hostOfName, intake, isAtOrBelow, makeZone, nameOfHost, readSuffix, readZone, writeZone } from '../../core/dns'
 import { showHost } from '../../core/address'
 import type { Preview } from '../../core/schemas'
 import type { Database } from '../database/open'
@@ -18,6 +18,10 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
   const name = nameOfHost(host)
   const base = { host, shown: showHost(host), isApex: suffix.isApex, registrable }
   const found = await discover(names, name)
+  if (found && !isAtOrBelow(found.origin, nameOfHost(registrable))) {
+    const above = found.origin === '.' ? 'the root of all names' : `the zone ${hostOfName(found.origin)}`
+    return { ...base, zone: null, today: [`${registrable} is not registered: it would have to stand in ${above}, and nothing stands there.`], takenAway: [], recommendation: 'Register it first, then add it; nothing is taken away. Note the price of each further year with it, not the first year’s alone.', reachable: false }
+  }
   const asked = found && (await askZone(names, found, name))
   if (!found || !asked?.ok) {
     const why = asked && !asked.ok ? asked.sentence : `No resolver knows name servers for ${host}.`

@@ -44,8 +44,10 @@ describe('a name that is considered', () => {
   it('is told what a wildcard does today', async () => {
     expect((await preview('go.portansel.example')).takenAway.join(' ')).toContain('wildcard *.portansel.example answers for go.portansel.example')
   })
-  it('may be unknown to everybody', async () => {
-    expect(await preview('nowhere.test')).toMatchObject({ reachable: false, takenAway: [] })
+  it('may not be registered yet', async () => {
+    const told = await preview('nowhere.test')
+    expect(told).toMatchObject({ takenAway: [], reachable: false })
+    expect(told.today[0]).toContain('nowhere.test is not registered')
   })
 })
 

@@ -60,7 +60,7 @@ const spooled = async () => ((await (await fetch(`http://127.0.0.1:${fides.syste
 describe('the gateway killed under load', () => {
   it('has every visit answered before the last flush in the database once, after it starts again', async () => {
     const load = new Load('killed', 2)
-    await until('some load', () => load.answered.size > 1500, 30_000)
+    await until('some load', () => load.answered.size > 2500, 30_000)
     await fides.kill('gateway')
     const killedAt = Date.now()
     await load.stop()
