@@ -1,0 +1,142 @@
+import { mount } from '@vue/test-utils'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import StateMark from '../../app/components/address/StateMark.vue'
+import { said, span, spreadWords, STANDING_WORDS } from '../../app/composables/domain-words'
+import { visitsADay } from '../../app/composables/lanes'
+import type { Case, Domain, ObservationsTold, PlanTold } from '../../core/schemas'
+
+const save = vi.fn()
+const store = { domain: { id: 3, version: 5, registrar: 'Old', yearlyPrice: 10 } as unknown as Domain, save }
+const tell = vi.fn()
+class ApiProblem extends Error {
+  constructor(readonly problem: { status: number; detail: string; errors?: { pointer: string; detail: string }[]; current?: unknown }) {
+    super(problem.detail)
+  }
+  get status() {
+    return this.problem.status
+  }
+  get fields() {
+    return Object.fromEntries((this.problem.errors ?? []).map((fault) => [fault.pointer.slice(1), fault.detail]))
+  }
+}
+// What Nuxt would import by itself.
+vi.stubGlobal('useDomainStore', () => store)
+vi.stubGlobal('useNotice', () => ({ tell }))
+vi.stubGlobal('ApiProblem', ApiProblem)
+vi.stubGlobal('useSessionStore', () => ({ may: (role: string) => role !== 'administrator' || administrator }))
+vi.stubGlobal('useMoments', () => ({ short: (iso: string) => iso, exact: (iso: string) => iso }))
+let administrator = true
+const { useDomainForm } = await import('../../app/composables/useDomainForm')
+const { default: RecordMatrix } = await import('../../app/components/domain/RecordMatrix.vue')
+const { default: CaseList } = await import('../../app/components/docket/CaseList.vue')
+const { default: CaseView } = await import('../../app/components/docket/CaseView.vue')
+const global = { components: { StateMark }, stubs: { NuxtLink: { template: '<a><slot /></a>' }, VSpacer: true } }
+
+beforeEach(() => {
+  administrator = true
+  save.mockReset()
+  tell.mockReset()
+  store.domain = { id: 3, version: 5, registrar: 'Old', yearlyPrice: 10 } as unknown as Domain
+})
+
+describe('words', () => {
+  it.each([[0, '0 s'], [99_000, '99 s'], [100_000, '2 min'], [3_600_000, '60 min'], [7_200_000, '2 h'], [-5, '0 s']])('%i ms is %s', (milliseconds, words) => expect(span(milliseconds)).toBe(words))
+  it('count the resolvers that answer', () => expect(spreadWords([{ state: 'new' }, { state: 'old' }, { state: 'silent' }, { state: 'absent' }])).toBe('1 of 3 resolvers see the new address'))
+  it('say what a server said', () => {
+    expect(said(undefined)).toBe('not asked')
+    expect(said({ status: 'answered', data: ['a', 'b'] } as ObservationsTold['items'][number])).toBe('a, b')
+    expect(said({ status: 'none', data: [] } as unknown as ObservationsTold['items'][number])).toBe('none')
+  })
+  it('have a mark for every standing', () => expect(new Set(Object.values(STANDING_WORDS).map(({ mark }) => mark))).toEqual(new Set(['idle', 'doubtful', 'sound', 'broken'])))
+  it.each([[0, '0'], [0.4, '0.4'], [12.6, '13'], [1234.2, '1,234']])('%d visits a day are %s', (visits, words) => expect(visitsADay(visits)).toBe(words))
+})
+
+describe('the form of a domain’s fields', () => {
+  it('sends only what was changed, and takes what was saved as its new base', async () => {
+    const form = useDomainForm(['registrar', 'yearlyPrice'])
+    form.typed.value.yearlyPrice = 12
+    expect(form.changed.value).toEqual(['yearlyPrice'])
+    save.mockResolvedValue({ ...store.domain, yearlyPrice: 12 })
+    await form.save()
+    expect(save).toHaveBeenCalledWith({ yearlyPrice: 12 })
+    expect(form.changed.value).toEqual([])
+  })
+  it('keeps what was typed, and names the field at fault', async () => {
+    const form = useDomainForm(['registrar', 'yearlyPrice'])
+    form.typed.value.yearlyPrice = -1
+    save.mockRejectedValue(new ApiProblem({ status: 422, detail: 'No', errors: [{ pointer: '/yearlyPrice', detail: 'A price cannot be below 0.' }] }))
+    await form.save()
+    expect(form.faults.value).toEqual({ yearlyPrice: 'A price cannot be below 0.' })
+    expect(form.typed.value.yearlyPrice).toBe(-1)
+  })
+  it('tells what somebody saved meanwhile, and puts ours over it only when saved again', async () => {
+    const form = useDomainForm(['registrar', 'yearlyPrice'])
+    form.typed.value.registrar = 'Mine'
+    save.mockRejectedValueOnce(new ApiProblem({ status: 412, detail: 'Changed', current: { id: 3, version: 6, registrar: 'Theirs', yearlyPrice: 10 } }))
+    await form.save()
+    expect(form.faults.value.registrar).toBe('Saved meanwhile: Theirs')
+    expect(form.typed.value.registrar).toBe('Mine')
+    save.mockResolvedValue({ ...store.domain, registrar: 'Mine' })
+    await form.save()
+    expect(save).toHaveBeenLastCalledWith({ registrar: 'Mine' })
+    expect(form.faults.value).toEqual({})
+  })
+})
+
+describe('the matrix', () => {
+  const plan = { origin: 'rider.example', records: [{ name: 'rider.example', type: 'A', ttl: 3600, data: '192.0.2.80', forms: { relative: '@', plain: '', absolute: '' } }] } as unknown as PlanTold
+  const item = (server: string, more: object) => ({ role: 'resolver', server, name: 'rider.example', type: 'A', status: 'answered', data: ['192.0.2.80'], ttl: 60, sight: 'new', firstAt: '', lastAt: '', lapsesAt: null, ...more })
+  const observations = {
+    wanted: [{ name: 'rider.example', type: 'A', data: ['192.0.2.80'] }],
+    servers: [{ role: 'authority', server: 'ns1.rider.example' }, { role: 'resolver', server: 'A' }, { role: 'resolver', server: 'B' }],
+    items: [item('A', {}), item('B', { data: ['198.51.100.7'], sight: 'old', lapsesAt: new Date(600_000).toISOString() })],
+  } as unknown as ObservationsTold
+  const matrix = (now: number) => mount(RecordMatrix, { props: { plan, observations, now }, global })
+  it('shows each server’s answer beside what is needed, in words too', () => {
+    const cells = matrix(0).findAll('td.cell')
+    expect(cells.map((cell) => cell.text())).toEqual(['·', expect.stringContaining('192.0.2.80, as needed'), expect.stringMatching(/198\.51\.100\.7.*the old answer.*10 min left/)])
+    expect(cells.map((cell) => cell.classes().at(-1))).toEqual(['cell', 'new', 'old'])
+    expect(matrix(0).findAll('thead th').map((head) => head.text())).toEqual(['Name', 'Type', 'Needed', 'ns1', 'A', 'B'])
+  })
+  it('counts down, and stops when the answer must have lapsed', () => {
+    expect(matrix(540_000).text()).toContain('60 s left')
+    expect(matrix(600_001).text()).not.toContain('left')
+  })
+})
+
+describe('the docket', () => {
+  const found = (more: Partial<Case>): Case => ({
+    id: 1, lane: 'domains', kind: 'record-gone', subject: 'x', domain: { id: 3, host: 'rider.example' }, severity: 'broken', headline: 'The A record is gone', sentence: 'Gone.', evidence: [{ label: 'ns1', text: 'A none', state: 'broken' }],
+    impact: 12.4, state: 'open', setAsideUntil: null, reason: '', settledBy: null, openedAt: 'then', reopenedAt: null, settledAt: null, seenAt: 'now', version: 1,
+    remedies: [
+      { title: 'By hand', sentence: 'Place it.', verified: '', applies: false, to: '/domains/3', records: [], visitsKept: 12.4 },
+      { title: 'Put it back', sentence: 'Pushed.', verified: 'Looked up.', applies: true, to: null, records: [{ name: 'rider.example', type: 'A', ttl: 60, data: '192.0.2.80' }], visitsKept: 12.4 },
+    ],
+    ...more,
+  })
+  it('keeps lanes in their order, each with its number, and marks the case in hand', async () => {
+    const list = mount(CaseList, { props: { items: [found({ id: 2, lane: 'dates' }), found({}), found({ id: 3, lane: 'targets' })], selected: 1 }, global })
+    expect(list.findAll('h3').map((title) => title.text())).toEqual(['Broken targets · 1', 'Domains · 1', 'Dates · 1'])
+    expect(list.findAll('[aria-current]').map((row) => row.text())).toEqual([expect.stringContaining('rider.example')])
+    await list.findAll('button')[2]!.trigger('click')
+    expect(list.emitted('select')).toMatchObject([[{ id: 2 }]])
+  })
+  it('has the first remedy that can be applied in hand, and applies that', async () => {
+    const view = mount(CaseView, { props: { found: found({}), place: '1 of 3' }, global })
+    expect((view.find('input:checked').element as HTMLInputElement).value).toBe('2')
+    expect(view.text()).toContain('rider.example 60 A 192.0.2.80')
+    ;(view.vm as unknown as { apply(): void }).apply()
+    expect(view.emitted('apply')).toEqual([[2]])
+    await view.findAll('input')[0]!.setValue()
+    ;(view.vm as unknown as { apply(): void }).apply()
+    expect(view.emitted('apply')).toHaveLength(1)
+  })
+  it('lets only an administrator apply, and nobody touch what is settled', () => {
+    administrator = false
+    const labels = (given: Case) => mount(CaseView, { props: { found: given, place: '' }, global }).findAll('.v-btn').map((button) => button.text())
+    expect(labels(found({}))).toEqual([expect.stringContaining('Set aside')])
+    administrator = true
+    expect(labels(found({ state: 'settled', settledBy: 'itself', settledAt: 'late', remedies: [] }))).toEqual([])
+    expect(labels(found({ state: 'set-aside', setAsideUntil: 'soon' }))).toEqual([expect.stringContaining('Apply'), 'Take it back up'])
+  })
+})
