@@ -71,10 +71,13 @@ try {
   }
   await db.sequelize.query('ANALYZE TABLE link, domain, docket_case, domain_watch, domain_zone', { type: QueryTypes.SELECT })
   const modelsMs = await times(() => db.Domain.findAll({ order: ['id'] }))
+  const first = performance.now()
+  await listDomains(db)
+  const listFirstMs = Number((performance.now() - first).toFixed(1))
   const listMs = await times(() => listDomains(db))
   const casesMs = await times(() => listCases(db, { state: 'open' }))
   const oneRowMs = await times(() => db.Domain.findByPk(1))
-  figures = { domains: DOMAINS, links: LINKS, listMs, modelsMs, limitMs: 100, ratioToLimit: Number((listMs / 100).toFixed(2)), casesMs, oneRowMs, looksASecond: Number((Number(looked!.domains) / (WATCH_MS / 1000)).toFixed(1)), questionsASecond: 48, rssMB: Math.round(process.memoryUsage().rss / 1e6) }
+  figures = { domains: DOMAINS, links: LINKS, listFirstMs, listMs, modelsMs, limitMs: 100, ratioToLimit: Number((listMs / 100).toFixed(2)), casesMs, oneRowMs, looksASecond: Number((Number(looked!.domains) / (WATCH_MS / 1000)).toFixed(1)), questionsASecond: 48, rssMB: Math.round(process.memoryUsage().rss / 1e6) }
 } finally {
   await world.stop()
   await db.sequelize.close()

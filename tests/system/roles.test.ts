@@ -105,6 +105,7 @@ describe('domains', () => {
   })
   it('can be read whole where the installation knows no outside world', async () => {
     const { body } = await fides.call('editor', 'GET', '/domains')
+    for (const item of body.items) expect((await fides.call('editor', 'GET', `/domains/${item.id}`)).body).toEqual(item)
     for (const path of ['', '/plan', '/observations', '/forecast', '/certificate']) expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}${path}`)).status, path).toBe(200)
     expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/plan`)).body.blocked).toContain('FIDES_PUBLIC_NAME')
     expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/zone/after`)).body).toMatchObject({ status: 409, title: 'No zone yet' })
