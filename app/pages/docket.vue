@@ -60,7 +60,7 @@ async function decide(work: () => Promise<string | undefined>, undoable = true) 
   }
   await refresh()
 }
-const apply = (number: number) => decide(() => docket.apply(docket.current!, number), docket.current!.remedies?.[number - 1]?.title !== 'Look again now')
+const apply = (number: number) => decide(() => docket.apply(docket.current!, number), docket.current!.remedies?.[number - 1]?.undoable)
 const takeUp = () => decide(async () => {
   await docket.takeUp(docket.current!)
   return 'Taken back up'

@@ -14,6 +14,8 @@ export const remedy = z.object({
   applies: z.boolean(),
   to: z.string().nullable(),
   records: z.array(z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })),
+  /** Whether applying it can be undone from the ledger. */
+  undoable: z.boolean(),
   /** Visits a day it keeps, over the last 28 days. */
   visitsKept: z.number(),
 })

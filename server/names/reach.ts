@@ -30,7 +30,7 @@ export async function addressesOf(names: NamesContext, host: string, pace?: () =
   for (const type of ['A', 'AAAA']) {
     for (const resolver of names.resolvers) {
       const told = await ask(resolver, nameOfHost(host), type, { recursive: true, pace })
-      if (!told.ok) continue
+      if (!told.ok || (told.message.rcode !== 'NOERROR' && told.message.rcode !== 'NXDOMAIN')) continue
       answered = true
       found.push(...told.message.answer.filter((record) => record.type === type).map((record) => record.data))
       break

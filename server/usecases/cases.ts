@@ -23,7 +23,10 @@ export function tellCase(row: DocketCaseModel, host: string | undefined): Case {
   }
 }
 
-/** Cases of a state, those that affect most visits first; with how many there are of each lane. */
+/**
+ * Cases of a state, those that affect most visits first; with how many there are of each lane, and the visits a day
+ * they affect together: those of a domain or link with several cases count once.
+ */
 export async function listCases(db: Database, query: CaseListQuery): Promise<{ items: Case[]; lanes: { lane: Case['lane']; cases: number; visits: number }[] }> {
   const where: WhereOptions<DocketCaseModel>[] = [{ state: query.state }]
   if (query.lane) where.push({ lane: query.lane })
@@ -31,7 +34,8 @@ export async function listCases(db: Database, query: CaseListQuery): Promise<{ i
   const [rows, domains, lanes] = await Promise.all([
     db.DocketCase.findAll({ where: { [Op.and]: where }, order: [['impact', 'DESC'], ['severity', 'ASC'], ['id', 'ASC']], limit: MOST_CASES }),
     db.Domain.findAll({ attributes: ['id', 'host'] }),
-    db.sequelize.query<{ lane: Case['lane']; cases: number; visits: string }>('SELECT lane, COUNT(*) AS cases, SUM(impact) AS visits FROM docket_case WHERE state = ? GROUP BY lane', { replacements: [query.state], type: QueryTypes.SELECT }),
+    db.sequelize.query<{ lane: Case['lane']; cases: number; visits: string }>(`SELECT lane, SUM(cases) AS cases, SUM(visits) AS visits FROM
+        (SELECT lane, COUNT(*) AS cases, MAX(impact) AS visits FROM docket_case WHERE state = ? GROUP BY lane, domain_id, link_id) each_subject GROUP BY lane`, { replacements: [query.state], type: QueryTypes.SELECT }),
   ])
   const hosts = new Map(domains.map((domain) => [Number(domain.id), domain.host]))
   return { items: rows.map((row) => tellCase(row, hosts.get(Number(row.domainId)))), lanes: lanes.map(({ lane, cases, visits }) => ({ lane, cases: Number(cases), visits: Number(visits) })) }

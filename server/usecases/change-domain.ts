@@ -34,7 +34,10 @@ export async function refuseHost(db: Database, host: string, below: boolean, tra
   const hosts = (await db.Domain.findAll({ attributes: ['host'], transaction })).map((domain) => domain.host)
   if (hosts.includes(host)) throw fieldProblem('host', `${host} is one of the organisation’s domains already.`, 409)
   const above = hosts.find((other) => host.endsWith('.' + other))
-  if (above && !below) throw fieldProblem('host', `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it all the same; its records stand in ${above}’s zone.`, 409)
+  if (above && !below) {
+    const detail = `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it all the same; its records stand in ${above}’s zone.`
+    throw new Problem(409, 'Lies under another domain', detail, [{ pointer: '/host', detail }], { above })
+  }
 }
 
 /** Adds a domain. It answers nobody until it is proved to be the organisation's and opened. */

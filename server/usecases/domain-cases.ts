@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { findDrift, findRenewal, unreached, type DomainCaseKind, type DomainTrouble, type Observation } from '../../core/dns'
-import type { Reach } from '../../core/schemas'
+import { isOpenStanding, type Reach } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { NamesContext } from '../names/context'
 import type { DomainSight } from './domain-sight'
@@ -20,7 +20,7 @@ export async function visitsADay(db: Database, domainId: number): Promise<number
 /** What is wrong with a domain by its sight; a domain that is not open can only be due for renewal. */
 export function domainTroubles({ domain, name, questions, latest, caa, sighting, targetExists, notReached }: DomainSight & { targetExists?: boolean; notReached?: Reach }, names: NamesContext, now: Date): DomainTrouble[] {
   const renewal = findRenewal(name, domain.expiresOn, domain.registrar, now.getTime())
-  const open = domain.standing === 'open' || domain.standing === 'drifted'
+  const open = isOpenStanding(domain.standing)
   const drift = open
     ? findDrift({
         name, latest, targetExists, everyoneBy: sighting.everyoneBy, now: now.getTime(), pointing: [...questions.authority, ...questions.resolver.filter((set) => !questions.authority.includes(set))],

@@ -1,16 +1,15 @@
 import { QueryTypes } from 'sequelize'
-import { changeZone, compareZones, hostOfName, lookup, makeZone, nameForms, nameOfHost, readZone, setKey, switchPlan, wholeChange, zoneAfter, type DnsRecord, type LookupAnswer, type SetDifference, type SwitchPlan, type Zone, type ZoneChange } from '../../core/dns'
+import { changeZone, compareZones, hostOfName, lookup, makeZone, nameForms, nameOfHost, readZone, setKey, switchPlan, wholeChange, zoneAfter, type LookupAnswer, type SetDifference, type SwitchPlan, type Zone, type ZoneChange } from '../../core/dns'
 import { isOpenStanding, type LookupTold, type PlanTold } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
 import type { NamesContext } from '../names/context'
-import { findDomain, findingsOf, readBroughtZone, tellFinding, type BroughtZone } from './domain-zone'
+import { findDomain, findingsOf, readBroughtZone, tellFinding, tellRecord, type BroughtZone } from './domain-zone'
 import { readSight } from './domain-sight'
 import { Problem } from './problem'
 import { tellKey } from './update-key'
 
 const iso = (moment: number | undefined) => (moment === undefined ? null : new Date(moment).toISOString())
-const tell = (record: DnsRecord) => ({ ...record, name: hostOfName(record.name) })
 
 /** How many links of a domain wait for it to open. */
 export async function countLinksOf(db: Database, domainId: number): Promise<number> {
@@ -32,9 +31,9 @@ export async function readPlan(db: Database, names: NamesContext, id: number): P
     blocked: plan.blocked ?? null,
     origin: hostOfName(zone.origin),
     zoneKnown: known,
-    steps: steps.map((step) => ({ ...step, add: step.add.map(tell), remove: step.remove.map(tell), doneAt: iso(step.doneAt), until: iso(step.until) })),
-    records: plan.records.map((record) => ({ ...tell(record), forms: nameForms(record.name, zone.origin) })),
-    differences: known ? differencesOf(zone, change).map((difference) => ({ ...difference, name: hostOfName(difference.name), before: difference.before.map(tell), after: difference.after.map(tell) })) : [],
+    steps: steps.map((step) => ({ ...step, add: step.add.map(tellRecord), remove: step.remove.map(tellRecord), doneAt: iso(step.doneAt), until: iso(step.until) })),
+    records: plan.records.map((record) => ({ ...tellRecord(record), forms: nameForms(record.name, zone.origin) })),
+    differences: known ? differencesOf(zone, change).map((difference) => ({ ...difference, name: hostOfName(difference.name), before: difference.before.map(tellRecord), after: difference.after.map(tellRecord) })) : [],
     caa: { allowed: plan.needed.caaVerdict.allowed, sentence: plan.needed.caaVerdict.sentence },
     waiting: isOpenStanding(domain.standing) ? 0 : links,
     canPush: key !== null,
@@ -73,6 +72,6 @@ export async function lookUp(db: Database, names: NamesContext, id: number, ques
 
   function tellAnswer(zone: Zone): LookupTold['before'] {
     const answer: LookupAnswer = lookup(zone, question.name, question.type)
-    return { ...answer, answer: answer.answer.map(tell), authority: answer.authority.map(tell), additional: answer.additional.map(tell) }
+    return { ...answer, answer: answer.answer.map(tellRecord), authority: answer.authority.map(tellRecord), additional: answer.additional.map(tellRecord) }
   }
 }

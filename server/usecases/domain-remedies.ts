@@ -1,4 +1,4 @@
-import { hostOfName, lookup, makeZone, readSoa, targetName, zoneAfter, type DnsRecord, type Zone } from '../../core/dns'
+import { hostOfName, isAtOrBelow, lookup, makeZone, NEW_TTL, readSoa, targetName, zoneAfter, type DnsRecord, type Zone } from '../../core/dns'
 import type { RecordChange } from '../../core/dns/wire'
 import type { Remedy } from '../../core/schemas'
 import type { Database } from '../database/open'
@@ -10,6 +10,7 @@ import { checkReach } from '../names/reach'
 import { writeCase } from './case-state'
 import { change, type Actor } from './change'
 import { readSight, type DomainSight } from './domain-sight'
+import { tellRecord } from './domain-zone'
 import { lookNow } from './domain-observations'
 import { liveSets, placeRecords } from './push-records'
 import { readUpdateKey, type OpenedKey } from './update-key'
@@ -20,7 +21,6 @@ export interface ComposedRemedy {
   apply?: (actor: Actor) => Promise<string>
 }
 
-const tell = (record: DnsRecord) => ({ ...record, name: hostOfName(record.name) })
 const POINTING = ['A', 'AAAA', 'CNAME'] as const
 
 /** The remedies of a case of the Domains lane, worked out and verified now. */
@@ -62,7 +62,7 @@ interface Context {
 
 const openKey = (db: Database, names: NamesContext, domain: DomainModel) => readUpdateKey(db, names, domain).catch(() => undefined)
 
-const remedy = (given: Partial<Remedy> & Pick<Remedy, 'title' | 'sentence'>): Remedy => ({ verified: '', applies: false, to: null, records: [], visitsKept: 0, ...given })
+const remedy = (given: Partial<Remedy> & Pick<Remedy, 'title' | 'sentence'>): Remedy => ({ verified: '', applies: false, undoable: false, to: null, records: [], visitsKept: 0, ...given })
 
 /** Puts the records that lead here back, by dynamic update, over what the update server gives now. */
 async function placeBack(context: Context): Promise<ComposedRemedy[]> {
@@ -84,7 +84,7 @@ async function placeAddresses(context: Context): Promise<ComposedRemedy[]> {
   const target = sight.plan.needed.pointing[0]
   const tellOperator: ComposedRemedy = { told: remedy({ title: 'Give the gateway’s name its address back', sentence: `${target ? hostOfName(targetName(target)!) : 'The gateway’s name'} must have an address; have its operator place it again.`, visitsKept: context.impact }) }
   if (ipv4.length + ipv6.length === 0) return [tellOperator]
-  const record = (type: string, data: string): DnsRecord => ({ name: sight.name, type, ttl: 3600, data })
+  const record = (type: string, data: string): DnsRecord => ({ name: sight.name, type, ttl: NEW_TTL, data })
   const wanted = [...ipv4.map((address) => record('A', address)), ...ipv6.map((address) => record('AAAA', address))]
   const there = opened ? await liveSets(names, opened, POINTING.map((type) => ({ name: sight.name, type }))) : undefined
   if (!opened || !there) return [tellOperator, byHand(context, 'Place addresses instead of the CNAME', 'Take the CNAME away and set these records:', wanted)]
@@ -96,9 +96,9 @@ async function letIssuerIn(context: Context): Promise<ComposedRemedy[]> {
   const owner = sight.caa.owner
   const [issuer] = names.gateway.issuers
   if (!owner || !issuer) return []
-  const wanted: DnsRecord[] = [{ name: owner, type: 'CAA', ttl: 3600, data: `0 issue "${issuer}"` }]
+  const wanted: DnsRecord[] = [{ name: owner, type: 'CAA', ttl: NEW_TTL, data: `0 issue "${issuer}"` }]
   const manual = byHand(context, 'Let the issuer in by hand', `Add this record beside the CAA records at ${hostOfName(owner)}:`, wanted)
-  if (!opened || !(owner === sight.zone.origin || owner.endsWith('.' + sight.zone.origin))) return [manual]
+  if (!opened || !isAtOrBelow(owner, sight.zone.origin)) return [manual]
   const there = await liveSets(names, opened, [{ name: owner, type: 'CAA' }])
   if (!there) return [manual]
   return [pushing(context, { title: 'Let the issuer in', sentence: `${opened.server} is sent one CAA record for ${issuer} beside those there; whoever is let in stays let in.`, there, wish: { remove: [], add: wanted }, wanted }), manual]
@@ -120,7 +120,7 @@ function pushing(context: Context, { title, sentence, there, wish, wanted }: Pus
   if (!answers.every(({ found }) => found)) return byHand(context, title, 'It cannot be made sure that this helps; place the records by hand:', wanted)
   const verified = `Looked up in the sets as ${opened!.server} gives them now, with this change made: ${[...new Set(wanted.map((record) => hostOfName(record.name)))].join(', ')} answers ${wanted.map((record) => `${record.type} ${record.data}`).join(', ')}.`
   return {
-    told: remedy({ title, sentence, verified, applies: true, records: wish.add.map(tell), visitsKept: context.impact }),
+    told: remedy({ title, sentence, verified, applies: true, undoable: true, records: wish.add.map(tellRecord), visitsKept: context.impact }),
     apply: async (actor) => (await placeRecords(context.db, context.names, actor, domain, opened!, sight.zone.origin, there, wish, 'remedy')).push.sentence,
   }
 
@@ -134,7 +134,7 @@ const describe = (change: RecordChange) =>
   [change.add.length > 0 && `${change.add.map((record) => `${record.type} ${record.data}`).join(', ')} to place`, change.remove.length > 0 && `${change.remove.map((record) => `${record.type} ${record.data}`).join(', ')} to take away`].filter(Boolean).join(' and ')
 
 function byHand(context: Context, title: string, sentence: string, records: readonly DnsRecord[] = context.sight.plan.needed.pointing): ComposedRemedy {
-  return { told: remedy({ title, sentence, records: records.map(tell), to: `/domains/${context.domain.id}`, visitsKept: context.impact }) }
+  return { told: remedy({ title, sentence, records: records.map(tellRecord), to: `/domains/${context.domain.id}`, visitsKept: context.impact }) }
 }
 
 /** A server that is behind: tells each one's serial as it is now. */
@@ -166,7 +166,7 @@ function waitForLapse(context: Context): ComposedRemedy {
   const until = Math.max(...sight.latest.filter((seen) => seen.role === 'resolver' && seen.server === server && seen.ttl !== null && seen.name === sight.name).map((seen) => seen.at + (seen.ttl! * 1000) / names.ttlSpeed), Date.now() + 60_000)
   const told = new Date(until).toISOString().slice(0, 16).replace('T', ' ')
   return {
-    told: remedy({ title: 'Wait until it lets go', sentence: `By its own word ${server} keeps the old answer until ${told} UTC. The case is set aside until then.`, applies: true, visitsKept: context.impact }),
+    told: remedy({ title: 'Wait until it lets go', sentence: `By its own word ${server} keeps the old answer until ${told} UTC. The case is set aside until then.`, applies: true, undoable: true, visitsKept: context.impact }),
     apply: async (actor) => {
       await change(db, actor, async (under) => {
         await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })

@@ -1,4 +1,5 @@
 import { judgeCaa, makeZone, nameOfHost, planProgress, readSighting, readSuffix, sightQuestions, switchPlan, type CaaVerdict, type DnsName, type DnsRecord, type Observation, type Sighting, type SightQuestions, type StepProgress, type SwitchPlan, type Zone } from '../../core/dns'
+import { isOpenStanding } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
 import type { DomainWatchModel } from '../database/models/domain-watch'
@@ -58,6 +59,6 @@ export function composeSight({ domain, brought, watch, latest, names, now }: Par
     current: domain.standing, questions, zone, replaced: plan.needed.replaced, latest, now: now.getTime(), speed: names.ttlSpeed,
     loweredAt: watch?.loweredAt?.getTime(), changedAt: watch?.changedAt?.getTime(),
   })
-  const steps = planProgress(plan.steps, { ...sighting, open: domain.standing === 'open' || domain.standing === 'drifted', now: now.getTime(), ttlSpeed: names.ttlSpeed })
+  const steps = planProgress(plan.steps, { ...sighting, open: isOpenStanding(domain.standing), now: now.getTime(), ttlSpeed: names.ttlSpeed })
   return { domain, name, brought, zone, plan, questions, watch, latest, sighting, steps, caa: judgeCaa(name, names.gateway.issuers, caaSeen(latest)) }
 }

@@ -1,5 +1,4 @@
-import { getServers } from 'node:dns'
-import { hostOfName, intake, isAtOrBelow, makeZone, nameOfHost, originInFile, readSuffix, readZone, writeZone, type DnsName, type Zone, type ZoneFile, type ZoneFinding } from '../../core/dns'
+import { hostOfName, intake, isAtOrBelow, makeZone, nameOfHost, originInFile, readSuffix, readZone, writeZone, type DnsName, type DnsRecord, type Zone, type ZoneFile, type ZoneFinding } from '../../core/dns'
 import type { TsigKey } from '../../core/dns/wire'
 import type { ZoneFindingTold, ZoneTold } from '../../core/schemas'
 import { readEndpoint } from '../../environment/variables'
@@ -60,6 +59,8 @@ export function pushedFile({ row, file }: BroughtZone): ZoneFile {
   return row.pushedText === null ? file : readZone(row.pushedText.toString('latin1'), row.origin)
 }
 
+/** A record as the API tells it: its name without the last dot. */
+export const tellRecord = (record: DnsRecord) => ({ ...record, name: hostOfName(record.name) })
 export const tellFinding = (finding: ZoneFinding): ZoneFindingTold => ({ ...finding, name: hostOfName(finding.name) })
 
 /** Everything found in a brought zone for a domain; where the zone was only asked for, that is said too. */
@@ -177,4 +178,4 @@ export async function askForZone(db: Database, names: NamesContext, actor: Actor
   return keepZone(db, names, actor, domain, { origin: found.origin, text: writeZone(found.origin, asked.records), source: 'asked', toldBy: asked.toldBy })
 }
 
-const resolverNames = (names: NamesContext) => names.resolvers.map((resolver) => resolver.name).join(', ') || getServers().join(', ') || 'none is set'
+const resolverNames = (names: NamesContext) => names.resolvers.map((resolver) => resolver.name).join(', ') || 'none is set'

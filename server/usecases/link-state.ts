@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
 import { destinationKey, showHost } from '../../core/address'
 import { standingAt } from '../../core/table'
-import type { Link } from '../../core/schemas'
+import { isOpenStanding, type Link } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
 import type { LinkModel } from '../database/models/link'
@@ -55,9 +55,6 @@ export function linkState(link: LinkModel, tags: string[]): LinkState & Record<s
   }
 }
 
-/** Whether a domain answers; the links of one that does not are waiting. */
-export const isOpen = (domain: Pick<DomainModel, 'standing'>) => domain.standing === 'open' || domain.standing === 'drifted'
-
 /** A link as the API tells it, at a moment. */
 export function tellLink(link: LinkModel, domain: DomainModel, tags: string[], now: Date): Link {
   const { domainId: _domainId, canonical: _canonical, ...state } = linkState(link, tags)
@@ -75,7 +72,7 @@ export function tellLink(link: LinkModel, domain: DomainModel, tags: string[], n
       },
       now.getTime(),
     ),
-    waiting: !isOpen(domain),
+    waiting: !isOpenStanding(domain.standing),
     visits28: link.visits28,
     version: link.version,
     createdAt: link.createdAt.toISOString(),

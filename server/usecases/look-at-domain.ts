@@ -1,7 +1,7 @@
 import { QueryTypes } from 'sequelize'
-import { hostOfName, isAtOrBelow, makeZone, nameOfHost, negativeTtl, nextLook, parentOf, sameAnswer, targetName, writeZone, type DnsName, type Observation } from '../../core/dns'
+import { hostOfName, makeZone, nameOfHost, negativeTtl, nextLook, parentOf, sameAnswer, writeZone, type DnsName, type Observation } from '../../core/dns'
 import type { DnsMessage } from '../../core/dns/wire'
-import type { Reach } from '../../core/schemas'
+import { isOpenStanding, type Reach } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
 import type { DomainWatchModel, KnownServer } from '../database/models/domain-watch'
@@ -10,7 +10,7 @@ import { askZone } from '../names/ask-zone'
 import { readCertificate } from '../names/certificate'
 import type { NamesContext } from '../names/context'
 import { discover } from '../names/discover'
-import { checkReach } from '../names/reach'
+import { addressesOf, checkReach } from '../names/reach'
 import { change, type Actor } from './change'
 import { domainState, writeDomain } from './change-domain'
 import { composeSight, readObservation, type DomainSight } from './domain-sight'
@@ -85,12 +85,12 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
   const sight = composeSight({ domain, brought, watch, latest, names, now })
   const { sighting } = sight
   const targetExists = await seeTarget(sight)
-  const certificate = isOpen(domain) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS) ? await readCertificate(names, domain.host, now, pace) : undefined
+  const certificate = isOpenStanding(domain.standing) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS) ? await readCertificate(names, domain.host, now, pace) : undefined
   if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
   const failedTwice = reach !== undefined && !reach.ok && watch.reach !== null && !watch.reach.ok
   await keepDomainCases(db, names, { ...sight, targetExists, notReached: failedTwice ? reach : undefined }, now)
-  const busy = !isOpen(domain) && now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
-  const again = reach !== undefined && !reach.ok && isOpen(domain) && !failedTwice
+  const busy = !isOpenStanding(domain.standing) && now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
+  const again = reach !== undefined && !reach.ok && isOpenStanding(domain.standing) && !failedTwice
   const next = nextLook({ now: now.getTime(), interval: again ? Math.min(AGAIN_MS, names.watchMs) : busy ? Math.max(LEAST_MS, names.watchMs / BUSY) : names.watchMs, lapses: sighting.lapses })
   await db.sequelize.query(
     // A look that somebody asked for meanwhile is not put off.
@@ -131,28 +131,18 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
   async function seeReach({ needed }: DomainSight['plan']): Promise<Reach | undefined> {
     if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
     const through = needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
-    return checkReach(names, domain!.host, new Date(), { pace, ...(isOpen(domain!) && { through }) })
+    return checkReach(names, domain!.host, new Date(), { pace, ...(isOpenStanding(domain!.standing) && { through }) })
   }
 
-  /** Whether the name a CNAME leads to has an address; asked of the first resolver that answers. */
-  async function seeTarget({ plan, brought: known }: DomainSight): Promise<boolean | undefined> {
+  /** Whether the name a CNAME leads to has an address; `undefined` where no resolver tells. */
+  async function seeTarget({ plan }: DomainSight): Promise<boolean | undefined> {
     const [pointing] = plan.needed.pointing
-    if (!isOpen(domain!) || pointing?.type !== 'CNAME') return undefined
-    const target = targetName(pointing)!
-    if (known && isAtOrBelow(target, known.zone.origin) && known.zone.exists(target)) return true
-    for (const resolver of names.resolvers) {
-      for (const type of ['A', 'AAAA']) {
-        const asked = await ask(resolver, target, type, { recursive: true, pace })
-        if (!asked.ok || !['NOERROR', 'NXDOMAIN'].includes(asked.message.rcode)) break
-        if (asked.message.answer.some((record) => record.type === type)) return true
-        if (type === 'AAAA') return false
-      }
-    }
-    return undefined
+    if (!isOpenStanding(domain!.standing) || pointing?.type !== 'CNAME') return undefined
+    const addresses = await addressesOf(names, hostOfName(pointing.data), pace)
+    return addresses && addresses.length > 0
   }
 }
 
-const isOpen = (domain: DomainModel) => domain.standing === 'open' || domain.standing === 'drifted'
 const moment = (milliseconds: number | undefined) => (milliseconds === undefined ? null : new Date(milliseconds))
 
 /** Keeps what the name servers say of a zone nobody brought. */

@@ -8,13 +8,12 @@ import type { NamesContext } from '../names/context'
 import { pushChange } from '../names/update'
 import { change, type Actor } from './change'
 import { readSight, type DomainSight } from './domain-sight'
-import { findDomain, pushedFile, wayOf } from './domain-zone'
+import { findDomain, pushedFile, tellRecord, wayOf } from './domain-zone'
 import { Problem } from './problem'
 import { readUpdateKey, type OpenedKey } from './update-key'
 
 export type PushableStep = Extract<StepKey, 'lower-ttl' | 'prove' | 'switch'>
 
-const tell = (record: DnsRecord) => ({ ...record, name: hostOfName(record.name) })
 export const describeRecord = (record: DnsRecord) => `${hostOfName(record.name)} ${record.ttl} ${record.type} ${record.data}`
 const clock = (milliseconds: number) => new Date(milliseconds).toISOString().slice(11, 16)
 
@@ -66,7 +65,8 @@ export async function placeRecords(
 ): Promise<{ done: RecordChange; push: PushTold; entryId: number }> {
   const placed = new Map(there.map((record) => [recordKey(record), record]))
   const add = wanted.add.filter((record) => placed.get(recordKey(record))?.ttl !== record.ttl)
-  const remove = wanted.remove.filter((record) => placed.has(recordKey(record)))
+  // As they stand, not as a step left out would have made them: undoing puts these back.
+  const remove = wanted.remove.flatMap((record) => placed.get(recordKey(record)) ?? [])
   if (add.length === 0 && remove.length === 0) throw new Problem(409, 'Nothing to place', `The zone holds these records of ${domain.host} already.`)
   const pushed = await pushChange(wayOf(names, opened.server), makeZone(origin, there), { add, remove }, opened.key)
   if (!pushed.ok) throw new Problem(pushed.reason === 'changed' ? 409 : 502, pushed.reason === 'changed' ? 'The zone changed meanwhile' : 'Not placed', pushed.sentence, [], pushed.sets ? { sets: pushed.sets } : {})
@@ -78,7 +78,7 @@ export async function placeRecords(
     })
   })
   const sets = recordSets([...add, ...remove]).map((set) => `${set.type} at ${hostOfName(set.name)}`)
-  return { entryId, done: { add, remove }, push: { step, added: add.map(tell), removed: remove.map(tell), sentence: `${opened.server} took the change: ${[...new Set(sets)].join(', ')}.` } }
+  return { entryId, done: { add, remove }, push: { step, added: add.map(tellRecord), removed: remove.map(tellRecord), sentence: `${opened.server} took the change: ${[...new Set(sets)].join(', ')}.` } }
 }
 
 /** The records of some sets as the update server gives them now; the base for a change that must overwrite nothing. */

@@ -3,9 +3,9 @@ import type { z } from 'zod'
 import { readHost, readSlug, readTarget, readTypedAddress } from '../../core/address'
 import { compile, explain, type DomainRow, type LinkRow } from '../../core/table'
 import type { Trace, traceRequest } from '../../core/schemas'
+import { isOpenStanding } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { LinkModel } from '../database/models/link'
-import { isOpen } from './link-state'
 import { fieldProblem } from './problem'
 
 /**
@@ -16,8 +16,8 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
   const typed = readTypedAddress(request.address)
   if (!typed.ok) throw fieldProblem('address', typed.reason === 'scheme' ? 'Only http:// and https:// addresses can be traced.' : 'Give a short address, like ansl.example/fares.')
   const domains = await db.Domain.findAll({ order: ['id'] })
-  const rows: DomainRow[] = domains.map((domain) => ({ ...domain.get(), id: Number(domain.id), open: isOpen(domain) }))
-  const host = typed.host ?? (domains.find(isOpen) ?? domains[0])?.host
+  const rows: DomainRow[] = domains.map((domain) => ({ ...domain.get(), id: Number(domain.id), open: isOpenStanding(domain.standing) }))
+  const host = typed.host ?? (domains.find((domain) => isOpenStanding(domain.standing)) ?? domains[0])?.host
   const [{ revision } = { revision: 0 }] = await db.sequelize.query<{ revision: number }>('SELECT revision FROM organisation WHERE id = 1', { type: QueryTypes.SELECT })
 
   const table = compile(rows, await linksInReach(db, rows, host, typed.target), Number(revision))

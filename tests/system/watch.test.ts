@@ -10,6 +10,7 @@ import { freePort } from '../../scripts/ports'
 import { migrate } from '../../server/database/migrate'
 import { openDatabase, type Database } from '../../server/database/open'
 import { makeNamesContext } from '../../server/names/context'
+import { listCases } from '../../server/usecases/cases'
 import { forgetObservations } from '../../server/usecases/domain-observations'
 import { makeWatch } from '../../server/usecases/watch'
 import { GATEWAY, Outside, top } from './outside'
@@ -74,6 +75,16 @@ describe('the watch over 1,000 domains', () => {
     await makeWatch(names, () => undefined)(db)
     expect(left).not.toHaveBeenCalled()
     left.mockRestore()
+  })
+
+  it('counts a domain’s visits once on the docket, however many cases it has', async () => {
+    const at = new Date()
+    const row = (domainId: number, subject: string, impact: number) => ({ lane: 'domains' as const, kind: 'server-lame', caseKey: subject.padEnd(64, '-'), domainId, linkId: null, subject, severity: 'doubtful' as const, headline: subject, sentence: subject, evidence: [], impact, openedAt: at, seenAt: at })
+    await db.DocketCase.destroy({ where: {} })
+    await db.DocketCase.bulkCreate([row(1, 'a', 5), row(1, 'b', 5), row(2, 'c', 3)])
+    const { lanes, items } = await listCases(db, { state: 'open' })
+    expect(lanes).toEqual([{ lane: 'domains', cases: 3, visits: 8 }])
+    expect(items.map((item) => item.impact)).toEqual([5, 5, 3])
   })
 
   it('forgets superseded answers in time, and keeps the latest', async () => {

@@ -28,7 +28,7 @@ async function work(task: () => Promise<unknown>) {
     await task()
   } catch (error) {
     fault.value = error instanceof ApiProblem ? (error.fields.host ?? error.message) : String(error)
-    liesBelow.value = error instanceof ApiProblem && error.status === 409 && /lies under/.test(fault.value)
+    liesBelow.value = error instanceof ApiProblem && 'above' in error.problem
   } finally {
     busy.value = false
   }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { span } from '~/composables/domain-words'
+import { isOpenStanding } from '~~/core/schemas'
 
 const { now } = defineProps<{ now: number }>()
 const store = useDomainStore()
@@ -10,7 +11,7 @@ const zoneOpen = ref(false)
 const bringing = ref(false)
 const checking = ref(false)
 const plan = computed(() => store.plan)
-const isOpen = computed(() => store.domain?.standing === 'open' || store.domain?.standing === 'drifted')
+const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store.domain.standing))
 const mayChange = computed(() => session.may('administrator'))
 const warnings = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity !== 'notice'))
 const notices = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity === 'notice'))

@@ -2,7 +2,7 @@
 import { mdiCheck } from '@mdi/js'
 import { computed, ref } from 'vue'
 import { span } from '~/composables/domain-words'
-import type { PlanStepTold, PlanTold } from '~~/core/schemas'
+import { isOpenStanding, type PlanStepTold, type PlanTold } from '~~/core/schemas'
 
 const { plan, now } = defineProps<{ plan: PlanTold; now: number }>()
 const store = useDomainStore()
@@ -13,7 +13,7 @@ const busy = ref(false)
 const fault = ref('')
 const notReached = ref(false)
 const PUSHED = ['lower-ttl', 'prove', 'switch']
-const isOpen = computed(() => store.domain?.standing === 'open' || store.domain?.standing === 'drifted')
+const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store.domain.standing))
 const mayChange = computed(() => session.may('administrator'))
 const mayPush = (step: PlanStepTold) => mayChange.value && plan.canPush && PUSHED.includes(step.key) && (step.state === 'now' || step.state === 'later') && step.add.length + step.remove.length > 0
 const mayOpen = computed(() => mayChange.value && !isOpen.value && store.domain?.standing !== 'not-proved')
@@ -34,7 +34,7 @@ async function work(task: () => Promise<string>) {
     notReached.value = false
   } catch (error) {
     fault.value = (error as Error).message
-    notReached.value = error instanceof ApiProblem && error.problem.title === 'Not reached'
+    notReached.value = error instanceof ApiProblem && 'reach' in error.problem
   } finally {
     busy.value = false
   }

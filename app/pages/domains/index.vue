@@ -2,6 +2,7 @@
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
 import { STANDING_WORDS } from '~/composables/domain-words'
+import { isOpenStanding } from '~~/core/schemas'
 
 useHead({ title: 'Domains · Fides' })
 const domains = useDomainsStore()
@@ -49,7 +50,7 @@ function start() {
         <NuxtLink v-if="item.cases" :to="`/docket`">{{ item.next }}</NuxtLink>
         <template v-else>{{ item.next || '—' }}<span v-if="item.standing === 'spreading' && item.everyoneBy" class="soft">, at the latest {{ short(item.everyoneBy) }}</span></template>
       </template>
-      <template #[`item.links`]="{ item }">{{ (item.links ?? 0).toLocaleString('en') }}<span v-if="item.standing !== 'open' && item.standing !== 'drifted' && item.links" class="soft"> waiting</span></template>
+      <template #[`item.links`]="{ item }">{{ (item.links ?? 0).toLocaleString('en') }}<span v-if="!isOpenStanding(item.standing) && item.links" class="soft"> waiting</span></template>
       <template #[`item.expiresOn`]="{ item }">{{ item.expiresOn ?? '—' }}</template>
     </VDataTable>
     <AddDomainDialog v-if="used" v-model="adding" />

@@ -1,7 +1,7 @@
 import type { DnsName } from '../name'
 import { negativeTtl, type DnsRecord } from '../record'
 import type { Zone } from '../zone/zone'
-import { LOW_TTL, proofData, proofName } from './facts'
+import { LOW_TTL, proofName } from './facts'
 import { forecast, judgeSight, type SightState, type Wanted } from './forecast'
 import type { Needed } from './needed'
 import type { Observation } from './observation'
@@ -36,9 +36,6 @@ export function sightQuestions(needed: Needed, name: DnsName): SightQuestions {
   const sets = types.map((type) => ({ name, type, data: needed.pointing.filter((record) => record.type === type).map((record) => record.data) }))
   return { authority: sets, resolver: sets, proof, old: needed.replaced.filter((record) => !types.some((type) => type === record.type)).map(({ name: at, type }) => ({ name: at, type })) }
 }
-
-/** What the proof of a domain's ownership must read. */
-export const proofWanted = (name: DnsName, token: string): Wanted => ({ name: proofName(name), type: 'TXT', data: [proofData(token)] })
 
 export interface SightingInput {
   current: DomainStanding

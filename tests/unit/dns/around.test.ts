@@ -85,10 +85,9 @@ describe('an access log', () => {
     const told = readAccessLog([line('GET /survey?a=1'), line('GET /survey', 304, 5), line('GET /panel', 301), line('GET /style.css'), line('GET /gone', 404), line('POST /survey'), line('GET /'), 'junk', ''].join('\r\n'), 10)
     expect(told).toEqual({ lines: 8, unread: 1, requests: 3, paths: [{ path: '/survey', visits: 2, lastAt: Date.UTC(2026, 10, 24, 10, 5) }, { path: '/panel', visits: 1, lastAt: Date.UTC(2026, 10, 24, 10) }] })
   })
-  it('stays linear on hostile lines', () => {
-    const began = performance.now()
-    readAccessLog(`a b "${'\\"'.repeat(200_000)}\n`.repeat(3) + '"'.repeat(300_000), 10)
-    expect(performance.now() - began).toBeLessThan(5000)
+  it('comes through hostile lines', () => {
+    // Quadratic matching would not come to an end here.
+    expect(readAccessLog(`a b "${'\\"'.repeat(200_000)}\n`.repeat(3) + '"'.repeat(300_000), 10)).toMatchObject({ lines: 4, unread: 4, paths: [] })
   })
 })
 
