@@ -43,10 +43,10 @@ export async function readForecast(db: Database, names: NamesContext, id: number
   const domain = await findDomain(db, id)
   const now = new Date()
   const { sighting, watch } = await readSight(db, names, domain, now)
-  const { changedAt, everyoneBy, oldTtl, negativeTtl, resolvers, allSee } = sighting
+  const { changedAt, everyoneBy, oldTtl, negativeTtl, heldTtl, resolvers, allSee } = sighting
   const looked = watch?.lookedAt !== null && watch !== null
   const number = (value: number) => value.toLocaleString('en')
-  const held = `${oldTtl > 0 ? `The old record’s TTL counts ${number(oldTtl)} s; ` : ''}“no such record” is kept for ${number(negativeTtl)} s (the zone’s SOA).`
+  const held = changedAt !== undefined ? `At the change resolvers could hold other answers for ${number(heldTtl)} s.` : `${oldTtl > 0 ? `The old record’s TTL counts ${number(oldTtl)} s; ` : ''}“no such record” is kept for ${number(negativeTtl)} s (the zone’s SOA).`
   const sentence =
     !looked ? 'Nobody was asked yet.'
     : changedAt === undefined ? `Not every name server has the new records yet. ${held}`

@@ -57,7 +57,7 @@ export function composeSight({ domain, brought, watch, latest, names, now }: Par
   const questions = sightQuestions(plan.needed, name)
   const sighting = readSighting({
     current: domain.standing, questions, zone, replaced: plan.needed.replaced, latest, now: now.getTime(), speed: names.ttlSpeed,
-    loweredAt: watch?.loweredAt?.getTime(), changedAt: watch?.changedAt?.getTime(),
+    loweredAt: watch?.loweredAt?.getTime(), changedAt: watch?.changedAt?.getTime(), heldTtl: watch?.oldTtl,
   })
   const steps = planProgress(plan.steps, { ...sighting, open: isOpenStanding(domain.standing), now: now.getTime(), ttlSpeed: names.ttlSpeed })
   return { domain, name, brought, zone, plan, questions, watch, latest, sighting, steps, caa: judgeCaa(name, names.gateway.issuers, caaSeen(latest)) }

@@ -101,7 +101,7 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
       type: QueryTypes.UPDATE,
       replacements: {
         began: new Date(began), due: new Date(next.at), why: next.why, now, id: domainId, origin: watch.zoneOrigin, servers: JSON.stringify(watch.servers), serversAt: watch.serversAt, lowered: moment(sighting.loweredAt),
-        changed: moment(sighting.changedAt), oldTtl: sighting.oldTtl, everyone: moment(sighting.everyoneBy), reach: reach ? JSON.stringify(reach) : null, certificate: certificate ? JSON.stringify(certificate) : null,
+        changed: moment(sighting.changedAt), oldTtl: sighting.heldTtl, everyone: moment(sighting.everyoneBy), reach: reach ? JSON.stringify(reach) : null, certificate: certificate ? JSON.stringify(certificate) : null,
       },
     },
   )

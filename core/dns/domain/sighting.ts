@@ -48,6 +48,8 @@ export interface SightingInput {
   /** When the old records were first seen with the low TTL, and the new ones at every name server; milliseconds. */
   loweredAt: number | undefined
   changedAt: number | undefined
+  /** What the last look gave as `heldTtl`; seconds. */
+  heldTtl?: number
   now: number
   speed: number
 }
@@ -60,6 +62,11 @@ export interface Sighting {
   changedAt: number | undefined
   oldTtl: number
   negativeTtl: number
+  /**
+   * Before the change, how long the name servers let other answers than the wanted ones be kept; from the change on,
+   * how long they could be at that moment. It stays as it was then, though the zone be read again. Seconds.
+   */
+  heldTtl: number
   everyoneBy: number | undefined
   resolvers: { server: string; state: SightState; by: number | undefined; stretches: boolean }[]
   /** Every resolver that answers gives the new records. */
@@ -102,10 +109,10 @@ export function readSighting(input: SightingInput): Sighting {
   const loweredAt = changedAt === undefined ? lowered() : input.loweredAt
   const oldTtl = heldAtSwitch(longest, loweredAt, changedAt, speed)
 
-  const forecasts = questions.resolver.map((wanted) => {
-    const had = replaced.some((record) => record.type === wanted.type || record.type === 'CNAME' || wanted.data[0]?.startsWith('CNAME '))
-    return forecast({ wanted, changedAt, oldTtl: had ? oldTtl : negative, speed, resolvers: servers('resolver').map((server) => ({ server, seen: [find('resolver', server, wanted)].filter((seen) => seen !== undefined) })) })
-  })
+  const heldTtl = held()
+  const forecasts = questions.resolver.map((wanted) =>
+    forecast({ wanted, changedAt, oldTtl: heldTtl, speed, resolvers: servers('resolver').map((server) => ({ server, seen: [find('resolver', server, wanted)].filter((seen) => seen !== undefined) })) }),
+  )
   const resolvers = servers('resolver').map((server) => {
     const told = forecasts.map((each) => each.resolvers.find((resolver) => resolver.server === server)!)
     const state = WORST.find((candidate) => told.some((each) => each.state === candidate)) ?? 'silent'
@@ -118,7 +125,7 @@ export function readSighting(input: SightingInput): Sighting {
     .map((seen) => seen.at + (seen.ttl! * 1000) / speed)
   if (loweredAt !== undefined && changedAt === undefined) lapses.push(loweredAt + (longest * 1000) / speed)
   return {
-    standing, proved: proofs.some(said) && proofs.filter(said).every((state) => state === 'new'), loweredAt, changedAt, oldTtl, negativeTtl: negative, resolvers, lapses,
+    standing, proved: proofs.some(said) && proofs.filter(said).every((state) => state === 'new'), loweredAt, changedAt, oldTtl, negativeTtl: negative, heldTtl, resolvers, lapses,
     everyoneBy: moments.length === 0 || moments.includes(undefined) ? undefined : Math.max(...(moments as number[])),
     allSee: resolvers.some((resolver) => said(resolver.state)) && resolvers.every((resolver) => resolver.state === 'new' || !said(resolver.state)),
   }
@@ -126,6 +133,18 @@ export function readSighting(input: SightingInput): Sighting {
   function isOld(seen: Observation): boolean {
     const wanted = questions.resolver.find((candidate) => candidate.name === seen.name && candidate.type === seen.type)
     return wanted !== undefined && ['old', 'absent'].includes(judgeSight(wanted, seen))
+  }
+  function held(): number {
+    const before = input.heldTtl ?? 0
+    if (changedAt === undefined) {
+      const others = questions.authority.flatMap((wanted) => servers('authority').map((server) => ({ wanted, seen: find('authority', server, wanted) }))).filter(({ wanted, seen }) => ['old', 'absent'].includes(judgeSight(wanted, seen)))
+      return others.length === 0 ? before : Math.max(...others.map(({ seen }) => seen!.ttl ?? 0))
+    }
+    if (input.changedAt !== undefined && input.heldTtl !== undefined) return before
+    // What the zone held before the switch; of an open domain that drifted only what was seen counts.
+    const had = (wanted: Wanted) => replaced.some((record) => record.type === wanted.type || record.type === 'CNAME' || wanted.data[0]?.startsWith('CNAME '))
+    const planned = input.current === 'open' || input.current === 'drifted' ? 0 : Math.max(0, ...questions.resolver.map((wanted) => (had(wanted) ? oldTtl : negative)))
+    return Math.max(planned, before)
   }
   /** Since when every name server that answers gives the old records with the low TTL. */
   function lowered(): number | undefined {

@@ -171,6 +171,19 @@ describe('a sighting', () => {
     expect(told).toMatchObject({ standing: 'spreading', proved: true, changedAt: 950_000, oldTtl: 3600, negativeTtl: 900, everyoneBy: 950_000 + 3_600_000, allSee: false, lapses: [1_090_000] })
     expect(told.resolvers).toEqual([{ server: 'R', state: 'old', by: 1_090_000, stretches: false }])
   })
+  it('keeps how long old answers could be held at the change, though the zone is read again after it', () => {
+    const all = [proof('ns1'), seen({ firstAt: 900_000 })]
+    const first = read(all, { heldTtl: 0 })
+    expect(first).toMatchObject({ changedAt: 900_000, heldTtl: 3600, everyoneBy: 900_000 + 3_600_000 })
+    expect(read(all, { heldTtl: first.heldTtl, changedAt: first.changedAt, replaced: [] })).toMatchObject({ heldTtl: 3600, everyoneBy: first.everyoneBy })
+  })
+  it('of an open domain that drifted, goes by what its name servers were seen to say meanwhile', () => {
+    const away = read([seen({ data: ['203.0.113.9'], ttl: 86_400 })], { current: 'open', changedAt: 5, heldTtl: 300 })
+    expect(away).toMatchObject({ standing: 'drifted', changedAt: undefined, heldTtl: 86_400 })
+    const silent = read([seen({ status: 'silent', data: [], ttl: null })], { current: 'drifted', heldTtl: 86_400 })
+    expect(silent).toMatchObject({ changedAt: undefined, heldTtl: 86_400 })
+    expect(read([seen({ firstAt: 10_000 })], { current: 'drifted', heldTtl: 86_400 })).toMatchObject({ standing: 'open', changedAt: 10_000, everyoneBy: 10_000 + 86_400_000 })
+  })
   it('tells nothing where an installation knows no address of its own', () => {
     const bare = switchPlan(zone, 'rider.test.', 'token', { name: undefined, ipv4: [], ipv6: [], issuers: [] })
     const told = read([seen({ role: 'resolver', server: 'R', status: 'silent', data: [], ttl: null })], { questions: sightQuestions(bare.needed, 'rider.test.') })
