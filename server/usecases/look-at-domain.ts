@@ -1,21 +1,22 @@
 import { QueryTypes } from 'sequelize'
-import { hostOfName, makeZone, nameOfHost, negativeTtl, nextLook, parentOf, sameAnswer, writeZone, type DnsName, type Observation } from '../../core/dns'
-import type { DnsMessage } from '../../core/dns/wire'
+import { hostOfName, makeZone, nameOfHost, nextLook, parentOf, writeZone, type DnsName, type Observation } from '../../core/dns'
 import { isOpenStanding, type Reach } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
-import type { DomainWatchModel, KnownServer } from '../database/models/domain-watch'
-import { ask, type Asked } from '../names/ask'
+import type { DomainWatchModel } from '../database/models/domain-watch'
+import { ask } from '../names/ask'
 import { askZone } from '../names/ask-zone'
 import { readCertificate } from '../names/certificate'
 import type { NamesContext } from '../names/context'
 import { discover } from '../names/discover'
+import { observe, type Question } from '../names/observe'
 import { addressesOf, checkReach } from '../names/reach'
 import { change, type Actor } from './change'
 import { domainState, writeDomain } from './change-domain'
 import { composeSight, readObservation, type DomainSight } from './domain-sight'
 import { readBroughtZone } from './domain-zone'
 import { keepDomainCases } from './domain-cases'
+import { keepObservations } from './keep-observations'
 
 const WATCH: Actor = { memberId: null, name: 'Watch', role: 'administrator' }
 /** Name servers are found anew this often, in milliseconds. */
@@ -28,35 +29,7 @@ const LEAST_MS = 2000
 /** After an open domain was not reached for the first time, it is tried again so soon. */
 const AGAIN_MS = 10_000
 
-export interface Question {
-  name: DnsName
-  type: string
-}
-
 const unique = (questions: readonly Question[]) => [...new Map(questions.map((question) => [`${question.name} ${question.type}`, question])).values()]
-
-/** What a server's answer says of one question. */
-export function observe(asked: Asked, role: Observation['role'], server: string, { name, type }: Question, at: number): Observation {
-  const observation = (status: Observation['status'], data: string[] = [], ttl: number | null = null): Observation => ({ role, server, name, type, status, data, ttl, firstAt: at, at })
-  if (!asked.ok) return observation(asked.reason === 'malformed' ? 'failed' : 'silent')
-  const { message } = asked
-  if (message.rcode === 'REFUSED' || message.rcode === 'NOTAUTH') return observation(role === 'authority' ? 'lame' : 'refused')
-  if (message.rcode !== 'NOERROR' && message.rcode !== 'NXDOMAIN') return observation('failed')
-  if (role === 'authority' && !message.aa) return observation('lame')
-  // An issuer's question follows aliases (RFC 8659 §3); every other is about the name itself.
-  const own = message.answer.filter((record) => record.name === name || type === 'CAA')
-  const alias = type === 'CNAME' || type === 'CAA' ? undefined : own.find((record) => record.type === 'CNAME')
-  if (alias) return observation('answered', [`CNAME ${alias.data}`], alias.ttl)
-  const records = own.filter((record) => record.type === type)
-  if (records.length === 0) return observation('none', [], negative(message))
-  return observation('answered', records.map((record) => record.data).sort(), Math.min(...records.map((record) => record.ttl)))
-}
-
-/** How long "no such record" may be kept, by the SOA of the answer (RFC 2308 §5). */
-function negative(message: DnsMessage): number | null {
-  const soa = message.authority.find((record) => record.type === 'SOA')
-  return soa ? negativeTtl({ name: soa.name, type: 'SOA', ttl: soa.ttl, data: soa.data }) : null
-}
 
 /**
  * Looks at one domain: finds its name servers, asks each of them and every resolver, keeps what they say, moves the
@@ -152,31 +125,6 @@ async function seeZone(db: Database, names: NamesContext, domain: DomainModel, w
   if (!asked.ok) return
   const text = Buffer.from(writeZone(origin, makeZone(origin, asked.records).records), 'latin1')
   await db.DomainZone.findOrCreate({ where: { domainId: domain.id }, defaults: { domainId: domain.id, origin, text, source: 'asked', toldBy: asked.toldBy, readAt: new Date() } })
-}
-
-/** Keeps answers run by run: a row lasts as long as its answer stays the same. Returns the latest of each, servers gone left out. */
-async function keepObservations(db: Database, domainId: number, rows: InstanceType<Database['Observation']>[], seen: readonly Observation[], servers: readonly KnownServer[], names: NamesContext): Promise<Observation[]> {
-  const asked = new Set([...servers.map((server) => `authority ${server.name}`), ...names.resolvers.map((resolver) => `resolver ${resolver.name}`)])
-  const key = (observation: { role: string; server: string; name: string; type: string }) => `${observation.role} ${observation.server} ${observation.name} ${observation.type}`
-  const old = new Map(rows.map((row) => [key(row), row]))
-  const latest = new Map(rows.filter((row) => asked.has(`${row.role} ${row.server}`)).map((row) => [key(row), readObservation(row)]))
-  await db.sequelize.transaction(async (transaction) => {
-    const gone = rows.filter((row) => !asked.has(`${row.role} ${row.server}`)).map((row) => Number(row.id))
-    const fresh: Observation[] = []
-    for (const observation of seen) {
-      const row = old.get(key(observation))
-      const same = row !== undefined && sameAnswer(readObservation(row), observation)
-      latest.set(key(observation), same ? { ...observation, firstAt: row.firstAt.getTime() } : observation)
-      if (same) await row.update({ ttl: observation.ttl, ttlAt: new Date(observation.at), lastAt: new Date(observation.at) }, { transaction })
-      else {
-        fresh.push(observation)
-        if (row) gone.push(Number(row.id))
-      }
-    }
-    if (gone.length > 0) await db.Observation.update({ latest: false }, { where: { id: gone }, transaction })
-    await db.Observation.bulkCreate(fresh.map(({ at, firstAt, ...rest }) => ({ ...rest, domainId, latest: true, ttlAt: new Date(at), firstAt: new Date(firstAt), lastAt: new Date(at) })), { transaction })
-  })
-  return [...latest.values()]
 }
 
 /** Moves a domain's standing by what was seen, as a change of its own in the ledger. */

@@ -3,22 +3,12 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import StateMark from '../../app/components/address/StateMark.vue'
 import { said, span, spreadWords, STANDING_WORDS } from '../../app/composables/domain-words'
 import { visitsADay } from '../../app/composables/lanes'
+import { ApiProblem } from './api-problem'
 import type { Case, Domain, ObservationsTold, PlanTold } from '../../core/schemas'
 
 const save = vi.fn()
 const store = { domain: { id: 3, version: 5, registrar: 'Old', yearlyPrice: 10 } as unknown as Domain, save }
 const tell = vi.fn()
-class ApiProblem extends Error {
-  constructor(readonly problem: { status: number; detail: string; errors?: { pointer: string; detail: string }[]; current?: unknown }) {
-    super(problem.detail)
-  }
-  get status() {
-    return this.problem.status
-  }
-  get fields() {
-    return Object.fromEntries((this.problem.errors ?? []).map((fault) => [fault.pointer.slice(1), fault.detail]))
-  }
-}
 // What Nuxt would import by itself.
 vi.stubGlobal('useDomainStore', () => store)
 vi.stubGlobal('useNotice', () => ({ tell }))

@@ -1,21 +1,10 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Link } from '../../core/schemas'
+import { ApiProblem } from './api-problem'
 
 const create = vi.fn()
 const change = vi.fn()
 const domains = { domains: [{ host: 'ansl.example', defaultStatus: 307 }], byHost: () => undefined }
-
-class ApiProblem extends Error {
-  constructor(readonly problem: { status: number; detail: string; errors?: { pointer: string; detail: string }[]; current?: Link }) {
-    super(problem.detail)
-  }
-  get status() {
-    return this.problem.status
-  }
-  get fields() {
-    return Object.fromEntries((this.problem.errors ?? []).map((fault) => [fault.pointer.slice(1), fault.detail]))
-  }
-}
 
 // What Nuxt would import by itself.
 vi.stubGlobal('useLinkStore', () => ({ create, change }))

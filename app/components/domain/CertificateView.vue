@@ -22,7 +22,7 @@ onMounted(look)
 </script>
 
 <template>
-  <section class="view" aria-labelledby="certificate-title">
+  <section class="form-page view" aria-labelledby="certificate-title">
     <h2 id="certificate-title">Certificate</h2>
     <VAlert v-if="fault" type="error" variant="tonal" density="compact">{{ fault }}</VAlert>
     <template v-if="store.certificate">
@@ -53,9 +53,6 @@ onMounted(look)
 
 <style scoped>
 .view {
-  display: flex;
-  flex-direction: column;
-  gap: 16px;
   max-width: 720px;
 }
 dl {

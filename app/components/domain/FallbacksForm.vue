@@ -18,7 +18,7 @@ const STATUSES = [
 </script>
 
 <template>
-  <form class="form field-column" novalidate @submit.prevent="submit">
+  <form class="form-page field-column" novalidate @submit.prevent="submit">
     <h2>Fallbacks</h2>
     <VTextField v-model="typed.rootDestination" class="mono" label="Root" :readonly="!mayChange" placeholder="https://" hint="Where the bare domain leads. Empty: a small page of our own." persistent-hint :error-messages="faults.rootDestination" />
     <VTextField v-model="typed.notFoundDestination" class="mono" label="Not found" :readonly="!mayChange" placeholder="https://" hint="Where addresses nobody made lead. Empty: a page that says so, with status 404." persistent-hint :error-messages="faults.notFoundDestination" />
@@ -30,12 +30,3 @@ const STATUSES = [
     <VBtn v-if="mayChange" type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="changed.length === 0">Save</VBtn>
   </form>
 </template>
-
-<style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 14px;
-  max-width: 640px;
-}
-</style>

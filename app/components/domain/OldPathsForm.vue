@@ -47,7 +47,7 @@ async function make() {
 </script>
 
 <template>
-  <section class="view field-column" aria-labelledby="old-title">
+  <section class="form-page view field-column" aria-labelledby="old-title">
     <h2 id="old-title">From the old website</h2>
     <p class="soft">What people asked for under {{ domain.shown }} is in the old web server’s access log. Those addresses may be printed: turn them into links before the website goes dark.</p>
     <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="read">
@@ -79,9 +79,6 @@ async function make() {
 
 <style scoped>
 .view {
-  display: flex;
-  flex-direction: column;
-  gap: 14px;
   max-width: 980px;
 }
 .log :deep(textarea) {

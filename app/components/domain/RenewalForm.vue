@@ -20,7 +20,7 @@ const PRIVACY = [{ value: 'on', title: 'On: the registry shows the registrar’s
 </script>
 
 <template>
-  <form class="form field-column" novalidate @submit.prevent="save">
+  <form class="form-page field-column" novalidate @submit.prevent="save">
     <h2>Renewal</h2>
     <p class="soft">When the registration of {{ domain.shown }} lapses, every address printed with it stops. Cases come 60, 30 and 7 days before.</p>
     <VTextField v-model="typed.registrar" label="Registrar" maxlength="120" :readonly="!mayChange" :error-messages="faults.registrar" />
@@ -40,12 +40,6 @@ const PRIVACY = [{ value: 'on', title: 'On: the registry shows the registrar’s
 </template>
 
 <style scoped>
-.form {
-  display: flex;
-  flex-direction: column;
-  gap: 14px;
-  max-width: 640px;
-}
 .prices {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(140px, 1fr));

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { message, type DnsMessage, type WireRecord } from '../../../core/dns/wire'
-import { observe } from '../../../server/usecases/look-at-domain'
+import { observe } from '../../../server/names/observe'
 
 const record = (name: string, type: string, data: string, ttl = 300): WireRecord => ({ name, type, class: 1, ttl, data }) as WireRecord
 const SOA = record('rider.test.', 'SOA', 'ns1.rider.test. h.rider.test. 1 7200 900 1209600 120', 3600)
