@@ -313,6 +313,18 @@ describe('the docket', () => {
     await until('settled', async () => (await cases()).length === 0)
   })
 
+  it.each([
+    ['sound', null, /serves a certificate by Harbour Test Authority, good until 2126-01-01/],
+    ['other', 'it is for other names', /browsers refuse: it is for other names/],
+    ['expired', 'it has expired', /browsers refuse: it has expired/],
+  ] as const)('reads what the front serves: a certificate that is %s', async (name, fault, sentence) => {
+    outside.serve(name)
+    const { body } = await fides.call('viewer', 'GET', `/domains/${id}/certificate`)
+    expect(body.served).toMatchObject({ answered: true, fault, issuer: 'Harbour Test Authority', names: [name === 'other' ? 'www.rider.example' : 'rider.example'] })
+    expect(body.served.sentence).toMatch(sentence)
+    expect(body).toMatchObject({ names: [{ name: 'rider.example' }], issuers: ['ca.example'], caa: { allowed: true } })
+  })
+
   it('survives the database going away', async () => {
     await fides.system.crashDatabase()
     expect((await admin('GET', '/cases')).status).toBe(503)
