@@ -67,7 +67,7 @@ export async function readCertificateOf(db: Database, names: NamesContext, id: n
   if (sight.watch) await db.DomainWatch.update({ certificate: served }, { where: { domainId: id } })
   const seen = sight.latest.some((observation) => observation.type === 'CAA' && observation.status !== 'silent')
   return {
-    names: [{ name: domain.host, why: 'Every short address on the domain begins with it. No other name leads here, so the certificate needs no other.' }],
+    names: [{ name: domain.host, why: 'Every short address on the domain begins with it.' }],
     caa: seen ? { allowed: sight.caa.allowed, sentence: sight.caa.sentence } : sight.brought ? { allowed: sight.plan.needed.caaVerdict.allowed, sentence: sight.plan.needed.caaVerdict.sentence } : null,
     issuers: [...names.gateway.issuers],
     served,

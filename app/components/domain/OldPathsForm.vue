@@ -13,6 +13,7 @@ type Row = OldPaths['items'][number] & { chosen: boolean; fault: string; made: b
 const rows = ref<Row[]>([])
 const faults = ref<Record<string, string>>({})
 const busy = ref(false)
+const count = (number: number, thing: string) => `${number.toLocaleString('en')} ${thing}${number === 1 ? '' : 's'}`
 const chosen = computed(() => rows.value.filter((row) => row.chosen && !row.made))
 
 async function read() {
@@ -41,7 +42,7 @@ async function make() {
     }
   }
   busy.value = false
-  notice.tell(`Made ${made} ${made === 1 ? 'link' : 'links'}${chosen.value.length > 0 ? `; ${chosen.value.length} could not be made` : ''}`)
+  notice.tell(`Made ${count(made, 'link')}${chosen.value.length > 0 ? `; ${chosen.value.length} could not be made` : ''}`)
   await store.read(domain.id)
 }
 </script>
@@ -57,7 +58,7 @@ async function make() {
       <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">See the addresses</VBtn>
     </form>
     <template v-if="found">
-      <p role="status">{{ found.requests.toLocaleString('en') }} page visits in {{ found.lines.toLocaleString('en') }} lines<template v-if="found.unread">; {{ found.unread.toLocaleString('en') }} lines are in no known format and were left out</template>.</p>
+      <p role="status">{{ count(found.requests, 'page visit') }} in {{ count(found.lines, 'line') }}<template v-if="found.unread">; {{ count(found.unread, 'line') }} in no known format left out</template>.</p>
       <div class="scroll" tabindex="0" role="region" aria-label="Addresses of the old website">
         <table>
           <thead><tr><th scope="col">Make</th><th scope="col">Path</th><th scope="col" class="number">Visits</th><th scope="col">Slug</th><th scope="col">Destination</th></tr></thead>
@@ -72,7 +73,7 @@ async function make() {
           </tbody>
         </table>
       </div>
-      <VBtn color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="chosen.length === 0" @click="make">Make {{ chosen.length }} {{ chosen.length === 1 ? 'link' : 'links' }}</VBtn>
+      <VBtn color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="chosen.length === 0" @click="make">Make {{ count(chosen.length, 'link') }}</VBtn>
     </template>
   </section>
 </template>
