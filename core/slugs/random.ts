@@ -1,16 +1,18 @@
-/** Lower-case letters and digits without `i l 1 o 0` (common practice, no source). */
-export const UNMISTAKABLE = 'abcdefghjkmnpqrstuvwxyz23456789'
-
 /**
- * A random slug of `length` characters from `alphabet` (at most 256), each equally likely: octets that would favour
- * the alphabet's first characters are drawn again. `randomBytes` must be a cryptographic source.
+ * A random slug of `length` characters from `alphabet` (at most 65,536 of them), each equally likely: draws that would
+ * favour the alphabet's first characters are thrown away. `randomBytes` must be a cryptographic source.
  */
 export function randomSlug(alphabet: string, length: number, randomBytes: (count: number) => Uint8Array): string {
-  const bound = 256 - (256 % alphabet.length)
+  const characters = [...alphabet]
+  const bound = 65_536 - (65_536 % characters.length)
   let slug = ''
-  while (slug.length < length) {
-    for (const octet of randomBytes(length)) {
-      if (octet < bound && slug.length < length) slug += alphabet[octet % alphabet.length]
+  for (let drawn = 0; drawn < length;) {
+    const octets = randomBytes(2 * length)
+    for (let at = 0; at < octets.length && drawn < length; at += 2) {
+      const draw = (octets[at]! << 8) | octets[at + 1]!
+      if (draw >= bound) continue
+      slug += characters[draw % characters.length]
+      drawn++
     }
   }
   return slug

@@ -1,0 +1,92 @@
+import { parameterName } from '../address/query'
+
+/** What a rule asks of the query: nothing, these among others, or exactly these in any order. */
+export const QUERY_MODES = ['ignore', 'contains', 'exactly'] as const
+export type QueryMode = (typeof QUERY_MODES)[number]
+
+export interface QueryCondition {
+  mode: QueryMode
+  /** Parameters asked for; a value of null stands for any. */
+  parameters: readonly { name: string; value: string | null }[]
+}
+
+export const ANY_QUERY: QueryCondition = { mode: 'ignore', parameters: [] }
+
+/** Reads a condition as it is written: `line=4&lang`, where a name alone stands for any value. */
+export function readCondition(mode: QueryMode, text: string): QueryCondition {
+  if (mode === 'ignore') return ANY_QUERY
+  return { mode, parameters: text === '' ? [] : text.split('&').filter(Boolean).map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : null })) }
+}
+
+const valueOf = (piece: string): string => {
+  const raw = piece.slice(piece.indexOf('=') + 1)
+  try {
+    return decodeURIComponent(raw)
+  } catch {
+    return raw
+  }
+}
+
+/** Whether a query (without `?`) satisfies a condition. Names and values are compared after percent-decoding. */
+export function satisfies(query: string, condition: QueryCondition): boolean {
+  if (condition.mode === 'ignore') return true
+  const given = query === '' ? [] : query.split('&').filter(Boolean).map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : '' }))
+  if (condition.mode === 'exactly' && given.length !== condition.parameters.length) return false
+  return takeAll(condition.parameters, given)
+}
+
+/** Whether each asked parameter finds one of its own among those given; those with a value choose first. */
+function takeAll(asked: QueryCondition['parameters'], given: readonly { name: string; value: string | null }[]): boolean {
+  const left = [...given]
+  for (const want of [...asked].sort((a, b) => Number(a.value === null) - Number(b.value === null))) {
+    const at = left.findIndex((have) => have.name === want.name && (want.value === null || have.value === want.value))
+    if (at === -1) return false
+    left.splice(at, 1)
+  }
+  return true
+}
+
+/** Whether every query that satisfies `inner` satisfies `outer`. */
+export function covers(outer: QueryCondition, inner: QueryCondition): boolean {
+  if (outer.mode === 'ignore') return true
+  if (outer.mode === 'exactly' && inner.mode !== 'exactly') return false
+  if (outer.mode === 'exactly' && outer.parameters.length !== inner.parameters.length) return false
+  return takeAll(outer.parameters, inner.parameters)
+}
+
+/** Whether some query satisfies both. */
+export function meet(a: QueryCondition, b: QueryCondition): boolean {
+  if (a.mode !== 'exactly' && b.mode !== 'exactly') return true
+  if (a.mode !== 'exactly') return meet(b, a)
+  if (b.mode === 'exactly') return a.parameters.length === b.parameters.length && match(b.parameters, a.parameters)
+  return match(b.parameters, a.parameters)
+}
+
+/** Whether each asked parameter can be met by one of its own of those that stand, where “any” can be given any value. */
+function match(asked: QueryCondition['parameters'], there: QueryCondition['parameters']): boolean {
+  const left = [...there]
+  const fits = (want: { value: string | null }, have: { value: string | null }) => want.value === null || have.value === null || want.value === have.value
+  const ordered = [...asked].sort((a, b) => Number(a.value === null) - Number(b.value === null))
+  return ordered.every((want) => {
+    let at = left.findIndex((have) => have.name === want.name && have.value === want.value)
+    if (at === -1) at = left.findIndex((have) => have.name === want.name && fits(want, have))
+    if (at === -1) return false
+    left.splice(at, 1)
+    return true
+  })
+}
+
+/** A query that satisfies a condition, for a witness; empty where none is needed. */
+export function exampleQuery(...conditions: readonly QueryCondition[]): string {
+  const strictest = conditions.find(({ mode }) => mode === 'exactly')
+  const parts: { name: string; value: string | null }[] = []
+  for (const condition of strictest ? [strictest, ...conditions.filter((other) => other !== strictest)] : conditions) {
+    const left = [...parts]
+    for (const { name, value } of condition.parameters) {
+      const at = left.findIndex((part) => part.name === name && (value === null || part.value === null || part.value === value))
+      if (at === -1) parts.push({ name, value })
+      else left.splice(at, 1)[0]!.value ??= value
+    }
+  }
+  return parts.map(({ name, value }) => `${encodeURIComponent(name)}=${encodeURIComponent(value ?? '1')}`).join('&')
+}

@@ -1,0 +1,120 @@
+import { foldCase } from '../address/case-folding'
+import { ALPHABETS, PRESETS, SEPARATORS, type AlphabetName } from './alphabets'
+import { lookAlikeKey } from './skeleton'
+import { isSingleScript } from './script'
+
+/** What a domain asks of its slugs, beside whether capitals and a trailing slash matter. */
+export interface SlugRules {
+  alphabet: AlphabetName
+  /** The characters of the alphabet `own`. */
+  ownAlphabet: string
+  /** Which of `-._~` may stand between words. */
+  separators: string
+  /** Letters of other scripts, one script to a slug (UTS #39 §5.1). */
+  otherScripts: boolean
+  minLength: number
+  maxLength: number
+  /** How many parts between slashes a slug may have. */
+  depth: number
+  /** Families: where there are any, a slug begins with one of them and a slash. */
+  prefixes: string[]
+  /** First parts that are kept for other uses. */
+  reserved: string[]
+  /** Words that must not stand in a slug. */
+  blocked: string[]
+  /** How many characters a random slug has. */
+  randomLength: number
+}
+
+/** Rules that refuse nothing an address can be; what a domain has until somebody decides. */
+export const OPEN_RULES: SlugRules = {
+  alphabet: 'letters', ownAlphabet: '', separators: SEPARATORS, otherScripts: true, minLength: 1, maxLength: 200, depth: 20, prefixes: [], reserved: [], blocked: [], randomLength: 7,
+}
+
+export type BreachKind = 'character' | 'separator' | 'script' | 'short' | 'long' | 'depth' | 'prefix' | 'reserved' | 'blocked'
+
+/** What of a rule a slug breaks, in a sentence that says what would be right. */
+export interface Breach {
+  kind: BreachKind
+  sentence: string
+}
+
+/** The characters slugs may be made of, without separators and slash; for random slugs all of these. */
+export const charactersOf = (rules: SlugRules): string => (rules.alphabet === 'own' ? rules.ownAlphabet : PRESETS[rules.alphabet])
+
+const NAMES: Record<AlphabetName, string> = {
+  letters: 'letters and digits', lower: 'small letters and digits', unmistakable: 'characters that cannot be mistaken (small letters and digits without i, l, 1, o, 0)', own: 'the domain’s own alphabet',
+}
+
+/**
+ * What a slug breaks of a domain's rules; empty where nothing. Where capitals do not matter, a capital counts as its
+ * small letter. A trailing slash counts for nothing.
+ */
+export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boolean): Breach[] {
+  const breaches: Breach[] = []
+  const bare = slug.replace(/\/$/, '')
+  const read = capitalsMatter ? bare : foldCase(bare)
+  const allowed = capitalsMatter ? charactersOf(rules) : foldCase(charactersOf(rules))
+  const add = (kind: BreachKind, sentence: string) => breaches.some((breach) => breach.kind === kind) || breaches.push({ kind, sentence })
+  for (const character of read) {
+    if (character === '/' || allowed.includes(character)) continue
+    if (SEPARATORS.includes(character)) {
+      if (!rules.separators.includes(character)) add('separator', `“${character}” is not used as a separator here; ${rules.separators === '' ? 'none is' : `use ${[...rules.separators].map((one) => `“${one}”`).join(', ')}`}.`)
+    } else if (!/^[\p{L}\p{M}\p{N}]$/u.test(character) || character <= '\x7f' || !rules.otherScripts) add('character', `“${character}” is not among ${NAMES[rules.alphabet]}.`)
+  }
+  if (rules.otherScripts && !isSingleScript(read)) add('script', 'Letters of several scripts stand together; use one script in a slug.')
+  const length = [...bare].length
+  if (length < rules.minLength) add('short', `It has ${length} characters; at least ${rules.minLength} are asked for.`)
+  if (length > rules.maxLength) add('long', `It has ${length} characters; at most ${rules.maxLength} are allowed.`)
+  const parts = read.split('/')
+  if (parts.length > rules.depth) add('depth', `It has ${parts.length} parts between slashes; at most ${rules.depth} are allowed.`)
+  const fold = (text: string) => (capitalsMatter ? text : foldCase(text))
+  if (rules.prefixes.length > 0 && !rules.prefixes.some((prefix) => read.startsWith(fold(prefix) + '/'))) {
+    add('prefix', `It must begin with ${rules.prefixes.map((prefix) => `“${prefix}/”`).join(' or ')}.`)
+  }
+  if (rules.reserved.some((name) => foldCase(name) === foldCase(parts[0]!))) add('reserved', `“${parts[0]}” is reserved on this domain.`)
+  const blocked = findBlocked(read, rules.blocked)
+  if (blocked) add('blocked', `It holds the blocked word “${blocked}”.`)
+  return breaches
+}
+
+const blockedKeys = new WeakMap<readonly string[], { short: Map<string, string>; long: [string, string][] }>()
+
+/**
+ * The blocked word a slug holds: as a part or word of it, or, for words of five letters and more, anywhere in it; also
+ * where it only looks like the word.
+ */
+function findBlocked(slug: string, words: readonly string[]): string | undefined {
+  if (words.length === 0) return undefined
+  let keys = blockedKeys.get(words)
+  if (!keys) {
+    const all = words.map((word) => [lookAlikeKey(word), word] as [string, string])
+    blockedKeys.set(words, (keys = { short: new Map(all), long: all.filter(([key]) => key.length >= 5) }))
+  }
+  for (const piece of [slug, ...slug.split(/[-._~/]+/)]) {
+    const word = piece && keys.short.get(lookAlikeKey(piece))
+    if (word) return word
+  }
+  const key = lookAlikeKey(slug)
+  return keys.long.find(([long]) => key.includes(long))?.[1]
+}
+
+/** What of a set of rules cannot be as given, by field; empty where all can. */
+export function faultsOfRules(rules: SlugRules): { field: keyof SlugRules; sentence: string }[] {
+  const faults: { field: keyof SlugRules; sentence: string }[] = []
+  if (!ALPHABETS.includes(rules.alphabet)) faults.push({ field: 'alphabet', sentence: 'Choose “letters”, “lower”, “unmistakable” or “own”.' })
+  const own = [...rules.ownAlphabet]
+  if (rules.alphabet === 'own') {
+    if (new Set(own).size < 2) faults.push({ field: 'ownAlphabet', sentence: 'Give at least two different characters.' })
+    if (new Set(own).size < own.length) faults.push({ field: 'ownAlphabet', sentence: `“${own.find((character, at) => own.indexOf(character) !== at)}” stands twice; give each character once.` })
+    const wrong = own.find((character) => !/^[A-Za-z0-9\p{L}\p{N}]$/u.test(character))
+    if (wrong !== undefined) faults.push({ field: 'ownAlphabet', sentence: `“${wrong}” is neither letter nor digit; separators are chosen apart.` })
+  }
+  const separator = [...rules.separators].find((character) => !SEPARATORS.includes(character))
+  if (separator !== undefined) faults.push({ field: 'separators', sentence: `“${separator}” cannot separate; use some of “-”, “.”, “_” and “~”.` })
+  if (rules.minLength > rules.maxLength) faults.push({ field: 'maxLength', sentence: `At most must not be less than at least (${rules.minLength}).` })
+  if (rules.randomLength > rules.maxLength || rules.randomLength < rules.minLength) faults.push({ field: 'randomLength', sentence: `Random slugs must be ${rules.minLength} to ${rules.maxLength} characters long, as all slugs.` })
+  const prefix = rules.prefixes.find((text) => rules.reserved.some((name) => foldCase(name) === foldCase(text.split('/')[0]!)))
+  if (prefix !== undefined) faults.push({ field: 'prefixes', sentence: `“${prefix}” is reserved as well; no slug could begin with it.` })
+  return faults
+}

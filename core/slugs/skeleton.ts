@@ -1,0 +1,36 @@
+import confusables from 'unhomoglyph/data.json'
+import { foldCase } from '../address/case-folding'
+
+const map = new Map(Object.entries(confusables as Record<string, string>))
+
+/** The skeleton of UTS #39 §4: NFD, each character by its prototype in confusables.txt, NFD again. */
+export function skeleton(text: string): string {
+  let mapped = ''
+  for (const character of text.normalize('NFD')) mapped += map.get(character) ?? character
+  return mapped.normalize('NFD')
+}
+
+const known = new Map<string, string>()
+
+/**
+ * What two slugs that look alike have in common (semantics §3): the UTS #39 skeleton, without case, with `0→o`, `1→l`,
+ * `i→l`, and without separators, save those between digits, which tell numbers apart.
+ */
+export function lookAlikeKey(slug: string): string {
+  let key = ''
+  // Registers repeat few characters many times; the work on each is done once.
+  for (const character of slug) {
+    let piece = known.get(character)
+    if (piece === undefined) {
+      piece = foldCase(skeleton(character)).replaceAll('0', 'o').replace(/[1i]/g, 'l')
+      known.set(character, piece)
+    }
+    key += piece
+  }
+  return /[-._~]/.test(slug) ? withoutSeparators(slug) : key
+}
+
+function withoutSeparators(slug: string): string {
+  const kept = slug.replace(/[-._~]+/g, (run, at: number) => (/[0-9]/.test(slug[at - 1] ?? '') && /[0-9]/.test(slug[at + run.length] ?? '') ? '\u0000' : ''))
+  return kept.split('\u0000').map(lookAlikeKey).join('-')
+}
