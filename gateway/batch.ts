@@ -2,7 +2,7 @@ import type { Connection } from 'mariadb'
 import type { VisitEvent } from '../core/visits'
 
 const ROWS_A_STATEMENT = 500
-const COLUMNS = 14
+const COLUMNS = 16
 
 /**
  * Stores one batch, whole or not at all, and counts its visits by link and day of the organisation's time zone in
@@ -23,13 +23,13 @@ export async function storeBatch(connection: Connection, key: string, events: re
       const rows = events.slice(from, from + ROWS_A_STATEMENT)
       const marks = Array(COLUMNS).fill('?').join(',')
       await connection.query(
-        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language, device, system, browser, visitor)
+        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language, device, system, browser, visitor, rule_id, mended)
          VALUES ${rows.map(() => `(${marks})`).join(',')}`,
         rows.flatMap((event) => [
           new Date(event.at), event.domainId, event.linkId || null, event.kind, event.status, event.outcome,
           event.path.slice(0, 600) || null, event.referrer || null, event.country || null, event.language || null,
           event.device.slice(0, 20) || null, event.system.slice(0, 40) || null, event.browser.slice(0, 60) || null,
-          event.visitor ? Buffer.from(event.visitor, 'hex') : null,
+          event.visitor ? Buffer.from(event.visitor, 'hex') : null, event.ruleId || null, event.mended || null,
         ]),
       )
     }
@@ -44,22 +44,26 @@ export async function storeBatch(connection: Connection, key: string, events: re
 
 async function countDays(connection: Connection, events: readonly VisitEvent[], timeZone: string): Promise<void> {
   const dayOf = dayReader(timeZone)
-  const counts = new Map<string, { linkId: number; day: string; visits: number }>()
-  for (const event of events) {
-    if (event.kind !== 'visit' || event.linkId === 0) continue
-    const day = dayOf(event.at)
-    const count = counts.get(event.linkId + day)
+  const visits = events.filter((event) => event.kind === 'visit')
+  await countInto(connection, 'visit_day', 'link_id', visits.filter((event) => event.linkId !== 0).map((event) => [event.linkId, dayOf(event.at)]))
+  await countInto(connection, 'rule_day', 'rule_id', visits.filter((event) => event.ruleId !== 0).map((event) => [event.ruleId, dayOf(event.at)]))
+}
+
+async function countInto(connection: Connection, table: 'visit_day' | 'rule_day', column: 'link_id' | 'rule_id', visits: readonly [id: number, day: string][]): Promise<void> {
+  const counts = new Map<string, { id: number; day: string; visits: number }>()
+  for (const [id, day] of visits) {
+    const count = counts.get(id + day)
     if (count) count.visits++
-    else counts.set(event.linkId + day, { linkId: event.linkId, day, visits: 1 })
+    else counts.set(id + day, { id, day, visits: 1 })
   }
   // In key order, so that two gateways never wait for each other in a circle.
-  const rows = [...counts.values()].sort((a, b) => a.linkId - b.linkId || a.day.localeCompare(b.day))
+  const rows = [...counts.values()].sort((a, b) => a.id - b.id || a.day.localeCompare(b.day))
   for (let from = 0; from < rows.length; from += ROWS_A_STATEMENT) {
     const part = rows.slice(from, from + ROWS_A_STATEMENT)
     await connection.query(
-      `INSERT INTO visit_day (link_id, day, visits) VALUES ${part.map(() => '(?,?,?)').join(',')}
+      `INSERT INTO ${table} (${column}, day, visits) VALUES ${part.map(() => '(?,?,?)').join(',')}
        ON DUPLICATE KEY UPDATE visits = visits + VALUES(visits)`,
-      part.flatMap((row) => [row.linkId, row.day, row.visits]),
+      part.flatMap((row) => [row.id, row.day, row.visits]),
     )
   }
 }

@@ -1,6 +1,6 @@
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
-import { compile, dropLink, emptyTable, putDomain, putLink, type LinkRow, type Table } from '../core/table'
-import { readChanges, readDomains, readLinks, readLinksById, readRevision } from './link-rows'
+import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type LinkRow, type Table } from '../core/table'
+import { readChanges, readDomains, readLinks, readLinksById, readRevision, readRules } from './link-rows'
 import { createNap } from './nap'
 
 /** How often the ledger is asked, in milliseconds; a nudge asks at once. */
@@ -40,6 +40,7 @@ export function follow(options: FollowOptions): Follower {
     const revision = await readRevision(from)
     const fresh = compile(await readDomains(from), [], revision)
     for await (const links of readLinks(from)) for (const link of links) putLink(fresh, link)
+    putRules(fresh, await readRules(from))
     table = fresh
     loaded = true
     options.changed(table)
@@ -63,6 +64,7 @@ export function follow(options: FollowOptions): Follower {
       const linkChanges = changes.filter((change) => change.kind === 'link')
       const links = await readLinksById(from, [...new Set(linkChanges.map((change) => change.id))])
       patch(table, linkChanges.flatMap((change) => change.canonicals), links)
+      if (changes.some((change) => change.kind === 'rule')) putRules(table, await readRules(from))
       table.revision = changes.at(-1)!.revision
       options.changed(table)
     }

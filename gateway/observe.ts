@@ -82,8 +82,10 @@ export function createObserver(sources: ObserverSources) {
         kind: visitKind({ method, redirected: answer.outcome === 'redirect', agent: visitor.agent, purpose: fields.purpose }),
         status: answer.status,
         outcome: answer.outcome,
-        path: answer.linkId === 0 ? answer.canonical : '',
+        path: answer.linkId === 0 || answer.mended !== null ? answer.canonical : '',
         referrer: fields.referer === '' ? '' : referrerHost(fields.referer),
+        ruleId: answer.ruleId,
+        mended: answer.mended ?? '',
       },
       visitor.written,
     )

@@ -2,14 +2,14 @@ import { createReadStream, createWriteStream } from 'node:fs'
 import { rename, stat } from 'node:fs/promises'
 import { createInterface } from 'node:readline'
 import { once } from 'node:events'
-import { compile, putLink, type DomainRow, type LinkRow, type Table } from '../core/table'
+import { compile, putLink, putRules, type DomainRow, type LinkRow, type RuleRow, type Table } from '../core/table'
 
-const FORMAT = 'fides-snapshot-1'
+const FORMAT = 'fides-snapshot-2'
 const LINES_A_STEP = 500
 
 /**
  * Writes the table beside the old snapshot and puts it in its place by a rename, so that a killed process leaves
- * the old one whole. Lines of JSON: a head, the domains, the links, a closing count. Yields between steps so that
+ * the old one whole. Lines of JSON: a head, the domains, the rules, the links, a closing count. Yields between steps so that
  * visitors do not wait.
  */
 export async function writeSnapshot(file: string, table: Table): Promise<void> {
@@ -22,7 +22,7 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
     await new Promise(setImmediate)
   }
   const revision = table.revision
-  await put([JSON.stringify({ format: FORMAT, revision }), JSON.stringify([...table.domains.values()].map((part) => part.domain))])
+  await put([JSON.stringify({ format: FORMAT, revision }), JSON.stringify([...table.domains.values()].map((part) => part.domain)), JSON.stringify([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => rule.row)))])
   let count = 0
   let lines: string[] = []
   for (const [domainId, part] of table.domains) {
@@ -34,6 +34,7 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
         endedDestination: entry.extra?.endedDestination ?? null,
         robots: entry.extra?.robots ?? null,
         referrerPolicy: entry.extra?.referrerPolicy ?? null,
+        forwardsTo: entry.extra?.forwardsTo ?? null,
       }
       lines.push(JSON.stringify(row))
       count++
@@ -63,6 +64,7 @@ export async function readSnapshot(file: string): Promise<Table | undefined> {
         if (parsed.format !== FORMAT) return undefined
         revision = Number(parsed.revision)
       } else if (table === undefined) table = compile(parsed as DomainRow[], [], revision)
+      else if (Array.isArray(parsed)) putRules(table, parsed as RuleRow[])
       else if ('links' in parsed) return parsed.links === count ? table : undefined
       else {
         putLink(table, parsed as LinkRow)

@@ -5,7 +5,7 @@ import { answer, compile } from '../core/table'
 import { readEvent, type VisitEvent } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
 import { storeBatch } from '../gateway/batch'
-import { readDomains, readLinks } from '../gateway/link-rows'
+import { readDomains, readLinks, readRules } from '../gateway/link-rows'
 import { readFields } from '../gateway/fields'
 import { createObserver } from '../gateway/observe'
 import type { LinkRow } from '../core/table'
@@ -24,7 +24,7 @@ export async function fillPastVisits(databaseUrl: string, posters: readonly Post
   try {
     const links: LinkRow[] = []
     for await (const page of readLinks(connection)) links.push(...page)
-    const table = compile(await readDomains(connection), links)
+    const table = compile(await readDomains(connection), links, 0, await readRules(connection))
     const random = seeded(2026)
     const crowd = new Crowd(posters, random)
     const [{ time_zone: timeZone }] = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')

@@ -1,7 +1,9 @@
 import { composeLocation, readHost, readSlug, readTarget, type ReadingNote } from '../address'
 import type { DomainTable, Table } from './compile'
 import type { Entry } from './entry'
+import { forgive, type ForgivenessVerdict, type Mend } from './forgive'
 import { isPermanent, type Standing } from './rows'
+import type { CompiledRule } from './rule'
 import { standingAt } from './standing'
 
 /** A request as the gateway sees it. */
@@ -49,6 +51,10 @@ export interface Answer {
   retryAfter: number | null
   /** The link that answered, or that stands behind a paused, ended or retired page; 0 for none. */
   linkId: number
+  /** The rule that answered; 0 where none did. */
+  ruleId: number
+  /** What mended the request, where it was not found as it came. */
+  mended: Mend | null
   /** The domain asked; 0 where the host is none of ours. */
   domainId: number
   /** The address as read; empty for the bare domain and where nothing could be read. */
@@ -59,7 +65,9 @@ export interface Answer {
 export interface AnswerListener {
   host?(host: string, part: DomainTable | undefined): void
   address?(canonical: string, notes: readonly ReadingNote[]): void
-  found?(by: 'link' | 'rule' | 'reserved' | 'fallback', entry: Entry | undefined): void
+  found?(by: 'link' | 'rule' | 'reserved' | 'fallback', entry: Entry | undefined, rule?: CompiledRule): void
+  /** Told where nothing was found and forgiveness was tried. */
+  forgiven?(verdict: ForgivenessVerdict): void
   standing?(standing: Standing, entry: Entry): void
   destination?(location: string, from: 'link' | 'link-ended' | 'domain-ended' | 'root' | 'not-found', entry: Entry | undefined): void
 }
@@ -103,17 +111,22 @@ export function answer(table: Table, request: TableRequest, now: number, listene
     entry = part.links.get(canonical)
   } else listener?.address?.(canonical, NO_NOTES)
 
-  let by: 'link' | 'rule' = 'link'
-  if (entry === undefined && part.rules.length > 0) {
-    by = 'rule'
-    for (const rule of part.rules) {
+  if (entry !== undefined) {
+    listener?.found?.('link', entry)
+    return answerLink(part, entry, canonical, target.query, now, listener)
+  }
+  // /.well-known/ belongs to the gateway, whatever a rule would take (RFC 8615).
+  if (part.rules.rules.length > 0 && !isWellKnown(canonical)) {
+    for (const rule of part.rules.candidates(canonical)) {
       entry = rule.take(canonical, target.query)
-      if (entry !== undefined) break
+      if (entry === undefined) continue
+      listener?.found?.('rule', entry, rule)
+      const given = answerLink(part, entry, canonical, target.query, now, listener)
+      given.ruleId = rule.row.id
+      return given
     }
   }
-  if (entry === undefined) return answerWithoutLink(part, canonical, listener)
-  listener?.found?.(by, entry)
-  return answerLink(part, entry, canonical, target.query, now, listener)
+  return answerWithoutLink(part, canonical, target.query, now, listener)
 }
 
 function answerLink(
@@ -152,6 +165,8 @@ function answerLink(
     referrerPolicy: entry.extra?.referrerPolicy ?? null,
     retryAfter: null,
     linkId: entry.id,
+    ruleId: 0,
+    mended: null,
     domainId: domain.id,
     canonical,
   }
@@ -166,17 +181,29 @@ function permanence(windowSeconds: number, endsAt: number | null, now: number): 
 /** Paths that answer for the gateway itself where no link took them (RFC 8615, RFC 9309). */
 function isReservedPath(canonical: string): boolean {
   return (
-    canonical === 'robots.txt' || canonical === 'favicon.ico' || canonical === '.well-known' || canonical.startsWith('.well-known/')
+    canonical === 'robots.txt' || canonical === 'favicon.ico' || isWellKnown(canonical)
   )
 }
 
-function answerWithoutLink(part: DomainTable, canonical: string, listener: AnswerListener | undefined): Answer {
+const isWellKnown = (canonical: string) => canonical.startsWith('.well-known') && (canonical.length === 11 || canonical[11] === '/')
+
+function answerWithoutLink(part: DomainTable, canonical: string, query: string, now: number, listener: AnswerListener | undefined): Answer {
   if (isReservedPath(canonical)) {
     listener?.found?.('reserved', undefined)
     const status = canonical === 'robots.txt' ? 200 : canonical === 'favicon.ico' ? 204 : 404
     return page(status, 'reserved', part.domain.id, 0, canonical)
   }
   listener?.found?.('fallback', undefined)
+  const { forgiveness } = part.domain
+  if (canonical !== '' && (forgiveness.punctuation || forgiveness.capitals || forgiveness.lookAlikes)) {
+    const verdict = forgive(part, canonical, now)
+    listener?.forgiven?.(verdict)
+    if (verdict?.verdict === 'mended') {
+      const given = answerLink(part, verdict.entry, canonical, query, now, listener)
+      // A guess, however good, is nobody's to keep.
+      return { ...given, status: given.status === 301 ? 302 : given.status === 308 ? 307 : given.status, cacheControl: NO_STORE, mended: verdict.by }
+    }
+  }
   return answerMiss(part, canonical, listener)
 }
 
@@ -204,6 +231,8 @@ function page(status: number, outcome: Outcome, domainId: number, linkId = 0, ca
     referrerPolicy: null,
     retryAfter: null,
     linkId,
+    ruleId: 0,
+    mended: null,
     domainId,
     canonical,
   }

@@ -1,12 +1,8 @@
 import type { DomainRow, LinkRow } from './rows'
 import { compileEntry, type Entry } from './entry'
-
-/** A redirect rule for a whole family of addresses; asked, in order, after the exact links. */
-export interface CompiledRule {
-  id: number
-  /** The entry for a canonical slug and query, or `undefined` where the rule does not take it. */
-  take(canonical: string, query: string): Entry | undefined
-}
+import { NearSlugs } from './forgive'
+import { compileRule, type CompiledRule, type RuleRow } from './rule'
+import { NO_RULES, RuleIndex } from './rule-index'
 
 /** One domain's part of the table. */
 export interface DomainTable {
@@ -14,7 +10,9 @@ export interface DomainTable {
   /** Exact links by canonical slug. */
   links: Map<string, Entry>
   /** Rules in their order; first match wins. */
-  rules: CompiledRule[]
+  rules: RuleIndex
+  /** Slugs by what they fold to, while forgiveness needs it. */
+  near: NearSlugs | undefined
 }
 
 /** Everything the gateway answers from. */
@@ -30,11 +28,12 @@ export function emptyTable(): Table {
   return { revision: 0, hosts: new Map(), domains: new Map() }
 }
 
-/** Compiles a whole table. Links of unknown domains are left out. */
-export function compile(domains: Iterable<DomainRow>, links: Iterable<LinkRow>, revision = 0): Table {
+/** Compiles a whole table. Links and rules of unknown domains are left out. */
+export function compile(domains: Iterable<DomainRow>, links: Iterable<LinkRow>, revision = 0, rules: Iterable<RuleRow> = []): Table {
   const table = emptyTable()
   for (const domain of domains) putDomain(table, domain)
   for (const link of links) putLink(table, link)
+  putRules(table, rules)
   table.revision = revision
   return table
 }
@@ -46,19 +45,38 @@ export function compile(domains: Iterable<DomainRow>, links: Iterable<LinkRow>, 
 export function putDomain(table: Table, domain: DomainRow): void {
   const before = table.domains.get(domain.id)
   if (before && before.domain.host !== domain.host) table.hosts.delete(before.domain.host)
-  const part: DomainTable = { domain, links: before?.links ?? new Map(), rules: before?.rules ?? [] }
+  const part: DomainTable = { domain, links: before?.links ?? new Map(), rules: before?.rules ?? NO_RULES, near: before?.near }
+  const { capitals, lookAlikes } = domain.forgiveness
+  const was = before?.domain.forgiveness
+  if (!capitals && !lookAlikes) part.near = undefined
+  else if (!part.near || was?.capitals !== capitals || was.lookAlikes !== lookAlikes) part.near = new NearSlugs(domain.forgiveness, part.links.keys())
   table.domains.set(domain.id, part)
   table.hosts.set(domain.host, part)
 }
 
 /** Adds or replaces one link under its canonical slug. */
 export function putLink(table: Table, link: LinkRow): void {
-  table.domains.get(link.domainId)?.links.set(link.canonical, compileEntry(link))
+  const part = table.domains.get(link.domainId)
+  part?.links.set(link.canonical, compileEntry(link))
+  part?.near?.add(link.canonical)
 }
 
 /** Takes one canonical slug out. */
 export function dropLink(table: Table, domainId: number, canonical: string): void {
-  table.domains.get(domainId)?.links.delete(canonical)
+  const part = table.domains.get(domainId)
+  part?.links.delete(canonical)
+  part?.near?.remove(canonical)
+}
+
+/** Replaces all rules of all domains; one that cannot be read is left out, as it could take nothing. */
+export function putRules(table: Table, rules: Iterable<RuleRow>): void {
+  const compiled = new Map<DomainTable, CompiledRule[]>()
+  for (const row of [...rules].sort((a, b) => a.position - b.position || a.id - b.id)) {
+    const part = table.domains.get(row.domainId)
+    const rule = part && compileRule(row, part.domain)
+    if (rule) compiled.set(part, [...(compiled.get(part) ?? []), rule])
+  }
+  for (const part of table.domains.values()) part.rules = compiled.has(part) ? new RuleIndex(compiled.get(part)!) : NO_RULES
 }
 
 /** How many links the table holds, over all domains. */

@@ -1,5 +1,5 @@
 import { toWire, type QueryConflict, type QueryPolicy } from '../address'
-import { DECIDED_STANDINGS, REDIRECT_STATUSES, type LinkRow, type RedirectStatus } from './rows'
+import { DECIDED_STANDINGS, REDIRECT_STATUSES, type DecidedStanding, type LinkRow, type RedirectStatus } from './rows'
 import type { StandingFacts } from './standing'
 
 const POLICIES = ['discard', 'destination', 'visitor', 'both'] as const
@@ -13,6 +13,8 @@ export interface EntryExtra {
   endedDestination: string | null
   robots: string | null
   referrerPolicy: string | null
+  /** The link this slug forwards to. */
+  forwardsTo: number | null
 }
 
 /** One link, compiled: what an answer needs and nothing else, in as little memory as it takes. */
@@ -28,6 +30,10 @@ export class Entry {
   /** Neither dates nor a decision keep this link from being live. */
   get plainlyLive(): boolean {
     return this.flags >> 5 === 0 && this.extra === null
+  }
+  /** The link that stands behind: its own id, or that of the link it forwards to. */
+  get leader(): number {
+    return this.extra?.forwardsTo ?? this.id
   }
   get status(): RedirectStatus {
     return REDIRECT_STATUSES[this.flags & 7]!
@@ -45,12 +51,13 @@ export class Entry {
   }
 }
 
+/** The flags of an entry, in one small number. */
+export const flagsOf = (status: RedirectStatus, query: QueryPolicy, conflict: QueryConflict, standing: DecidedStanding): number =>
+  REDIRECT_STATUSES.indexOf(status) | (POLICIES.indexOf(query === 'discard' ? 'discard' : conflict) << 3) | (DECIDED_STANDINGS.indexOf(standing) << 5)
+
 /** Compiles one link. */
 export function compileEntry(row: LinkRow): Entry {
-  const flags =
-    REDIRECT_STATUSES.indexOf(row.status) |
-    (POLICIES.indexOf(row.query === 'discard' ? 'discard' : row.queryConflict) << 3) |
-    (DECIDED_STANDINGS.indexOf(row.standing) << 5)
+  const flags = flagsOf(row.status, row.query, row.queryConflict, row.standing)
   const slug = row.slug === row.canonical ? null : row.slug
   const plain =
     slug === null &&
@@ -59,7 +66,8 @@ export function compileEntry(row: LinkRow): Entry {
     row.resumesAt === null &&
     row.endedDestination === null &&
     row.robots === null &&
-    row.referrerPolicy === null
+    row.referrerPolicy === null &&
+    row.forwardsTo === null
   const extra: EntryExtra | null = plain
     ? null
     : {
@@ -70,6 +78,7 @@ export function compileEntry(row: LinkRow): Entry {
         endedDestination: row.endedDestination,
         robots: row.robots,
         referrerPolicy: row.referrerPolicy,
+        forwardsTo: row.forwardsTo,
       }
   // What is kept is ASCII already; a row written past the application must not break a header.
   return new Entry(row.id, toWire(row.destination), flags, extra)

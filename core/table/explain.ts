@@ -1,12 +1,13 @@
 import { showHost, type ReadingNote } from '../address'
 import { answer, type Answer, type AnswerListener, type TableRequest } from './answer'
 import type { Table } from './compile'
+import type { Mend } from './forgive'
 import { headersOf } from './headers'
 import { isPermanent, type Standing } from './rows'
 
 /** One rung of the trace's ladder. */
 export interface TraceStep {
-  name: 'Host' | 'Address as read' | 'Found' | 'Standing' | 'Destination' | 'Our answer'
+  name: 'Host' | 'Address as read' | 'Found' | 'Forgiveness' | 'Standing' | 'Destination' | 'Our answer'
   state: 'sound' | 'doubtful' | 'broken' | 'idle'
   /** What a person may compare or copy: an address, a slug, a status. */
   value: string
@@ -39,6 +40,8 @@ const STANDINGS: Record<Standing, [TraceStep['state'], string]> = {
   retired: ['idle', 'The link is retired; its slug stays reserved.'],
 }
 
+const MENDED: Record<Mend, string> = { punctuation: 'Without the punctuation at its end', capitals: 'Without regard to capitals', 'look-alikes': 'Without regard to look-alikes' }
+
 const SOURCES = {
   link: 'the link’s destination',
   'link-ended': 'the link’s own ended-address',
@@ -69,6 +72,7 @@ const VERDICTS: Record<Answer['outcome'], [TraceStep['state'], string]> = {
 export function explain(table: Table, request: TableRequest, now: number): Explanation {
   const steps: TraceStep[] = []
   let host = ''
+  let ruleTaken: string | undefined
   const listener: AnswerListener = {
     host(readAs, part) {
       host = readAs
@@ -88,16 +92,28 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
         sentence: notes.length ? sentence(notes.map((note) => NOTES[note]).join('; ')) : 'Exactly as asked.',
       })
     },
-    found(by, entry) {
+    found(by, entry, rule) {
+      ruleTaken = rule?.row.pattern
       steps.push({
         name: 'Found',
         state: entry ? 'sound' : by === 'reserved' ? 'idle' : 'broken',
-        value: entry ? `link ${entry.id}` : '',
+        value: rule ? rule.row.pattern : entry ? `link ${entry.id}` : '',
         sentence:
-          by === 'link' ? 'One link has exactly this address.'
-          : by === 'rule' ? 'A rule takes this address.'
+          by === 'link' ? (entry?.extra?.forwardsTo ? 'A forwarding slug has exactly this address; it answers as its link does.' : 'One link has exactly this address.')
+          : by === 'rule' ? 'No link has it; this is the first rule that takes it.'
           : by === 'reserved' ? 'A path the gateway keeps for itself.'
           : 'No link and no rule has this address; the domain’s fallback answers.',
+      })
+    },
+    forgiven(verdict) {
+      steps.push({
+        name: 'Forgiveness',
+        state: verdict?.verdict === 'mended' ? 'sound' : verdict ? 'doubtful' : 'idle',
+        value: verdict?.verdict === 'mended' ? verdict.slug : '',
+        sentence:
+          verdict === undefined ? 'Nothing that is switched on leads to a live link.'
+          : verdict.verdict === 'ambiguous' ? `${MENDED[verdict.by]}, several live links remain; none is chosen.`
+          : `${MENDED[verdict.by]}, exactly one live link remains.`,
       })
     },
     standing(standing) {
@@ -112,13 +128,14 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
         name: 'Destination',
         state: 'sound',
         value: location,
-        sentence: sentence(SOURCES[from] + (carried ? '; the visitor’s query was carried' : dropped ? '; the visitor’s query was dropped' : '')),
+        sentence: sentence((ruleTaken !== undefined && from === 'link' ? 'the rule’s destination, captures put in' : SOURCES[from]) + (carried ? '; the visitor’s query was carried' : dropped ? '; the visitor’s query was dropped' : '')),
       })
     },
   }
   const given = answer(table, request, now, listener)
   const headers = headersOf(given)
-  const [state, text] = VERDICTS[given.outcome]
+  const [state, usual] = VERDICTS[given.outcome]
+  const text = given.mended ? 'Mended: redirects to the one link it can have meant' : given.ruleId ? 'A rule redirects it' : usual
   steps.push({ name: 'Our answer', state: given.location !== null ? 'sound' : state, value: String(given.status), sentence: fieldsInWords(given) })
   return { answer: given, headers, steps, verdict: { state, sentence: text } }
 }

@@ -1,4 +1,5 @@
 import type { QueryConflict, QueryPolicy } from '../address'
+import type { Forgiveness } from './forgive'
 
 /** The redirect statuses of RFC 9110 §15.4 that Fides gives. */
 export const REDIRECT_STATUSES = [301, 302, 303, 307, 308] as const
@@ -31,6 +32,8 @@ export interface LinkRow {
   robots: string | null
   /** Value of Referrer-Policy. */
   referrerPolicy: string | null
+  /** The link whose answer this slug gives; all else here is that link's. `null` for a link of its own. */
+  forwardsTo: number | null
 }
 
 /** A domain as the table needs it. */
@@ -47,4 +50,5 @@ export interface DomainRow {
   rootDestination: string | null
   notFoundDestination: string | null
   endedDestination: string | null
+  forgiveness: Forgiveness
 }

@@ -13,6 +13,10 @@ export interface RequestPart {
   /** The path as read, only where no link answered. */
   path: string
   referrer: string
+  /** 0: no rule stood behind the answer. */
+  ruleId: number
+  /** What mended the request; empty where nothing did. */
+  mended: string
 }
 
 /** Who asked, without the address. */
@@ -39,7 +43,7 @@ const quote = (text: string) => (text === '' ? '""' : JSON.stringify(text))
 
 /** An event as one line of JSON, without the line feed; `visitor` is what `writeVisitor` made. */
 export function writeEvent(request: RequestPart, visitor: string): string {
-  return `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",${quote(request.path)},${quote(request.referrer)},${visitor}`
+  return `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",${visitor}`
 }
 
 /** Reads a line back; `undefined` for a line that a killed process left torn. */
@@ -50,7 +54,10 @@ export function readEvent(line: string): VisitEvent | undefined {
   } catch {
     return undefined
   }
-  if (!Array.isArray(parsed) || parsed.length !== 14) return undefined
-  const [at, domainId, linkId, kind, status, outcome, path, referrer, country, language, device, system, browser, visitor] = parsed
-  return { at, domainId, linkId, kind, status, outcome, path, referrer, country, language, device, system, browser, visitor }
+  if (!Array.isArray(parsed)) return undefined
+  // Lines of before there were rules have neither rule nor mend.
+  if (parsed.length === 14) parsed.splice(8, 0, 0, '')
+  if (parsed.length !== 16) return undefined
+  const [at, domainId, linkId, kind, status, outcome, path, referrer, ruleId, mended, country, language, device, system, browser, visitor] = parsed
+  return { at, domainId, linkId, kind, status, outcome, path, referrer, ruleId, mended, country, language, device, system, browser, visitor }
 }

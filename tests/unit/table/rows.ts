@@ -1,15 +1,15 @@
-import { compile, type DomainRow, type LinkRow, type Table } from '../../../core/table'
+import { compile, UNFORGIVING, type DomainRow, type LinkRow, type Table } from '../../../core/table'
 
 /** A domain row for tests: open, with the standard's defaults. */
 export const domainRow = (more: Partial<DomainRow> = {}): DomainRow => ({
   id: 1, host: 'ansl.example', open: true, capitalsMatter: true, trailingSlashMatters: false, permanenceSeconds: 86_400,
-  rootDestination: null, notFoundDestination: null, endedDestination: null, ...more,
+  rootDestination: null, notFoundDestination: null, endedDestination: null, forgiveness: UNFORGIVING, ...more,
 })
 
 /** A link row for tests: live, temporary, its slug canonical as typed. */
 export const linkRow = (more: Partial<LinkRow> = {}): LinkRow => ({
   id: 1, domainId: 1, slug: 'fares', canonical: more.slug ?? 'fares', destination: 'https://www.example/fares', status: 302, query: 'discard',
-  queryConflict: 'destination', standing: 'live', startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, ...more,
+  queryConflict: 'destination', standing: 'live', startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, forwardsTo: null, ...more,
 })
 
 /** A table of one domain and these links, ids counted up. */

@@ -1,0 +1,185 @@
+import { destinationKey } from '../address'
+import { compileFamily, readPattern, type Comparison, type Family } from '../patterns'
+import { lookAlikeKey } from '../slugs'
+import { dropLink, emptyTable, putDomain, putLink, putRules, standingAt, type LinkRow, type Table } from '../table'
+import type { SurveyChange, SurveyDomain, SurveyLink, SurveyRule } from './model'
+import { twinKey } from './twin-key'
+
+/** The rules of one domain that are switched on, in their order, as automata. */
+export interface CompiledRules {
+  rules: SurveyRule[]
+  family: Family | undefined
+}
+
+/** All that finders look at: rows, the gateway's own table of them, and indices. Changes go through `putRows`. */
+export class SurveyState {
+  readonly domains = new Map<number, SurveyDomain>()
+  readonly links = new Map<number, SurveyLink>()
+  readonly rules = new Map<number, SurveyRule>()
+  readonly table: Table = emptyTable()
+  /** Links of a domain by what they look like. */
+  readonly looks = new Map<string, Set<number>>()
+  /** Links by the place they lead to. */
+  readonly places = new Map<string, Set<number>>()
+  /** Characters that stand in slugs of a domain. */
+  readonly alphabets = new Map<number, Set<string>>()
+  /** Links whose destination is on one of our hosts. */
+  readonly leads = new Set<number>()
+  /** Links with dates, whose standing changes by itself. */
+  readonly dated = new Set<number>()
+  /** Slugs that forward to a link. */
+  readonly forwards = new Map<number, Set<number>>()
+  /** How pairs of patterns stand to each other. */
+  readonly comparisons = new Map<string, Comparison>()
+  private readonly compiled = new Map<number, CompiledRules>()
+  now = 0
+
+  /** The row that answers: a link's own, or for a forwarding slug its address with its link's answer. */
+  effective(link: SurveyLink): LinkRow | undefined {
+    if (link.canonical === null) return undefined
+    if (link.forwardsTo === null) return link as LinkRow
+    const leader = this.links.get(link.forwardsTo)
+    return leader && { ...leader, id: link.id, domainId: link.domainId, slug: link.slug, canonical: link.canonical, forwardsTo: link.forwardsTo }
+  }
+
+  /** Whether a link is one of its own that answers now or will. */
+  counts(link: SurveyLink | undefined): link is SurveyLink & { canonical: string } {
+    if (!link || link.canonical === null || link.forwardsTo !== null) return false
+    const standing = standingAt(link, this.now)
+    return standing === 'live' || standing === 'scheduled' || standing === 'paused'
+  }
+
+  isLive(link: SurveyLink | undefined): link is SurveyLink & { canonical: string } {
+    return link !== undefined && link.canonical !== null && link.forwardsTo === null && standingAt(link, this.now) === 'live'
+  }
+
+  putDomain(domain: SurveyDomain): void {
+    this.domains.set(domain.id, domain)
+    putDomain(this.table, { ...domain, open: true })
+    this.compiled.delete(domain.id)
+  }
+
+  putLink(link: SurveyLink): void {
+    this.dropLink(link.id)
+    this.links.set(link.id, link)
+    const row = this.effective(link)
+    if (row) putLink(this.table, row)
+    if (link.forwardsTo !== null) add(this.forwards, link.forwardsTo, link.id)
+    else {
+      if (link.canonical !== null) {
+        add(this.looks, lookKey(link.domainId, link.canonical), link.id)
+        let alphabet = this.alphabets.get(link.domainId)
+        if (!alphabet) this.alphabets.set(link.domainId, (alphabet = new Set()))
+        for (const character of link.canonical) alphabet.add(character)
+      }
+      add(this.places, twinKey(link.destination), link.id)
+      if (this.isOurs(link.destination) || (link.endedDestination !== null && this.isOurs(link.endedDestination))) this.leads.add(link.id)
+      for (const slug of this.forwards.get(link.id) ?? []) {
+        const forwarding = this.effective(this.links.get(slug)!)
+        if (forwarding) putLink(this.table, forwarding)
+      }
+    }
+    if (link.startsAt !== null || link.endsAt !== null || link.resumesAt !== null) this.dated.add(link.id)
+  }
+
+  dropLink(id: number): void {
+    const link = this.links.get(id)
+    if (!link) return
+    this.links.delete(id)
+    if (link.canonical !== null && this.table.domains.get(link.domainId)?.links.get(link.canonical)?.id === id) dropLink(this.table, link.domainId, link.canonical)
+    if (link.forwardsTo !== null) remove(this.forwards, link.forwardsTo, id)
+    else {
+      if (link.canonical !== null) remove(this.looks, lookKey(link.domainId, link.canonical), id)
+      remove(this.places, twinKey(link.destination), id)
+    }
+    this.leads.delete(id)
+    this.dated.delete(id)
+  }
+
+  /** Puts a change's rows in place. Gives the change that would take them back. */
+  putRows(change: SurveyChange): SurveyChange {
+    const inverse = {
+      domains: [] as SurveyDomain[], links: [] as SurveyLink[], dropLinks: [] as number[], rules: [] as SurveyRule[], dropRules: [] as number[],
+    }
+    for (const domain of change.domains ?? []) {
+      const before = this.domains.get(domain.id)
+      if (before) inverse.domains.push(before)
+      this.putDomain(domain)
+    }
+    const keep = <Row>(before: Row | undefined, id: number, rows: Row[], gone: number[]) => (before ? rows.push(before) : gone.push(id))
+    // Those that give an address up come before those that take it.
+    for (const id of change.dropLinks ?? []) {
+      const before = this.links.get(id)
+      if (before) inverse.links.push(before)
+      this.dropLink(id)
+    }
+    for (const link of change.links ?? []) {
+      keep(this.links.get(link.id), link.id, inverse.links, inverse.dropLinks)
+      this.dropLink(link.id)
+    }
+    for (const link of [...(change.links ?? [])].sort((a, b) => Number(a.forwardsTo !== null) - Number(b.forwardsTo !== null))) this.putLink(link)
+    for (const id of change.dropRules ?? []) {
+      const before = this.rules.get(id)
+      if (before) inverse.rules.push(before)
+      this.rules.delete(id)
+    }
+    for (const rule of change.rules ?? []) {
+      keep(this.rules.get(rule.id), rule.id, inverse.rules, inverse.dropRules)
+      this.rules.set(rule.id, rule)
+    }
+    if ((change.rules?.length ?? 0) + (change.dropRules?.length ?? 0) > 0 || (change.domains?.length ?? 0) > 0) this.compileRules()
+    return inverse
+  }
+
+  /** Brings the table's rules in line with the rows. */
+  compileRules(): void {
+    putRules(this.table, [...this.rules.values()].filter((rule) => rule.active))
+    this.compiled.clear()
+  }
+
+  /** A domain's active rules in order, compiled together; without automata where one of them is too involved. */
+  rulesOf(domainId: number): CompiledRules {
+    let known = this.compiled.get(domainId)
+    if (!known) {
+      const domain = this.domains.get(domainId)!
+      const taken = new Set(this.table.domains.get(domainId)?.rules.rules.map((rule) => rule.row.id))
+      const rules = [...this.rules.values()].filter((rule) => taken.has(rule.id)).sort((a, b) => a.position - b.position || a.id - b.id)
+      const compared = rules.map((rule) => {
+        const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
+        return reading.ok ? { pattern: reading.pattern, except: rule.except } : undefined
+      })
+      const reading = compared.every((one) => one !== undefined) ? compileFamily(compared, domain) : undefined
+      known = { rules, family: reading?.ok ? reading.family : undefined }
+      this.compiled.set(domainId, known)
+    }
+    return known
+  }
+
+  /** Whether a destination is on one of our hosts. */
+  isOurs(destination: string): boolean {
+    const host = /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]
+    return host !== undefined && this.table.hosts.has(host.toLowerCase().replace(/\.$/, ''))
+  }
+
+  address(domainId: number, canonical: string): string {
+    return `${this.domains.get(domainId)?.host ?? ''}/${canonical}`
+  }
+}
+
+export const lookKey = (domainId: number, canonical: string): string => `${domainId}/${lookAlikeKey(canonical)}`
+
+/** Whether two links lead to different places. */
+export const differ = (a: SurveyLink, b: SurveyLink): boolean => a.destination !== b.destination && destinationKey(a.destination) !== destinationKey(b.destination)
+
+function add<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
+  const set = map.get(key)
+  if (set) set.add(id)
+  else map.set(key, new Set([id]))
+}
+
+function remove<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
+  const set = map.get(key)
+  set?.delete(id)
+  if (set?.size === 0) map.delete(key)
+}
+
