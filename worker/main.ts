@@ -5,6 +5,7 @@ import { openDatabase } from '../server/database/open'
 import { makeNamesContext } from '../server/names/context'
 import { registerJobs, runDueJob, type Job } from '../server/usecases/jobs'
 import { makeWatch } from '../server/usecases/watch'
+import { makeConflictWatch } from '../server/usecases/watch-conflicts'
 import { JOBS } from './jobs'
 
 const ROUND_MS = 1000
@@ -18,8 +19,12 @@ const name = `${hostname()}-${process.pid}`
 const log = (line: string) => process.stdout.write(`worker: ${line}\n`)
 
 let stopping = false
-// The watch waits for answers most of its time; the other jobs must not wait for it.
-const LINES: readonly (readonly Job[])[] = [JOBS, [{ kind: 'watch', everySeconds: 1, run: makeWatch(makeNamesContext(environment), log, () => stopping) }]]
+// The watches wait most of their time; the other jobs must not wait for them.
+const LINES: readonly (readonly Job[])[] = [
+  JOBS,
+  [{ kind: 'watch', everySeconds: 1, run: makeWatch(makeNamesContext(environment), log, () => stopping) }],
+  [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
+]
 
 const wakes = new Set<() => void>()
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {

@@ -104,9 +104,17 @@ export function minimise(dfa: Dfa): Dfa {
     }
   }
   const open: number[] = []
-  for (let state = 0; state < count; state++) if (dfa.accepts[state]) open.push(state), (live[state] = 1)
+  for (let state = 0; state < count; state++) {
+    if (!dfa.accepts[state]) continue
+    open.push(state)
+    live[state] = 1
+  }
   for (let state = open.pop(); state !== undefined; state = open.pop()) {
-    for (const from of into[state]!) if (!live[from]) (live[from] = 1), open.push(from)
+    for (const from of into[state]!) {
+      if (live[from]) continue
+      live[from] = 1
+      open.push(from)
+    }
   }
   let block = Int32Array.from({ length: count }, (_, state) => (live[state] ? dfa.accepts[state]! : -1))
   for (let blocks = new Set(block).size, round = 0; ; round++) {

@@ -21,6 +21,13 @@ export const alt = (items: readonly Node[]): Node => (items.length === 1 ? items
 export const SYNTAXES = ['path', 'expression'] as const
 export type Syntax = (typeof SYNTAXES)[number]
 
+/** Longest pattern kept, in UTF-16 units. */
+export const MAX_PATTERN = 1000
+
+/** How two patterns can stand to each other. */
+export const RELATIONS = ['disjoint', 'overlap', 'a-covers-b', 'b-covers-a', 'equal'] as const
+export type Relation = (typeof RELATIONS)[number]
+
 export interface Pattern {
   syntax: Syntax
   source: string

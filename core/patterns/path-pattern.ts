@@ -15,17 +15,14 @@ const NAME_PART = /^[$_\u200c\u200d\p{ID_Continue}]$/u
 function tokenize(source: string): Token[] {
   const text = [...source]
   const tokens: Token[] = []
+  const single: Record<string, Token['kind']> = { '*': 'asterisk', '+': 'modifier', '?': 'modifier', '{': 'open', '}': 'close' }
   for (let at = 0; at < text.length;) {
     const character = text[at]!
-    if (character === '*') tokens.push({ kind: 'asterisk', text: '*' }), at++
-    else if (character === '+' || character === '?') tokens.push({ kind: 'modifier', text: character }), at++
-    else if (character === '\\') {
+    if (character === '\\') {
       if (at + 1 >= text.length) throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
       tokens.push({ kind: 'char', text: text[at + 1]! })
       at += 2
-    } else if (character === '{') tokens.push({ kind: 'open', text: '{' }), at++
-    else if (character === '}') tokens.push({ kind: 'close', text: '}' }), at++
-    else if (character === ':') {
+    } else if (character === ':') {
       let end = at + 1
       while (end < text.length && (end === at + 1 ? NAME_START : NAME_PART).test(text[end]!)) end++
       if (end === at + 1) throw new PatternFault('After “:” comes a name, like :id; write “\\:” for the character itself.')
@@ -35,7 +32,10 @@ function tokenize(source: string): Token[] {
       const end = endOfGroup(text, at)
       tokens.push({ kind: 'regexp', text: text.slice(at + 1, end).join('') })
       at = end + 1
-    } else tokens.push({ kind: 'char', text: character }), at++
+    } else {
+      tokens.push({ kind: single[character] ?? 'char', text: character } as Token)
+      at++
+    }
   }
   return tokens
 }

@@ -1,10 +1,7 @@
 import { foldCase } from '../address/case-folding'
 import { readExpression } from './expression'
-import { PatternFault, type Node, type Pattern, type PatternReading, type Syntax } from './node'
+import { MAX_PATTERN, PatternFault, type Node, type PatternReading, type Syntax } from './node'
 import { readPathPattern } from './path-pattern'
-
-/** Longest pattern kept, in UTF-16 units. */
-export const MAX_PATTERN = 1000
 
 /**
  * Reads a rule's pattern. Both kinds are put to the whole path, which begins with “/”. Where capitals do not matter on

@@ -1,9 +1,6 @@
 import type { Sameness } from '../address/slug'
 import { compileFamily, witnesses, type Compared, type Family } from './family'
-import { PatternFault, type Pattern } from './node'
-
-export const RELATIONS = ['disjoint', 'overlap', 'a-covers-b', 'b-covers-a', 'equal'] as const
-export type Relation = (typeof RELATIONS)[number]
+import { PatternFault, type Pattern, type Relation } from './node'
 
 export interface Comparison {
   relation: Relation

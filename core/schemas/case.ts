@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { reason } from './link'
+import { reason, slug } from './link'
 
 export const LANES = ['targets', 'misses', 'conflicts', 'domains', 'dates'] as const
 export const CASE_STATES = ['open', 'set-aside', 'settled'] as const
@@ -16,10 +16,17 @@ export const remedy = z.object({
   records: z.array(z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })),
   /** Whether applying it can be undone from the ledger. */
   undoable: z.boolean(),
+  /** What applying it must be given: a reason, a slug. */
+  asks: z.array(z.enum(['reason', 'slug'])).default([]),
+  /** The slug it proposes, where it asks for one. */
+  proposed: z.string().nullable().default(null),
   /** Visits a day it keeps, over the last 28 days. */
   visitsKept: z.number(),
 })
 export type Remedy = z.infer<typeof remedy>
+
+export const remedyRequest = z.strictObject({ reason, slug: slug.optional() })
+export type RemedyRequest = z.output<typeof remedyRequest>
 
 export const docketCase = z.object({
   id: z.int(),
@@ -37,6 +44,11 @@ export const docketCase = z.object({
   setAsideUntil: z.string().nullable(),
   reason: z.string(),
   settledBy: z.string().nullable(),
+  /** Settled by a decision to keep it as it is; comes back when what it is about changes. */
+  kept: z.boolean(),
+  /** Links and rules it is about. */
+  links: z.array(z.int()),
+  rules: z.array(z.int()),
   openedAt: z.string(),
   reopenedAt: z.string().nullable(),
   settledAt: z.string().nullable(),

@@ -1,6 +1,8 @@
 import { z } from 'zod'
 import { DESTINATION_REFUSALS, judgeSlug, readDestination, SLUG_REFUSALS } from '../address'
-import { DECIDED_STANDINGS, REDIRECT_STATUSES } from '../table'
+import { line } from './line'
+import { placement } from './placement'
+import { DECIDED_STANDINGS, REDIRECT_STATUSES } from '../table/rows'
 
 /** Referrer-Policy tokens (Referrer Policy, W3C Candidate Recommendation, §3). */
 export const REFERRER_POLICIES = [
@@ -22,17 +24,14 @@ export const slug = z.string('Give the part after the slash, like “fares”.')
   if (refusal) context.addIssue(SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
 })
 
-const line = (most: number, what: string) =>
-  z.string(`${what} must be text.`).trim().max(most, `${what} can be at most ${most} characters.`)
-    // eslint-disable-next-line no-control-regex
-    .refine((text) => !/[\u0000-\u001f\u007f]/.test(text), `${what} must not hold line breaks or control characters.`)
-
 export const tagName = line(60, 'A tag').min(1, 'A tag needs at least one character.')
 
 const moment = z.iso.datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' })
 const headerValue = z.string().trim().max(120, 'At most 120 characters.').regex(/^[\x21-\x7e](?:[\x20-\x7e]*[\x21-\x7e])?$/, 'Use plain ASCII, as in “noindex, nofollow”.')
 
 export const redirectStatus = z.literal(REDIRECT_STATUSES, 'Choose one of 301, 302, 303, 307 and 308.')
+
+export const MAX_DESTINATION_SENTENCE = 'The destination can be at most 8,000 characters.'
 
 const editable = {
   destination,
@@ -50,6 +49,9 @@ const editable = {
   robots: headerValue.nullable(),
   referrerPolicy: z.enum(REFERRER_POLICIES, 'Choose one of the policies browsers know, like “no-referrer”.').nullable(),
 }
+
+/** Fields other things have in common with links. */
+export const linkFields = { title: editable.title, note: editable.note, query: editable.query, queryConflict: editable.queryConflict }
 
 export const reason = line(500, 'The reason').optional()
 
@@ -73,11 +75,11 @@ export const linkCreate = z.strictObject({
   reason,
 })
 
-/** What may be changed on a link; the slug is printed on things and stays. */
+/** What may be changed on a link. A slug is printed on things: the old one goes on forwarding unless `forward` is false. */
 export const linkPatch = z
   .strictObject({ ...editable, standing: z.enum(DECIDED_STANDINGS, 'Choose “live”, “paused”, “ended” or “retired”.') })
   .partial()
-  .extend({ reason })
+  .extend({ slug: slug.optional(), forward: z.boolean('Say true or false.').optional(), reason })
 
 /** A link as the API tells it. */
 export const link = z.object({
@@ -95,6 +97,13 @@ export const link = z.object({
   owner: z.string(),
   standing: z.enum([...DECIDED_STANDINGS, 'scheduled']),
   waiting: z.boolean(),
+  /** Kept although it breaks a slug rule. */
+  exception: z.boolean(),
+  /** The link whose answer this slug gives; null for a link of its own. */
+  forwardsTo: z.int().nullable(),
+  /** Slugs that forward to it; without an address of their own where they are the same address now. */
+  forwarding: z.array(z.object({ id: z.int(), address: z.string(), slug: z.string(), same: z.boolean(), visits28: z.int() })).optional(),
+  placements: z.array(placement).optional(),
   startsAt: z.string().nullable(),
   endsAt: z.string().nullable(),
   resumesAt: z.string().nullable(),

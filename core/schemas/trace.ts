@@ -22,13 +22,8 @@ export const trace = z.object({
   verdict: z.object({ state, sentence: z.string() }),
   steps: z.array(z.object({ name: z.string(), state, value: z.string(), sentence: z.string() })),
   linkId: z.int().nullable(),
+  ruleId: z.int().nullable(),
+  /** What mended the request, where it was not found as it came. */
+  mended: z.string().nullable(),
 })
 export type Trace = z.infer<typeof trace>
-
-export const slugCheckRequest = z.strictObject({ domain: z.string().min(1, 'Name the domain.'), slug: z.string('Give a slug.') })
-export const slugCheck = z.object({
-  state: z.enum(['free', 'taken', 'refused']),
-  reasons: z.array(z.string()),
-  link: z.object({ id: z.int(), address: z.string(), title: z.string(), standing: z.string() }).nullable(),
-})
-export type SlugCheck = z.infer<typeof slugCheck>

@@ -1,4 +1,4 @@
-import { charactersOf, type SlugRules } from './rules'
+import { charactersOf, type SlugRules } from './slug-rules'
 
 /** Beyond this length the number is told as “more than”. */
 const MOST_LENGTH = 60

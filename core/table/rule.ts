@@ -1,6 +1,5 @@
-import { toWire, type QueryConflict, type QueryPolicy } from '../address'
+import { toWire, type QueryConflict, type QueryPolicy, type Sameness } from '../address'
 import { expand, makeMatcher, readCondition, readPattern, readTemplate, satisfies, type QueryMode, type Syntax } from '../patterns'
-import type { Sameness } from '../address'
 import { Entry, flagsOf } from './entry'
 import type { RedirectStatus } from './rows'
 

@@ -18,8 +18,8 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   /** The media type of a success that is not JSON. */
   answers?: string
   status: 200 | 201 | 204
-  /** Needs If-Match with the entity tag the thing was read under (RFC 9110 §13.1.1). */
-  ifMatch?: true
+  /** Needs If-Match with the entity tag the thing was read under (RFC 9110 §13.1.1); `applied`: not for a dry run. */
+  ifMatch?: true | 'applied'
 }
 
 /** Keeps an operation's exact types. */

@@ -2,9 +2,10 @@ import { SequelizeStorage, Umzug } from 'umzug'
 import { QueryTypes, type QueryInterface, type Sequelize } from 'sequelize'
 import * as firstTables from './migrations/0001-first-tables'
 import * as domainsAndCases from './migrations/0002-domains-and-cases'
+import * as rulesAndConflicts from './migrations/0003-rules-and-conflicts'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
-const MIGRATIONS = [firstTables, domainsAndCases]
+const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts]
 
 const MARK = 'migration_under_way'
 

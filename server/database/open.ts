@@ -1,5 +1,6 @@
 import type { Sequelize } from 'sequelize'
 import { connect } from './connect'
+import { defineConflictScan } from './models/conflict-scan'
 import { defineApiToken } from './models/api-token'
 import { defineDocketCase } from './models/docket-case'
 import { defineDomain } from './models/domain'
@@ -10,6 +11,8 @@ import { defineLink } from './models/link'
 import { defineMember } from './models/member'
 import { defineObservation } from './models/observation'
 import { defineOrganisation } from './models/organisation'
+import { definePlacement } from './models/placement'
+import { defineRule } from './models/rule'
 import { defineLinkTag, defineTag } from './models/tag'
 
 /** A pool with its models bound. */
@@ -28,6 +31,9 @@ export interface Database {
   DomainWatch: ReturnType<typeof defineDomainWatch>
   Observation: ReturnType<typeof defineObservation>
   DocketCase: ReturnType<typeof defineDocketCase>
+  Rule: ReturnType<typeof defineRule>
+  Placement: ReturnType<typeof definePlacement>
+  ConflictScan: ReturnType<typeof defineConflictScan>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -48,5 +54,8 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     DomainWatch: defineDomainWatch(sequelize),
     Observation: defineObservation(sequelize),
     DocketCase: defineDocketCase(sequelize),
+    Rule: defineRule(sequelize),
+    Placement: definePlacement(sequelize),
+    ConflictScan: defineConflictScan(sequelize),
   }
 }

@@ -55,7 +55,7 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
         body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
         octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
-        version: operation.ifMatch ? readVersion(event) : 0,
+        version: operation.ifMatch === true || (operation.ifMatch === 'applied' && getQuery(event).dryRun !== '1') ? readVersion(event) : 0,
       })
       setResponseStatus(event, operation.status)
       if (operation.status === 204) return send(event, '')
@@ -97,7 +97,10 @@ function readVersion(event: H3Event): number {
 }
 
 async function readJson(event: H3Event): Promise<unknown> {
-  if (!/^application\/json\b/i.test(getHeader(event, 'content-type') ?? '')) {
+  const type = getHeader(event, 'content-type') ?? ''
+  // Nothing sent is nothing said: fields that are needed are asked for by name.
+  if (type === '' && (getHeader(event, 'content-length') ?? '0') === '0' && getHeader(event, 'transfer-encoding') === undefined) return {}
+  if (!/^application\/json\b/i.test(type)) {
     throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
   }
   const octets = await readBody(event, MOST_BODY)

@@ -10,7 +10,7 @@ export const caseState = (row: DocketCaseModel): State => ({ state: row.state, s
 export async function writeCase(under: Change, row: DocketCaseModel, host: string | undefined, state: State, action: string, more: { reason?: string; undoesId?: number } = {}): Promise<number> {
   const before = caseState(row)
   await row.update(
-    { state: state.state as Case['state'], setAsideUntil: state.setAsideUntil === null ? null : new Date(state.setAsideUntil as string), reason: state.reason as string, version: row.version + 1 },
+    { state: state.state as Case['state'], setAsideUntil: state.setAsideUntil === null ? null : new Date(state.setAsideUntil as string), reason: state.reason as string, ...(state.state !== 'settled' && { keptPrint: null, settledBy: null, settledAt: null }), version: row.version + 1 },
     { transaction: under.transaction },
   )
   return under.record({ action, subject: { kind: 'case', id: Number(row.id), label: `${host ?? ''}: ${row.headline}` }, reason: (state.reason as string) || more.reason, before, after: state, undoesId: more.undoesId })

@@ -1,11 +1,12 @@
 import { Op, QueryTypes, type WhereOptions } from 'sequelize'
-import type { Case, CaseListQuery, CasePatch } from '../../core/schemas'
+import type { Case, CaseListQuery, CasePatch, RemedyRequest } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DocketCaseModel } from '../database/models/docket-case'
 import type { NamesContext } from '../names/context'
 import { writeCase } from './case-state'
 import { change, type Actor, type Change } from './change'
-import { composeRemedies } from './domain-remedies'
+import { conflictRemedies } from './conflict-remedies'
+import { composeRemedies, type ComposedRemedy } from './domain-remedies'
 import { notHere, Problem, fieldProblem } from './problem'
 
 const MOST_CASES = 500
@@ -18,7 +19,7 @@ const iso = (date: Date | null) => date?.toISOString() ?? null
 export function tellCase(row: DocketCaseModel, host: string | undefined): Case {
   return {
     id: Number(row.id), lane: row.lane, kind: row.kind, subject: row.subject, domain: row.domainId === null || host === undefined ? null : { id: Number(row.domainId), host }, severity: row.severity, headline: row.headline,
-    sentence: row.sentence, evidence: row.evidence, impact: Number(row.impact), state: row.state, setAsideUntil: iso(row.setAsideUntil), reason: row.reason, settledBy: row.settledBy, openedAt: row.openedAt.toISOString(),
+    sentence: row.sentence, evidence: row.evidence, impact: Number(row.impact), state: row.state, setAsideUntil: iso(row.setAsideUntil), reason: row.reason, settledBy: row.settledBy, kept: row.state === 'settled' && Boolean(row.keptPrint), links: row.conflict?.links.slice(0, 50) ?? [], rules: row.conflict?.rules ?? [], openedAt: row.openedAt.toISOString(),
     reopenedAt: iso(row.reopenedAt), settledAt: iso(row.settledAt), seenAt: row.seenAt.toISOString(), version: row.version,
   }
 }
@@ -51,9 +52,11 @@ async function findCase(db: Database, id: number, under?: Change): Promise<{ row
 /** One case with its remedies, each verified at this moment. */
 export async function readCase(db: Database, names: NamesContext, id: number): Promise<Case> {
   const { row, host } = await findCase(db, id)
-  const remedies = row.state === 'settled' ? [] : (await composeRemedies(db, names, row)).map((remedy) => remedy.told)
+  const remedies = row.state === 'settled' ? [] : (await remediesOf(db, names, row)).map((remedy) => remedy.told)
   return { ...tellCase(row, host), remedies }
 }
+
+const remediesOf = (db: Database, names: NamesContext, row: DocketCaseModel): Promise<ComposedRemedy[]> => (row.lane === 'conflicts' ? conflictRemedies(db, row) : composeRemedies(db, names, row))
 
 /** Sets a case aside until a moment, with a reason, or takes it back up. */
 export function patchCase(db: Database, actor: Actor, id: number, version: number, patch: CasePatch): Promise<Case> {
@@ -70,15 +73,15 @@ export function patchCase(db: Database, actor: Actor, id: number, version: numbe
   })
 }
 
-/** Applies a remedy, counted from 1 as it is listed. */
-export async function applyRemedy(db: Database, names: NamesContext, actor: Actor, id: number, number: number): Promise<{ case: Case; sentence: string }> {
+/** Applies a remedy, counted from 1 as it is listed, with what it asks for. */
+export async function applyRemedy(db: Database, names: NamesContext, actor: Actor, id: number, number: number, request: RemedyRequest): Promise<{ case: Case; sentence: string }> {
   const { row } = await findCase(db, id)
   if (row.state === 'settled') throw new Problem(409, 'Settled', 'This case has been settled already.')
-  const remedies = await composeRemedies(db, names, row)
+  const remedies = await remediesOf(db, names, row)
   const chosen = remedies[number - 1]
   if (!chosen) throw notHere('remedy')
   if (!chosen.apply) throw new Problem(409, 'Not from here', `“${chosen.told.title}” cannot be applied from here. ${chosen.told.sentence}`)
-  const sentence = await chosen.apply(actor)
+  const sentence = await chosen.apply(actor, request)
   const after = await findCase(db, id)
   return { case: tellCase(after.row, after.host), sentence }
 }

@@ -8,9 +8,10 @@ import type { DomainModel } from '../database/models/domain'
 import type { State } from '../database/models/ledger-entry'
 import { change, type Actor, type Change } from './change'
 import { fieldProblem, notHere, Problem } from './problem'
+import { usualBlocked } from './usual-blocked'
 
 const KEPT = [
-  'standing', 'capitalsMatter', 'trailingSlashMatters', 'defaultStatus', 'permanenceSeconds',
+  'standing', 'capitalsMatter', 'trailingSlashMatters', 'slugRules', 'mendPunctuation', 'mendCapitals', 'mendLookAlikes', 'defaultStatus', 'permanenceSeconds',
   'rootDestination', 'notFoundDestination', 'endedDestination', 'appSchemes',
   'registrar', 'expiresOn', 'firstYearPrice', 'yearlyPrice', 'currency', 'privacy',
 ] as const
@@ -22,7 +23,8 @@ export const domainState = (domain: DomainModel): State => Object.fromEntries(KE
 
 /** A domain as the API tells it. */
 export function tellDomain(domain: DomainModel): Domain {
-  return { ...(domainState(domain) as unknown as Domain), id: Number(domain.id), host: domain.host, shown: showHost(domain.host), version: domain.version }
+  const { slugRules: _slugRules, ...state } = domainState(domain)
+  return { ...(state as unknown as Domain), id: Number(domain.id), host: domain.host, shown: showHost(domain.host), version: domain.version }
 }
 
 /** Refuses a name no domain can have: a public suffix, one that is there already, or one below another domain. */
@@ -45,7 +47,7 @@ export function createDomain(db: Database, actor: Actor, given: DomainCreate): P
   return change(db, actor, async (under) => {
     await refuseHost(db, given.host, given.below, under.transaction)
     const domain = await db.Domain.create(
-      { host: given.host, standing: 'not-proved', defaultStatus: given.defaultStatus, appSchemes: [], createdAt: under.now, updatedAt: under.now },
+      { host: given.host, standing: 'not-proved', defaultStatus: given.defaultStatus, slugRules: { blocked: [...usualBlocked] }, appSchemes: [], createdAt: under.now, updatedAt: under.now },
       { transaction: under.transaction },
     )
     await domain.reload({ transaction: under.transaction })
@@ -83,7 +85,7 @@ export async function writeDomain(db: Database, under: Change, domain: DomainMod
       transaction: under.transaction,
     })
     if (Number(links) > 0) {
-      throw fieldProblem(field, `${domain.host} has ${links} links, and reading their slugs differently could merge some; this can be changed only while a domain has none.`, 409)
+      throw fieldProblem(field, `${domain.host} has ${links} links, and reading their slugs differently could merge some; change it under Slug rules, where each is settled first.`, 409)
     }
   }
   await domain.update({ ...state, version: domain.version + 1, updatedAt: under.now }, { transaction: under.transaction })

@@ -5,7 +5,9 @@ import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
 import type { LinkModel } from '../database/models/link'
 import { change, type Actor, type Change } from './change'
+import { acceptConflicts, refuseConflicts } from './conflict-gate'
 import { findLink } from './find-link'
+import { canonicalFor, forwardingAddresses, moveAddress } from './rename-link'
 import { checkDates, checkDestination, checkForward } from './link-rules'
 import { destinationHash, linkState, readTags, searchText, tellLink, writeTags, type LinkState } from './link-state'
 import { fieldProblem, Problem } from './problem'
@@ -19,27 +21,40 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
     const { link, domain } = await findLink(db, id, under.transaction)
     const tags = (await readTags(db, [id], under.transaction)).get(id)!
     if (link.version !== version) throw changedMeanwhile(tellLink(link, domain, tags, under.now), patch)
-    const { reason, ...fields } = patch
+    const { reason, slug, forward = true, ...fields } = patch
     const before = linkState(link, tags)
+    if (before.forwardsTo !== null) throw new Problem(409, 'A forwarding slug', `${domain.host}/${link.slug} forwards to another link and answers as that one does; change that link.`)
     const after = { ...before, ...definedOnly(fields) } as LinkState & Record<string, unknown>
+    if (slug !== undefined && slug !== before.slug) {
+      after.slug = slug
+      after.canonical = canonicalFor(slug, domain)
+      after.exception = false
+    }
     if (after.standing !== 'paused') after.resumesAt = null
     for (const key of ['startsAt', 'endsAt', 'resumesAt'] as const) if (after[key]) after[key] = new Date(after[key]!).toISOString()
     after.tags = [...new Set(after.tags)].sort()
     if (isDeepStrictEqual(before, after)) return tellLink(link, domain, tags, under.now)
+    if (after.standing === 'live' && after.canonical === null) after.canonical = canonicalFor(after.slug, domain)
     await checkState(db, under, domain, after, fields)
+    const renamed = after.canonical !== before.canonical
+    if (renamed || after.slug !== before.slug) await moveAddress(db, under, link, domain, after, forward)
     await writeLink(db, under, link, domain, after)
+    // What a title or an owner is called puts nothing in conflict.
+    const told = renamed || after.destination !== before.destination || after.standing !== before.standing || after.slug !== before.slug ? await refuseConflicts(db, under, { links: [id] }, reason) : []
+    if (told.some(({ conflict }) => conflict.kind === 'rule-breaker')) await link.update({ exception: true }, { transaction: under.transaction })
     await under.record({
       action: actionOf(before, after),
       subject: { kind: 'link', id, label: `${domain.host}/${link.slug}` },
       reason,
       before,
-      after,
+      after: linkState(link, after.tags),
     })
+    await acceptConflicts(db, under, told, reason)
     return tellLink(link, domain, after.tags, under.now)
   })
 }
 
-async function checkState(db: Database, under: Change, domain: DomainModel, after: LinkState, fields: Omit<LinkPatch, 'reason'>): Promise<void> {
+async function checkState(db: Database, under: Change, domain: DomainModel, after: LinkState, fields: Omit<LinkPatch, 'reason' | 'slug' | 'forward'>): Promise<void> {
   checkDates(after)
   if (fields.standing === 'live') {
     const ms = (text: string | null) => (text === null ? null : Date.parse(text))
@@ -50,11 +65,11 @@ async function checkState(db: Database, under: Change, domain: DomainModel, afte
   if (fields.resumesAt && Date.parse(fields.resumesAt) <= under.now.getTime()) throw fieldProblem('resumesAt', 'The moment it resumes must lie ahead.')
   if (fields.destination !== undefined) {
     checkDestination('destination', after.destination, domain)
-    await checkForward(db, after, after.destination, 'destination', under.transaction)
+    await checkForward(db, { domainId: after.domainId, canonical: after.canonical ?? '' }, after.destination, 'destination', under.transaction)
   }
   if (fields.endedDestination) {
     checkDestination('endedDestination', fields.endedDestination, domain)
-    await checkForward(db, after, fields.endedDestination, 'endedDestination', under.transaction)
+    await checkForward(db, { domainId: after.domainId, canonical: after.canonical ?? '' }, fields.endedDestination, 'endedDestination', under.transaction)
   }
 }
 
@@ -63,6 +78,10 @@ export async function writeLink(db: Database, under: Change, link: LinkModel, do
   const date = (text: string | null) => (text === null ? null : new Date(text))
   await link.update(
     {
+      slug: state.slug,
+      canonical: state.canonical,
+      forwardsTo: state.forwardsTo,
+      exception: state.exception,
       destination: state.destination,
       destinationHash: destinationHash(state.destination),
       status: state.status as LinkModel['status'],
@@ -78,7 +97,7 @@ export async function writeLink(db: Database, under: Change, link: LinkModel, do
       endedDestination: state.endedDestination,
       robots: state.robots,
       referrerPolicy: state.referrerPolicy,
-      searchText: searchText(domain.host, state),
+      searchText: searchText(domain.host, state, await forwardingAddresses(db, Number(link.id), under.transaction)),
       version: link.version + 1,
       updatedAt: under.now,
     },
@@ -94,6 +113,7 @@ function actionOf(before: LinkState, after: LinkState): string {
   if (before.standing !== after.standing) {
     return { live: 'resume', paused: 'pause', ended: 'end', retired: 'retire' }[after.standing]!
   }
+  if (before.slug !== after.slug) return 'rename'
   return before.destination !== after.destination ? 'change-destination' : 'change'
 }
 

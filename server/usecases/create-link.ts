@@ -1,15 +1,15 @@
-import { randomBytes } from 'node:crypto'
 import { UniqueConstraintError } from 'sequelize'
 import { canonicalSlug } from '../../core/address'
-import { randomSlug, UNMISTAKABLE } from '../../core/slugs'
 import type { Link, LinkCreate } from '../../core/schemas'
 import type { Database } from '../database/open'
 import { change, type Actor, type Change } from './change'
+import { acceptConflicts, refuseConflicts } from './conflict-gate'
+import { drawSlug } from './draw-slug'
 import { checkDates, checkDestination, checkForward } from './link-rules'
 import { destinationHash, linkState, searchText, tellLink, writeTags } from './link-state'
-import { fieldProblem, Problem } from './problem'
+import { fieldProblem } from './problem'
+import { canonicalFor, slugTaken } from './rename-link'
 
-const RANDOM_LENGTH = 7
 const RANDOM_DRAWS = 8
 
 /** Makes a link. A slug that is taken is refused with 409, naming the link that has it; without a slug one is drawn. */
@@ -21,12 +21,13 @@ export async function createLink(db: Database, actor: Actor, given: LinkCreate):
   if (given.endedDestination) checkDestination('endedDestination', given.endedDestination, domain)
 
   for (let draw = 1; ; draw++) {
-    const slug = given.slug ?? randomSlug(UNMISTAKABLE, RANDOM_LENGTH, randomBytes)
+    const slug = given.slug ?? (await drawSlug(db, domain))
+    if (slug === undefined) throw fieldProblem('slug', `The slug rules of ${domain.host} leave no random slug free; give one, or have the rules changed.`)
     try {
       return await change(db, actor, (under) => insert(db, under, domain, slug, given))
     } catch (error) {
       if (!(error instanceof UniqueConstraintError)) throw error
-      if (given.slug !== undefined || draw === RANDOM_DRAWS) throw await slugTaken(db, domain, slug)
+      if (given.slug !== undefined || draw === RANDOM_DRAWS) throw slugTaken(domain, slug, await db.Link.findOne({ where: { domainId: domain.id, canonical: canonicalSlug(slug, domain)! } }))
     }
   }
 }
@@ -34,8 +35,7 @@ export async function createLink(db: Database, actor: Actor, given: LinkCreate):
 async function insert(db: Database, under: Change, domain: InstanceType<Database['Domain']>, slug: string, given: LinkCreate): Promise<Link> {
   // How slugs are read may have changed since the domain was looked up; under the change's lock it cannot.
   await domain.reload({ transaction: under.transaction })
-  const canonical = canonicalSlug(slug, domain)
-  if (!canonical) throw fieldProblem('slug', 'No request could ever reach this slug; choose another.')
+  const canonical = canonicalFor(slug, domain)
   await checkForward(db, { domainId: Number(domain.id), canonical }, given.destination, 'destination', under.transaction)
   const link = await db.Link.create(
     {
@@ -64,6 +64,8 @@ async function insert(db: Database, under: Change, domain: InstanceType<Database
     { transaction: under.transaction },
   )
   await writeTags(db, Number(link.id), given.tags, under.transaction)
+  const found = await refuseConflicts(db, under, { links: [Number(link.id)] }, given.reason)
+  if (found.some(({ conflict }) => conflict.kind === 'rule-breaker')) await link.update({ exception: true }, { transaction: under.transaction })
   await under.record({
     action: 'create',
     subject: { kind: 'link', id: Number(link.id), label: `${domain.host}/${slug}` },
@@ -71,13 +73,6 @@ async function insert(db: Database, under: Change, domain: InstanceType<Database
     before: null,
     after: linkState(link, given.tags),
   })
+  await acceptConflicts(db, under, found, given.reason)
   return tellLink(link, domain, [...given.tags].sort(), under.now)
-}
-
-async function slugTaken(db: Database, domain: InstanceType<Database['Domain']>, slug: string): Promise<Problem> {
-  const holder = await db.Link.findOne({ where: { domainId: domain.id, canonical: canonicalSlug(slug, domain)! } })
-  const detail = `“${slug}” is taken on ${domain.host}${holder?.title ? ` by “${holder.title}”` : ''}; choose another slug.`
-  return new Problem(409, 'The slug is taken', detail, [{ pointer: '/slug', detail }], {
-    link: holder ? { id: Number(holder.id), address: `${domain.host}/${holder.slug}`, title: holder.title } : null,
-  })
 }

@@ -1,6 +1,6 @@
 import { hostOfName, isAtOrBelow, lookup, makeZone, NEW_TTL, readSoa, targetName, zoneAfter, type DnsRecord, type Zone } from '../../core/dns'
 import type { RecordChange } from '../../core/dns/wire'
-import type { Remedy } from '../../core/schemas'
+import type { Remedy, RemedyRequest } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DocketCaseModel } from '../database/models/docket-case'
 import type { DomainModel } from '../database/models/domain'
@@ -18,7 +18,7 @@ import { readUpdateKey, type OpenedKey } from './update-key'
 /** A remedy as it is told, and what applying it does; that gives a sentence. */
 export interface ComposedRemedy {
   told: Remedy
-  apply?: (actor: Actor) => Promise<string>
+  apply?: (actor: Actor, request?: RemedyRequest) => Promise<string>
 }
 
 const POINTING = ['A', 'AAAA', 'CNAME'] as const
@@ -62,7 +62,7 @@ interface Context {
 
 const openKey = (db: Database, names: NamesContext, domain: DomainModel) => readUpdateKey(db, names, domain).catch(() => undefined)
 
-const remedy = (given: Partial<Remedy> & Pick<Remedy, 'title' | 'sentence'>): Remedy => ({ verified: '', applies: false, undoable: false, to: null, records: [], visitsKept: 0, ...given })
+const remedy = (given: Partial<Remedy> & Pick<Remedy, 'title' | 'sentence'>): Remedy => ({ verified: '', applies: false, undoable: false, to: null, records: [], asks: [], proposed: null, visitsKept: 0, ...given })
 
 /** Puts the records that lead here back, by dynamic update, over what the update server gives now. */
 async function placeBack(context: Context): Promise<ComposedRemedy[]> {

@@ -30,7 +30,9 @@ export async function followDestination(
     if (canonical === undefined) return { loops: false, via }
     via.push(`${domain.host}/${canonical}`)
     if (Number(domain.id) === start.domainId && canonical === start.canonical) return { loops: true, via }
-    const link = await db.Link.findOne({ where: { domainId: domain.id, canonical }, transaction })
+    const found = await db.Link.findOne({ where: { domainId: domain.id, canonical }, transaction })
+    const link = found?.forwardsTo ? await db.Link.findByPk(found.forwardsTo, { transaction }) : found
+    if (link && Number(link.domainId) === start.domainId && link.canonical === start.canonical) return { loops: true, via }
     const answers: string | null =
       link === null ? (canonical === '' ? domain.rootDestination : domain.notFoundDestination)
       : link.standing === 'live' || link.standing === 'paused' ? link.destination

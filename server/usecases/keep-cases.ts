@@ -56,11 +56,15 @@ export async function keepCases(db: Database, found: readonly Finding[], options
   })
 }
 
-/** What changes in a case found again: settled ones reopen, and those whose time aside is over. */
-function returns(row: DocketCaseModel, now: Date) {
+/**
+ * What changes in a case found again: settled ones reopen, and those whose time aside is over. One that somebody decided to
+ * keep as it is comes back only when what it is about has changed, as its print tells.
+ */
+export function returns(row: DocketCaseModel, now: Date, print?: string) {
   const over = row.state === 'set-aside' && row.setAsideUntil !== null && row.setAsideUntil <= now
   if (row.state !== 'settled' && !over) return {}
-  return { state: 'open' as const, setAsideUntil: null, settledBy: null, settledAt: null, reopenedAt: now, version: row.version + 1 }
+  if (row.state === 'settled' && row.keptPrint && row.keptPrint === print) return {}
+  return { state: 'open' as const, keptPrint: null, setAsideUntil: null, settledBy: null, settledAt: null, reopenedAt: now, version: row.version + 1 }
 }
 
 export const settle = (row: DocketCaseModel, by: string, now: Date, transaction?: Transaction) =>

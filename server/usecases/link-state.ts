@@ -11,7 +11,9 @@ import type { LinkModel } from '../database/models/link'
 export interface LinkState {
   domainId: number
   slug: string
-  canonical: string
+  canonical: string | null
+  forwardsTo: number | null
+  exception: boolean
   destination: string
   status: number
   query: string
@@ -37,6 +39,8 @@ export function linkState(link: LinkModel, tags: string[]): LinkState & Record<s
     domainId: Number(link.domainId),
     slug: link.slug,
     canonical: link.canonical,
+    forwardsTo: link.forwardsTo === null || link.forwardsTo === undefined ? null : Number(link.forwardsTo),
+    exception: Boolean(link.exception),
     destination: link.destination,
     status: link.status,
     query: link.query,
@@ -104,7 +108,7 @@ export async function writeTags(db: Database, linkId: number, names: readonly st
 /** The indexed key by which twins are found: SHA-256 of the normalised destination. */
 export const destinationHash = (destination: string) => createHash('sha256').update(destinationKey(destination)).digest('hex')
 
-/** What search looks through, in lower case. */
-export function searchText(host: string, state: Pick<LinkState, 'slug' | 'title' | 'destination' | 'owner' | 'note' | 'tags'>): string {
-  return [`${showHost(host)}/${state.slug}`, state.title, state.destination, state.owner, state.tags.join(' '), state.note].join('\n').toLowerCase()
+/** What search looks through, in lower case; with the addresses that forward to the link. */
+export function searchText(host: string, state: Pick<LinkState, 'slug' | 'title' | 'destination' | 'owner' | 'note' | 'tags'>, forwarding: readonly string[] = []): string {
+  return [`${showHost(host)}/${state.slug}`, ...forwarding, state.title, state.destination, state.owner, state.tags.join(' '), state.note].join('\n').toLowerCase()
 }

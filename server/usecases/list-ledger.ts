@@ -5,9 +5,9 @@ import type { LedgerEntryModel } from '../database/models/ledger-entry'
 import { notHere } from './problem'
 
 /** Kinds of subject whose entries can be undone. */
-const UNDOABLE = new Set<LedgerEntry['subject']['kind']>(['link', 'domain', 'case'])
+const UNDOABLE = new Set<LedgerEntry['subject']['kind']>(['link', 'domain', 'case', 'rule'])
 /** What the watch saw, a zone that was read and a key that was set change nothing that could be put back. */
-const NOT_UNDOABLE = new Set(['see', 'read-zone', 'set-key', 'remove-key'])
+const NOT_UNDOABLE = new Set(['see', 'read-zone', 'set-key', 'remove-key', 'forward', 'forward-over', 'place', 'unplace'])
 
 /** Whether an entry tells of records placed at a name server. */
 export const isPush = (row: LedgerEntryModel): boolean => row.subjectKind === 'domain' && Array.isArray(row.afterState?.records)
@@ -32,7 +32,7 @@ export function tellEntry(row: LedgerEntryModel): LedgerEntry {
 
 /** Whether an entry can be undone: links and domains, once, where there is a state to go back to or a making to take back. */
 export function isUndoable(row: LedgerEntryModel): boolean {
-  return UNDOABLE.has(row.subjectKind) && !NOT_UNDOABLE.has(row.action) && row.undoneById === null && row.afterState !== null && !(row.subjectKind === 'domain' && row.beforeState === null)
+  return UNDOABLE.has(row.subjectKind) && !NOT_UNDOABLE.has(row.action) && row.undoneById === null && (row.afterState !== null || row.subjectKind === 'rule') && !(row.subjectKind === 'domain' && row.beforeState === null)
 }
 
 /** One page of the ledger, newest first; with `linkId` only that link's history. */

@@ -1,28 +1,25 @@
-import { QueryTypes } from 'sequelize'
 import type { z } from 'zod'
-import { readHost, readSlug, readTarget, readTypedAddress } from '../../core/address'
-import { compile, explain, type DomainRow, type LinkRow } from '../../core/table'
+import { canonicalSlug, foldCase, readHost, readSlug, readTarget, readTypedAddress } from '../../core/address'
+import type { Survey } from '../../core/conflicts'
+import { lookAlikeKey } from '../../core/slugs'
+import { compile, explain, type DomainRow, type Explanation, type LinkRow, type RuleRow, type Table } from '../../core/table'
 import type { Trace, traceRequest } from '../../core/schemas'
-import { isOpenStanding } from '../../core/schemas'
 import type { Database } from '../database/open'
-import type { LinkModel } from '../database/models/link'
 import { fieldProblem } from './problem'
+import { currentSurvey } from './survey'
 
 /**
- * What a stranger asking for this address would be answered, step by step, by the gateway's own code. The table is
- * made of all domains and of those links that could be found under the address.
+ * What a stranger asking for this address would be answered, step by step, by the gateway's own code. The table is made
+ * of all domains and rules, and of those links that could be found under the address.
  */
 export async function traceAddress(db: Database, request: z.output<typeof traceRequest>): Promise<Trace> {
   const typed = readTypedAddress(request.address)
   if (!typed.ok) throw fieldProblem('address', typed.reason === 'scheme' ? 'Only http:// and https:// addresses can be traced.' : 'Give a short address, like ansl.example/fares.')
-  const domains = await db.Domain.findAll({ order: ['id'] })
-  const rows: DomainRow[] = domains.map((domain) => ({ ...domain.get(), id: Number(domain.id), open: isOpenStanding(domain.standing) }))
-  const host = typed.host ?? (domains.find((domain) => isOpenStanding(domain.standing)) ?? domains[0])?.host
-  const [{ revision } = { revision: 0 }] = await db.sequelize.query<{ revision: number }>('SELECT revision FROM organisation WHERE id = 1', { type: QueryTypes.SELECT })
-
-  const table = compile(rows, await linksInReach(db, rows, host, typed.target), Number(revision))
+  const survey = await currentSurvey(db)
   const now = request.as.at === null ? Date.now() : Date.parse(request.as.at)
-  const told = explain(table, { method: request.as.method, host, target: typed.target }, now)
+  const domains = [...survey.state.domains.values()].sort((a, b) => a.id - b.id)
+  const host = typed.host ?? (domains.find((domain) => domain.open) ?? domains[0])?.host
+  const { told, table } = traceIn(survey, host, typed.target, now, [...survey.state.rules.values()].filter((rule) => rule.active), { method: request.as.method })
   return {
     address: (host ?? '') + typed.target,
     revision: table.revision,
@@ -33,29 +30,39 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
     verdict: told.verdict,
     steps: told.steps,
     linkId: told.answer.linkId || null,
+    ruleId: told.answer.ruleId || null,
+    mended: told.answer.mended,
   }
 }
 
-async function linksInReach(db: Database, domains: DomainRow[], host: string | undefined, target: string): Promise<LinkRow[]> {
-  const readHostName = host === undefined ? undefined : readHost(host)
-  const domain = readHostName?.ok ? domains.find((row) => row.host === readHostName.host) : undefined
+/** Explains one request against the register as it is, with these rules in place of its own. */
+export function traceIn(survey: Survey, host: string | undefined, target: string, now: number, rules: readonly RuleRow[], { method = 'GET', asIfOpen = false } = {}): { told: Explanation; table: Table } {
+  const domains: DomainRow[] = [...survey.state.domains.values()].map((row) => (asIfOpen ? { ...row, open: true } : row))
+  const reading = host === undefined ? undefined : readHost(host)
+  const domain = reading?.ok ? domains.find((row) => row.host === reading.host) : undefined
+  const links = domain ? linksInReach(survey, domain, target) : []
+  const table = compile(domains, links, survey.revision, domain ? rules.filter((rule) => rule.domainId === domain.id) : [])
+  return { told: explain(table, { method, host, target }, now), table }
+}
+
+/** Links that have the address, and those that forgiveness could come to. */
+function linksInReach(survey: Survey, domain: DomainRow, target: string): LinkRow[] {
   const split = readTarget(target)
-  if (!domain || !split.ok) return []
-  const reading = readSlug(split.path, domain)
-  if (!reading.ok) return []
-  const links = await db.Link.findAll({ where: { domainId: domain.id, canonical: [split.path.slice(1), reading.canonical] } })
-  return links.map(linkRow)
-}
-
-const moment = (date: Date | null) => date?.getTime() ?? null
-
-function linkRow(link: LinkModel): LinkRow {
-  return {
-    ...link.get(),
-    id: Number(link.id),
-    domainId: Number(link.domainId),
-    startsAt: moment(link.startsAt),
-    endsAt: moment(link.endsAt),
-    resumesAt: moment(link.resumesAt),
+  const reading = split.ok ? readSlug(split.path, domain) : undefined
+  if (!split.ok || !reading?.ok) return []
+  const { state } = survey
+  const table = state.table.domains.get(domain.id)!
+  const ids = new Set<number>()
+  const bare = reading.canonical.replace(/(?:[^\p{L}\p{N}/%]|%[0-9A-F]{2})+$/u, '')
+  for (const slug of [split.path.slice(1), reading.canonical, canonicalSlug(bare, domain)]) {
+    const entry = slug === undefined ? undefined : table.links.get(slug)
+    if (entry) ids.add(entry.id)
   }
+  const { capitals, lookAlikes, punctuation } = domain.forgiveness
+  if (capitals || lookAlikes || punctuation) {
+    // What folds alike looks alike as well: one index has the candidates of both.
+    for (const slug of new Set([reading.canonical, bare, foldCase(bare)])) for (const id of state.looks.get(`${domain.id}/${lookAlikeKey(slug)}`) ?? []) ids.add(id)
+    for (const id of [...ids]) for (const forwarding of state.forwards.get(id) ?? []) ids.add(forwarding)
+  }
+  return [...ids].map((id) => state.effective(state.links.get(id)!)).filter((row) => row !== undefined)
 }

@@ -14,6 +14,11 @@ import { checkForward } from './link-rules'
 import { linkState, readTags, type LinkState } from './link-state'
 import { isPush, isUndoable, tellEntry } from './list-ledger'
 import { notHere, Problem } from './problem'
+import { canonicalFor, moveAddress } from './rename-link'
+import { ruleState } from './rule-state'
+import { dropRule, restoreRule, writeRule } from './rules'
+import { applySlugRules } from './slug-rules'
+import { OPEN_RULES } from '../../core/slugs'
 import { undoPush } from './undo-push'
 
 export interface UndoRequest {
@@ -33,13 +38,13 @@ export async function undo(db: Database, names: NamesContext, actor: Actor, entr
   return change(db, actor, async (under) => {
     const entry = await db.LedgerEntry.findByPk(entryId, { transaction: under.transaction })
     if (!entry) throw notHere('ledger entry')
-    if (entry.subjectKind !== 'link' && entry.subjectKind !== 'case' && actor.role !== 'administrator') {
+    if (entry.subjectKind !== 'link' && entry.subjectKind !== 'case' && entry.subjectKind !== 'rule' && actor.role !== 'administrator') {
       throw new Problem(403, 'Not allowed', 'Only an administrator can undo changes of domains, members and settings.')
     }
     if (!isUndoable(entry)) {
       throw new Problem(409, 'Cannot be undone', entry.undoneById === null ? 'This entry holds nothing that could be put back.' : 'This entry has been undone already.')
     }
-    const id = await { link: undoLink, case: undoCase, domain: undoDomain }[entry.subjectKind as 'link' | 'case' | 'domain'](db, under, entry, request)
+    const id = await { link: undoLink, case: undoCase, domain: undoDomain, rule: undoRule }[entry.subjectKind as 'link' | 'case' | 'domain' | 'rule'](db, under, entry, request)
     await entry.update({ undoneById: id }, { transaction: under.transaction })
     const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
     return tellEntry(made!)
@@ -65,9 +70,41 @@ async function undoLink(db: Database, under: Change, entry: LedgerEntryModel, re
     return record(after)
   }
   const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) } as LinkState & State
-  if (after.destination !== now.destination) await checkForward(db, after, after.destination, 'destination', under.transaction)
+  // Its address follows from its slug under the rules of today; a slug given back forwards no more, the other one does.
+  const home = canonicalFor(after.slug, domain)
+  if (after.forwardsTo !== null) after.canonical = after.slug === now.slug ? now.canonical : home
+  else after.canonical = after.standing === 'live' || now.canonical !== null || after.slug !== now.slug ? home : null
+  if (after.destination !== now.destination) await checkForward(db, { domainId: after.domainId, canonical: home }, after.destination, 'destination', under.transaction)
+  if (after.canonical !== now.canonical) await moveAddress(db, under, link, domain, after, after.slug !== now.slug)
   await writeLink(db, under, link, domain, after)
-  return record(after)
+  return record(linkState(link, after.tags))
+}
+
+async function undoRule(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
+  const id = Number(entry.subjectId)
+  const record = (before: State | null, after: State | null, label: string) => under.record({ action: 'undo', subject: { kind: 'rule', id, label }, reason: request.reason, before, after, undoesId: Number(entry.id) })
+  const rule = await db.Rule.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+  if (entry.afterState === null) {
+    if (rule) throw new Problem(409, 'Cannot be undone', 'The rule is there again already.')
+    const row = await restoreRule(db, under, id, entry.beforeState!)
+    return record(null, ruleState(row), entry.subjectLabel)
+  }
+  if (!rule) throw new Problem(409, 'Cannot be undone', 'The rule was removed since; undo that first.')
+  const now = ruleState(rule)
+  if (entry.beforeState === null) {
+    await refuseOverwriting(db, under, entry, now, request)
+    await dropRule(db, under, rule)
+    return record(now, null, entry.subjectLabel)
+  }
+  const after: State = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  if (after.position !== now.position) {
+    const rules = await db.Rule.findAll({ where: { domainId: rule.domainId }, order: [['position', 'ASC'], ['id', 'ASC']], transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+    const order = rules.map((row) => Number(row.id)).filter((other) => other !== id)
+    order.splice(Number(after.position) - 1, 0, id)
+    for (const [index, other] of order.entries()) await rules.find((row) => Number(row.id) === other)!.update({ position: index + 1 }, { transaction: under.transaction })
+  }
+  await writeRule(under, rule, after)
+  return record(now, after, entry.subjectLabel)
 }
 
 async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
@@ -75,6 +112,12 @@ async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, 
   if (!domain) throw notHere('domain')
   const now = domainState(domain)
   const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  const reading = ['slugRules', 'capitalsMatter', 'trailingSlashMatters'] as const
+  if (reading.some((key) => !isDeepStrictEqual(after[key], now[key]))) {
+    // Going back is a change of the whole table as well: what it would break or merge must be settled first.
+    const rules = { ...OPEN_RULES, ...(after.slugRules as object), capitalsMatter: after.capitalsMatter as boolean, trailingSlashMatters: after.trailingSlashMatters as boolean }
+    return applySlugRules(db, under, domain, rules, {}, 'keep', { action: 'undo', reason: request.reason, undoesId: Number(entry.id) })
+  }
   await writeDomain(db, under, domain, after)
   return under.record({
     action: 'undo',
@@ -89,7 +132,7 @@ async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, 
 async function undoCase(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
   const row = await db.DocketCase.findByPk(entry.subjectId, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
   if (!row) throw notHere('case')
-  if (row.state === 'settled') throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
+  if (row.state === 'settled' && !row.keptPrint) throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
   const now = caseState(row)
   const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
   const domain = row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: under.transaction })
@@ -100,12 +143,13 @@ async function undoCase(db: Database, under: Change, entry: LedgerEntryModel, re
 async function fieldsToPutBack(db: Database, under: Change, entry: LedgerEntryModel, now: State, request: UndoRequest): Promise<State> {
   await refuseOverwriting(db, under, entry, now, request)
   const { beforeState: before, afterState: after } = entry
-  return Object.fromEntries(Object.keys(after!).filter((key) => !isDeepStrictEqual(before![key], after![key])).map((key) => [key, before![key]]))
+  return Object.fromEntries(Object.keys(after!).filter((key) => key !== 'canonical' && !isDeepStrictEqual(before![key], after![key])).map((key) => [key, before![key]]))
 }
 
 async function refuseOverwriting(db: Database, under: Change, entry: LedgerEntryModel, now: State, request: UndoRequest): Promise<void> {
   const { beforeState: before, afterState: after } = entry
-  const touched = Object.keys(after!).filter((key) => !isDeepStrictEqual(before?.[key], after![key]) && !isDeepStrictEqual(now[key], after![key]))
+  // What an address is follows from its slug and the rules of the day.
+  const touched = Object.keys(after!).filter((key) => key !== 'canonical' && !isDeepStrictEqual(before?.[key], after![key]) && !isDeepStrictEqual(now[key], after![key]))
   if (touched.length === 0 || request.overwrite) return
   const later = await db.LedgerEntry.findAll({
     where: { subjectKind: entry.subjectKind, subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },

@@ -85,13 +85,13 @@ export class TestFides {
 
   /** Makes a link as the editor; throws the problem where that is refused. */
   async link(more: Record<string, unknown> = {}): Promise<Told> {
-    const made = await this.call('editor', 'POST', '/links', { domain: 'ansl.example', destination: 'https://www.example/page', ...more })
+    const made = await this.call('editor', 'POST', '/links', { domain: 'ansl.example', destination: 'https://www.example/page', reason: 'for a test', ...more })
     if (made.status !== 201) throw new Error(JSON.stringify(made.body))
     return made.body
   }
 
   change(link: { id: number; version: number }, body: object, who: Who = 'editor') {
-    return this.call(who, 'PATCH', `/links/${link.id}`, body, { 'if-match': `"${link.version}"` })
+    return this.call(who, 'PATCH', `/links/${link.id}`, { reason: 'for a test', ...body }, { 'if-match': `"${link.version}"` })
   }
 
   /** Asks the gateway as a stranger. */

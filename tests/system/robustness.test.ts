@@ -83,7 +83,7 @@ describe('the gateway killed under load', () => {
 describe('a batch sent twice', () => {
   it('counts once', async () => {
     const events = Array.from({ length: 700 }, (_, index): VisitEvent => ({
-      at: Date.now(), domainId: 1, linkId: 1, kind: 'visit', status: 302, outcome: 'redirect', path: '', referrer: `twice${index}.test`, country: '', language: '', device: '', system: '', browser: '', visitor: '',
+      at: Date.now(), domainId: 1, linkId: 1, kind: 'visit', status: 302, outcome: 'redirect', path: '', ruleId: 0, mended: '', referrer: `twice${index}.test`, country: '', language: '', device: '', system: '', browser: '', visitor: '',
     }))
     const [one, two] = await Promise.all([mariadb.createConnection(connectionConfig(fides.system.databaseUrl)), mariadb.createConnection(connectionConfig(fides.system.databaseUrl))])
     const counted = async () => Number((await fides.db.sequelize.query<{ visits: number }>('SELECT COALESCE(SUM(visits), 0) AS visits FROM visit_day WHERE link_id = 1', { type: QueryTypes.SELECT }))[0]!.visits)

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isPermanent } from '~~/core/table'
+import { isPermanent } from '~~/core/table/rows'
 
 const { status, words = false } = defineProps<{ status: number; words?: boolean }>()
 </script>

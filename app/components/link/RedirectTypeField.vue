@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { isPermanent, type RedirectStatus } from '~~/core/table'
+import { isPermanent, type RedirectStatus } from '~~/core/table/rows'
 
 const { domain } = defineProps<{ domain: string }>()
 const status = defineModel<RedirectStatus>({ required: true })

@@ -1,4 +1,5 @@
 import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import type { Conflict } from '../../../core/conflicts'
 import type { Case } from '../../../core/schemas'
 import { EXACT_TEXT } from './link'
 
@@ -19,6 +20,8 @@ export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, Inf
   declare setAsideUntil: CreationOptional<Date | null>
   declare reason: CreationOptional<string>
   declare settledBy: CreationOptional<string | null>
+  declare keptPrint: CreationOptional<string | null>
+  declare conflict: CreationOptional<Conflict | null>
   declare openedAt: Date
   declare reopenedAt: CreationOptional<Date | null>
   declare settledAt: CreationOptional<Date | null>
@@ -45,6 +48,8 @@ export function defineDocketCase(sequelize: Sequelize): typeof DocketCaseModel {
       setAsideUntil: DataTypes.DATE(3),
       reason: { type: DataTypes.STRING(500), allowNull: false, defaultValue: '' },
       settledBy: DataTypes.STRING(160),
+      keptPrint: DataTypes.CHAR(64),
+      conflict: DataTypes.JSON,
       openedAt: { type: DataTypes.DATE(3), allowNull: false },
       reopenedAt: DataTypes.DATE(3),
       settledAt: DataTypes.DATE(3),

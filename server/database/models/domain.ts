@@ -1,6 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
 import type { Domain } from '../../../core/schemas'
+import type { SlugRules } from '../../../core/slugs'
 import type { RedirectStatus } from '../../../core/table'
 import { EXACT_TEXT } from './link'
 
@@ -10,6 +11,10 @@ export class DomainModel extends Model<InferAttributes<DomainModel>, InferCreati
   declare standing: CreationOptional<Domain['standing']>
   declare capitalsMatter: CreationOptional<boolean>
   declare trailingSlashMatters: CreationOptional<boolean>
+  declare slugRules: CreationOptional<Partial<SlugRules>>
+  declare mendPunctuation: CreationOptional<boolean>
+  declare mendCapitals: CreationOptional<boolean>
+  declare mendLookAlikes: CreationOptional<boolean>
   declare defaultStatus: CreationOptional<RedirectStatus>
   declare permanenceSeconds: CreationOptional<number>
   declare rootDestination: CreationOptional<string | null>
@@ -36,6 +41,10 @@ export function defineDomain(sequelize: Sequelize): typeof DomainModel {
       standing: { type: DataTypes.ENUM('not-proved', 'proved', 'spreading', 'open', 'drifted'), allowNull: false, defaultValue: 'not-proved' },
       capitalsMatter: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
       trailingSlashMatters: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      slugRules: { type: DataTypes.JSON, allowNull: false, defaultValue: {} },
+      mendPunctuation: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      mendCapitals: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      mendLookAlikes: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       defaultStatus: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false, defaultValue: 302 },
       permanenceSeconds: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 86_400 },
       rootDestination: DataTypes.TEXT,

@@ -29,7 +29,7 @@ export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel
       memberId: DataTypes.BIGINT.UNSIGNED,
       actor: { type: DataTypes.STRING(160), allowNull: false },
       action: { type: DataTypes.STRING(40), allowNull: false },
-      subjectKind: { type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation', 'case'), allowNull: false },
+      subjectKind: { type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'), allowNull: false },
       subjectId: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
       subjectLabel: { type: DataTypes.STRING(500), allowNull: false },
       reason: { type: DataTypes.STRING(500), allowNull: false },

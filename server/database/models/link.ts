@@ -9,7 +9,9 @@ export class LinkModel extends Model<InferAttributes<LinkModel>, InferCreationAt
   declare id: CreationOptional<number>
   declare domainId: number
   declare slug: string
-  declare canonical: string
+  declare canonical: string | null
+  declare forwardsTo: CreationOptional<number | null>
+  declare exception: CreationOptional<boolean>
   declare destination: string
   declare destinationHash: string
   declare status: RedirectStatus
@@ -38,7 +40,9 @@ export function defineLink(sequelize: Sequelize): typeof LinkModel {
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
       domainId: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
       slug: { type: EXACT_TEXT(200), allowNull: false },
-      canonical: { type: EXACT_TEXT(600), allowNull: false },
+      canonical: EXACT_TEXT(600),
+      forwardsTo: DataTypes.BIGINT.UNSIGNED,
+      exception: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       destination: { type: DataTypes.TEXT, allowNull: false },
       destinationHash: { type: DataTypes.CHAR(64), allowNull: false },
       status: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false },

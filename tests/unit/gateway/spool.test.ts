@@ -66,7 +66,7 @@ describe('Spool', () => {
 })
 
 const event: VisitEvent = {
-  at: 1_795_000_000_000, domainId: 1, linkId: 7, kind: 'visit', status: 302, outcome: 'redirect', path: '', referrer: 'mail.test', country: 'PT',
+  at: 1_795_000_000_000, domainId: 1, linkId: 7, kind: 'visit', status: 302, outcome: 'redirect', path: '', ruleId: 0, mended: '', referrer: 'mail.test', country: 'PT',
   language: 'pt', device: 'mobile', system: 'Android', browser: 'Chrome', visitor: '00112233445566778899aabbccddeeff',
 }
 describe('events', () => {

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { answer, countLinks, dropLink, explain, headersOf, putDomain, putLink, type TableRequest } from '../../../core/table'
-import { domainRow, linkRow, tableOf } from './rows'
+import { answer, countLinks, dropLink, explain, headersOf, putDomain, putLink, RuleIndex, type TableRequest } from '../../../core/table'
+import { domainRow, linkRow, ruleRow, tableOf } from './rows'
 
 const NOW = Date.UTC(2026, 10, 23, 12)
 const HOUR = 3_600_000
@@ -116,8 +116,8 @@ describe('the table', () => {
     const table = tableOf([{}, { id: 9, slug: 'ruled', destination: 'https://rule.example/' }])
     const part = table.domains.get(1)!
     const ruled = part.links.get('ruled')!
-    part.rules.push({ id: 1, take: () => undefined }, { id: 2, take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined) })
-    expect(answer(table, get('/stop/1'), NOW)).toMatchObject({ location: 'https://rule.example/', canonical: 'stop/1' })
+    part.rules = new RuleIndex([{ row: ruleRow({ id: 1 }), prefix: '/', plain: true, take: () => undefined }, { row: ruleRow({ id: 2 }), prefix: '/stop/', plain: true, take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined) }])
+    expect(answer(table, get('/stop/1'), NOW)).toMatchObject({ location: 'https://rule.example/', canonical: 'stop/1', ruleId: 2 })
     expect(answer(table, get('/fares'), NOW).location).toBe('https://www.example/fares')
   })
 })

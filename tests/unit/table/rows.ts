@@ -1,4 +1,4 @@
-import { compile, UNFORGIVING, type DomainRow, type LinkRow, type Table } from '../../../core/table'
+import { compile, UNFORGIVING, type DomainRow, type LinkRow, type RuleRow, type Table } from '../../../core/table'
 
 /** A domain row for tests: open, with the standard's defaults. */
 export const domainRow = (more: Partial<DomainRow> = {}): DomainRow => ({
@@ -10,6 +10,11 @@ export const domainRow = (more: Partial<DomainRow> = {}): DomainRow => ({
 export const linkRow = (more: Partial<LinkRow> = {}): LinkRow => ({
   id: 1, domainId: 1, slug: 'fares', canonical: more.slug ?? 'fares', destination: 'https://www.example/fares', status: 302, query: 'discard',
   queryConflict: 'destination', standing: 'live', startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, forwardsTo: null, ...more,
+})
+
+/** A rule row for tests: a path pattern, temporary, whatever the query. */
+export const ruleRow = (more: Partial<RuleRow> = {}): RuleRow => ({
+  id: 1, domainId: 1, position: 1, syntax: 'path', pattern: '/stop/:id', destination: 'https://live.example/{id}', status: 302, query: 'discard', queryConflict: 'destination', queryMode: 'ignore', queryText: '', except: [], ...more,
 })
 
 /** A table of one domain and these links, ids counted up. */

@@ -2,4 +2,4 @@ import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
 import { checkSlug } from '../../../usecases/check-slug'
 
-export default route(operations.checkSlug, ({ db, body }) => checkSlug(db, body.domain, body.slug))
+export default route(operations.checkSlug, ({ db, body }) => checkSlug(db, body))

@@ -3,4 +3,4 @@ import { useNames } from '../../../../../http/context'
 import { route } from '../../../../../http/route'
 import { applyRemedy } from '../../../../../usecases/cases'
 
-export default route(operations.applyRemedy, ({ db, actor, id, n }) => applyRemedy(db, useNames(), actor, id, n))
+export default route(operations.applyRemedy, ({ db, actor, id, n, body }) => applyRemedy(db, useNames(), actor, id, n, body))

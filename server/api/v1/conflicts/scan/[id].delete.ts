@@ -1,0 +1,5 @@
+import { operations } from '../../../../contract/operations'
+import { route } from '../../../../http/route'
+import { cancelScan } from '../../../../usecases/conflict-scan'
+
+export default route(operations.cancelScan, ({ db, id }) => cancelScan(db, id))

@@ -1,0 +1,5 @@
+import { operations } from '../../../../../contract/operations'
+import { route } from '../../../../../http/route'
+import { removePlacement } from '../../../../../usecases/placements'
+
+export default route(operations.removePlacement, ({ db, actor, id, n }) => removePlacement(db, actor, id, n))

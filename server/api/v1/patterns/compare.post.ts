@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { compareTwo } from '../../../usecases/patterns'
+
+export default route(operations.comparePatterns, async ({ body }) => compareTwo(body))

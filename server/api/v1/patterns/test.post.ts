@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { testPatterns } from '../../../usecases/patterns'
+
+export default route(operations.testPatterns, ({ db, body }) => testPatterns(db, body))

@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { readRule } from '../../../usecases/rules'
+
+export default route(operations.readRule, ({ db, id }) => readRule(db, id))

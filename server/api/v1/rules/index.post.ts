@@ -1,0 +1,5 @@
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { createRule } from '../../../usecases/rules'
+
+export default route(operations.createRule, ({ db, actor, body }) => createRule(db, actor, body))
