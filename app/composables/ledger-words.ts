@@ -19,9 +19,24 @@ const ACTIONS: Record<string, string> = {
   push: 'Placed records of',
   'set-aside': 'Set aside',
   'take-up': 'Took back up',
+  rename: 'Renamed',
+  forward: 'Left forwarding',
+  'forward-over': 'Took over the forwarding slug',
+  merge: 'Merged',
+  except: 'Kept as an exception',
+  keep: 'Kept as it is',
+  move: 'Moved',
+  remove: 'Removed',
+  'switch-on': 'Switched on',
+  'switch-off': 'Switched off',
+  'slug-rules': 'Changed the slug rules of',
+  place: 'Noted a placement of',
+  unplace: 'Took back a placement of',
 }
 
 const FIELDS: Record<string, string> = {
+  slug: 'Slug', forwardsTo: 'Part of link', exception: 'Exception', pattern: 'Pattern', syntax: 'Written as', position: 'Place', queryMode: 'Query asked', queryText: 'Parameters', except: 'Leaves alone', placement: 'Placement',
+  mendPunctuation: 'Mends punctuation', mendCapitals: 'Mends capitals', mendLookAlikes: 'Mends look-alikes', slugRules: 'Slug rules',
   destination: 'Destination', status: 'Redirect', query: 'Query', queryConflict: 'Query clash', title: 'Title', note: 'Note', owner: 'Owner',
   standing: 'Standing', startsAt: 'Start', endsAt: 'End', resumesAt: 'Resumes', endedDestination: 'When ended', robots: 'Robots',
   referrerPolicy: 'Referrer', tags: 'Tags', permanenceSeconds: 'Permanence', rootDestination: 'Root', notFoundDestination: 'Not found',
@@ -33,6 +48,16 @@ const FIELDS: Record<string, string> = {
 export function sentenceOf(entry: LedgerEntry): string {
   const verb = ACTIONS[entry.action] ?? 'Changed'
   return entry.subject.kind === 'link' ? verb : `${verb} ${entry.subject.kind}`
+}
+
+const RULE_FIELDS: Record<string, string> = {
+  alphabet: 'alphabet', ownAlphabet: 'characters', separators: 'separators', otherScripts: 'other scripts', minLength: 'at least', maxLength: 'at most', depth: 'parts', prefixes: 'families', reserved: 'reserved', blocked: 'blocked', randomLength: 'random length',
+}
+
+/** What of the slug rules changed, told on both sides; long lists by their length. */
+function showRules(rules: Record<string, unknown>, other: Record<string, unknown>): string {
+  return Object.keys(RULE_FIELDS).filter((key) => JSON.stringify(rules[key]) !== JSON.stringify(other[key]) && rules[key] !== undefined)
+    .map((key) => `${RULE_FIELDS[key]} ${Array.isArray(rules[key]) && (rules[key] as string[]).length > 5 ? `${(rules[key] as string[]).length} entries` : show(rules[key]) || 'none'}`).join('; ')
 }
 
 const show = (value: unknown): string =>
@@ -47,5 +72,7 @@ export function changedFields(entry: LedgerEntry): { name: string; before: strin
   }
   return Object.keys(FIELDS)
     .filter((key) => JSON.stringify(before[key]) !== JSON.stringify(after[key]))
-    .map((key) => ({ name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) }))
+    .map((key) => (key === 'slugRules'
+      ? { name: FIELDS[key]!, before: showRules((before[key] ?? {}) as Record<string, unknown>, (after[key] ?? {}) as Record<string, unknown>), after: showRules((after[key] ?? {}) as Record<string, unknown>, (before[key] ?? {}) as Record<string, unknown>) }
+      : { name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) }))
 }

@@ -31,6 +31,7 @@ export function useLinkForm() {
   const faults = ref<Record<string, string>>({})
   const fault = ref('')
   const saving = ref(false)
+  const { conflicts, reason, clear, take } = useConflicts()
   /** The link as it was opened; undefined while making one. */
   const opened = ref<Link>()
   /** What somebody else saved meanwhile, and must be compared. */
@@ -56,6 +57,8 @@ export function useLinkForm() {
     meanwhile.value = undefined
     faults.value = {}
     fault.value = ''
+    clear()
+    reason.value = ''
     Object.assign(fields, blank(), given)
     if (link) Object.assign(fields, fieldsOf(link))
   }
@@ -85,7 +88,7 @@ export function useLinkForm() {
   async function save(): Promise<Link | undefined> {
     faults.value = {}
     fault.value = ''
-    const sent = opened.value ? changes(opened.value) : body()
+    const sent = { ...(opened.value ? changes(opened.value) : body()), ...(reason.value.trim() && { reason: reason.value.trim() }) }
     const checked = (opened.value ? linkPatch : linkCreate).safeParse(sent)
     if (!checked.success) {
       for (const issue of checked.error.issues) faults.value[String(issue.path[0])] ??= issue.message
@@ -105,6 +108,7 @@ export function useLinkForm() {
   function refuse(error: unknown) {
     if (!(error instanceof ApiProblem)) throw error
     faults.value = error.fields
+    if (take(error)) return
     if (error.status === 412) meanwhile.value = error.problem.current as Link
     else if (Object.keys(error.fields).length === 0) fault.value = error.message
   }
@@ -124,5 +128,8 @@ export function useLinkForm() {
     open(meanwhile.value)
   }
 
-  return { fields, faults, fault, saving, opened, meanwhile, clashes, open, save, takeTheirs }
+  // What was refused may be mended by what is typed now.
+  watch([() => fields.slug, () => fields.domain, () => fields.destination], clear)
+
+  return { fields, faults, fault, saving, opened, meanwhile, clashes, conflicts, reason, open, save, takeTheirs }
 }

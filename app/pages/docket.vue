@@ -60,7 +60,7 @@ async function decide(work: () => Promise<string | undefined>, undoable = true) 
   }
   await refresh()
 }
-const apply = (number: number) => decide(() => docket.apply(docket.current!, number), docket.current!.remedies?.[number - 1]?.undoable)
+const apply = (number: number, given: { reason?: string; slug?: string }) => decide(() => docket.apply(docket.current!, number, given), docket.current!.remedies?.[number - 1]?.undoable)
 const takeUp = () => decide(async () => {
   await docket.takeUp(docket.current!)
   return 'Taken back up'
@@ -73,7 +73,7 @@ const startAside = () => docket.current?.state === 'open' && session.may('editor
 useShortcuts({
   j: () => step(1),
   k: () => step(-1),
-  Enter: () => docket.current?.domain && navigateTo(`/domains/${docket.current.domain.id}`),
+  Enter: () => docket.current?.lane === 'conflicts' && docket.current.links.length > 0 ? navigateTo(`/links/${docket.current.links[0]}`) : docket.current?.domain && navigateTo(`/domains/${docket.current.domain.id}${docket.current.lane === 'conflicts' ? '?tab=rules' : ''}`),
   a: () => session.may('administrator') && view.value?.apply(),
   s: startAside,
   u: () => session.may('editor') && undo(),
@@ -93,6 +93,7 @@ useShortcuts({
         <h2 class="mb-2">{{ state === 'open' ? 'Nothing is wrong' : 'No cases here' }}</h2>
         <p class="soft">{{ state === 'open' ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.' : 'Cases come here when they are set aside or settled.' }}</p>
       </div>
+      <ScanBar class="mx-3" />
       <CaseList :items="docket.items" :selected="selected" @select="select" />
     </section>
     <section v-if="hasPane || wanted" class="pane" aria-label="Case">

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { Case, CaseList, LedgerEntry } from '~~/core/schemas'
+import type { Case, CaseList, ConflictScan, LedgerEntry } from '~~/core/schemas'
 
 interface State {
   items: Case[]
@@ -10,17 +10,29 @@ interface State {
   total: number | undefined
   problem: string
   loading: boolean
+  scan: ConflictScan | undefined
 }
 
 /** What a person decides on the docket, as the ledger calls it. */
-const DECISIONS = ['set-aside', 'take-up', 'push']
+const DECISIONS = ['set-aside', 'take-up', 'push', 'keep', 'rename', 'merge', 'except', 'move', 'switch-off', 'end', 'change-destination']
 
 let asked = 0
 let wanted = 0
 
 const useDocketStore = defineStore('docket', {
-  state: (): State => ({ items: [], lanes: [], current: undefined, total: undefined, problem: '', loading: false }),
+  state: (): State => ({ items: [], lanes: [], current: undefined, total: undefined, problem: '', loading: false, scan: undefined }),
   actions: {
+    /** The newest full scan for conflicts, and how far it is. */
+    async readScan() {
+      this.scan = (await callApi<{ scan: ConflictScan | null }>('/conflicts/scan')).scan ?? undefined
+    },
+    async startScan() {
+      this.scan = await callApi<ConflictScan>('/conflicts/scan', { method: 'POST' })
+    },
+    async cancelScan() {
+      if (this.scan) await callApi(`/conflicts/scan/${this.scan.id}`, { method: 'DELETE' })
+      await this.readScan()
+    },
     async list(state: Case['state']) {
       const mine = ++asked
       this.loading = true
@@ -53,8 +65,8 @@ const useDocketStore = defineStore('docket', {
     async takeUp(found: Case) {
       return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'open' } })
     },
-    async apply(found: Case, number: number): Promise<string> {
-      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, { method: 'POST' })
+    async apply(found: Case, number: number, given: { reason?: string; slug?: string } = {}): Promise<string> {
+      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, { method: 'POST', body: given })
       return sentence
     },
     /** Undoes one's own last decision made on the docket; tells what it was, or nothing where there is none. */

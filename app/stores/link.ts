@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { LedgerEntry, Link, SlugCheck } from '~~/core/schemas'
+import type { LedgerEntry, Link, Placement, SlugCheck } from '~~/core/schemas'
 
 /** What a person decides about a link's standing. */
 export type Decision = 'live' | 'paused' | 'ended' | 'retired'
@@ -36,7 +36,15 @@ const useLinkStore = defineStore('link', {
       useNotice().tell(`${done}: ${link.address}`, entry?.undoable ? () => useLedgerStore().undo(entry) : undefined)
       return link
     },
-    checkSlug: (domain: string, slug: string, signal?: AbortSignal) => callApi<SlugCheck>('/slugs/check', { method: 'POST', body: { domain, slug }, signal }),
+    checkSlug: (asked: { domain: string; slug: string; title?: string; destination?: string; link?: number }, signal?: AbortSignal) => callApi<SlugCheck>('/slugs/check', { method: 'POST', body: asked, signal }),
+    async addPlacement(id: number, body: object) {
+      await callApi<Placement>(`/links/${id}/placements`, { method: 'POST', body })
+      await this.read(id)
+    },
+    async removePlacement(id: number, placement: number) {
+      await callApi(`/links/${id}/placements/${placement}`, { method: 'DELETE' })
+      await this.read(id)
+    },
     /** Links that lead to the same place as a destination. */
     async twins(destination: string, signal?: AbortSignal): Promise<Link[]> {
       return (await callApi<{ items: Link[] }>('/links', { query: { destination, limit: 3 }, signal })).items

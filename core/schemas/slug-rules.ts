@@ -17,6 +17,7 @@ const fields = {
   reserved: z.array(word).max(MOST_WORDS, 'At most 5,000 reserved names.'),
   blocked: z.array(word).max(MOST_WORDS, 'At most 5,000 blocked words.'),
   randomLength: z.int('Give a whole number.').min(1, 'At least 1.').max(64, 'At most 64.'),
+  randomUnmistakable: z.boolean('Say true or false.').default(true),
   capitalsMatter: z.boolean('Say true or false.'),
   trailingSlashMatters: z.boolean('Say true or false.'),
 }

@@ -9,7 +9,7 @@ const MOST_LENGTH = 60
  * Reserved and blocked words are not subtracted. Exact.
  */
 export function capacityOf(rules: SlugRules, capitalsMatter: boolean): bigint {
-  const size = BigInt(alphabetSize(rules, capitalsMatter))
+  const size = BigInt(charactersFor(rules, capitalsMatter).length)
   const separators = BigInt(new Set(rules.separators).size)
   const families = rules.prefixes.length > 0 ? rules.prefixes.map((prefix) => ({ used: prefix.length + 1, depth: rules.depth - prefix.split('/').length })) : [{ used: 0, depth: rules.depth }]
   let total = 0n
@@ -36,8 +36,11 @@ const row = (depth: number): bigint[] => Array<bigint>(Math.min(depth, MOST_LENG
 /** How many characters random slugs are drawn from; capitals that do not matter count once. */
 export const alphabetSize = (rules: SlugRules, capitalsMatter: boolean): number => randomAlphabet(rules, capitalsMatter).length
 
-/** The characters random slugs are drawn from. */
-export function randomAlphabet(rules: SlugRules, capitalsMatter: boolean): string[] {
+function charactersFor(rules: SlugRules, capitalsMatter: boolean): string[] {
   const characters = [...charactersOf(rules)]
   return [...new Set(capitalsMatter ? characters : characters.map((character) => character.toLowerCase()))]
 }
+
+/** The characters random slugs are drawn from. */
+export const randomAlphabet = (rules: SlugRules, capitalsMatter: boolean): string[] =>
+  charactersFor(rules, capitalsMatter).filter((character) => !rules.randomUnmistakable || !/[il1o0]/i.test(character))

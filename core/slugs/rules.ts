@@ -84,6 +84,7 @@ export function faultsOfRules(rules: SlugRules): { field: keyof SlugRules; sente
   if (separator !== undefined) faults.push({ field: 'separators', sentence: `“${separator}” cannot separate; use some of “-”, “.”, “_” and “~”.` })
   if (rules.minLength > rules.maxLength) faults.push({ field: 'maxLength', sentence: `At most must not be less than at least (${rules.minLength}).` })
   if (rules.randomLength > rules.maxLength || rules.randomLength < rules.minLength) faults.push({ field: 'randomLength', sentence: `Random slugs must be ${rules.minLength} to ${rules.maxLength} characters long, as all slugs.` })
+  if (rules.randomUnmistakable && rules.alphabet === 'own' && own.filter((character) => !/[il1o0]/i.test(character)).length < 2) faults.push({ field: 'randomUnmistakable', sentence: 'Too few characters are left when the easily misread ones are; let random slugs use all.' })
   const prefix = rules.prefixes.find((text) => rules.reserved.some((name) => foldCase(name) === foldCase(text.split('/')[0]!)))
   if (prefix !== undefined) faults.push({ field: 'prefixes', sentence: `“${prefix}” is reserved as well; no slug could begin with it.` })
   return faults

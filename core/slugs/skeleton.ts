@@ -1,12 +1,19 @@
-import confusables from 'unhomoglyph/data.json'
+import unhomoglyph from 'unhomoglyph'
 import { foldCase } from '../address/case-folding'
 
-const map = new Map(Object.entries(confusables as Record<string, string>))
+const prototypes = new Map<string, string>()
+
+/** A character's prototype in confusables.txt. The package searches all of it each time, so each character is asked for once. */
+function prototypeOf(character: string): string {
+  let prototype = prototypes.get(character)
+  if (prototype === undefined) prototypes.set(character, (prototype = unhomoglyph(character)))
+  return prototype
+}
 
 /** The skeleton of UTS #39 §4: NFD, each character by its prototype in confusables.txt, NFD again. */
 export function skeleton(text: string): string {
   let mapped = ''
-  for (const character of text.normalize('NFD')) mapped += map.get(character) ?? character
+  for (const character of text.normalize('NFD')) mapped += prototypeOf(character)
   return mapped.normalize('NFD')
 }
 

@@ -21,11 +21,13 @@ export interface SlugRules {
   blocked: string[]
   /** How many characters a random slug has. */
   randomLength: number
+  /** Whether random slugs leave out what is easily misread: i l 1 o 0, capital or small. */
+  randomUnmistakable: boolean
 }
 
 /** Rules that refuse nothing an address can be; what a domain has until somebody decides. */
 export const OPEN_RULES: SlugRules = {
-  alphabet: 'letters', ownAlphabet: '', separators: SEPARATORS, otherScripts: true, minLength: 1, maxLength: 200, depth: 20, prefixes: [], reserved: [], blocked: [], randomLength: 7,
+  alphabet: 'letters', ownAlphabet: '', separators: SEPARATORS, otherScripts: true, minLength: 1, maxLength: 200, depth: 20, prefixes: [], reserved: [], blocked: [], randomLength: 7, randomUnmistakable: true,
 }
 
 /** The characters slugs may be made of, without separators and slash; for random slugs all of these. */

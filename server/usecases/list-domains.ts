@@ -63,7 +63,7 @@ function tellWhole(domain: DomainModel, beside: Beside | undefined, now: Date): 
 /** A row of the driver with the types a model would give it. */
 function plain(row: DomainModel): DomainModel {
   const schemes: unknown = row.appSchemes
-  return Object.assign(row, { capitalsMatter: Boolean(row.capitalsMatter), trailingSlashMatters: Boolean(row.trailingSlashMatters), appSchemes: typeof schemes === 'string' ? (JSON.parse(schemes) as string[]) : schemes })
+  return Object.assign(row, { capitalsMatter: Boolean(row.capitalsMatter), trailingSlashMatters: Boolean(row.trailingSlashMatters), mendPunctuation: Boolean(row.mendPunctuation), mendCapitals: Boolean(row.mendCapitals), mendLookAlikes: Boolean(row.mendLookAlikes), appSchemes: typeof schemes === 'string' ? (JSON.parse(schemes) as string[]) : schemes })
 }
 
 /** All domains, in the order they were added, each with the next thing to do. */

@@ -15,7 +15,7 @@ const { useLinkForm } = await import('../../app/composables/useLinkForm')
 
 const link: Link = {
   id: 7, domain: 'ansl.example', slug: 'fares', address: 'ansl.example/fares', destination: 'https://www.example/', status: 302, query: 'discard', queryConflict: 'destination', title: 'Opened', note: '',
-  tags: ['a'], owner: '', standing: 'live', waiting: false, startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, visits28: 0, version: 3, createdAt: '', updatedAt: '',
+  tags: ['a'], owner: '', standing: 'live', waiting: false, exception: false, forwardsTo: null, startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, visits28: 0, version: 3, createdAt: '', updatedAt: '',
 }
 
 beforeEach(() => {

@@ -34,7 +34,7 @@ describe('two people at once', () => {
 
   it('one slug made twice at the same moment: one is made, the other refused with 409 naming it', async () => {
     for (let round = 0; round < 10; round++) {
-      const body = { domain: 'ansl.example', slug: `race-${round}`, destination: 'https://www.example/' }
+      const body = { domain: 'ansl.example', slug: `race-${round}`, destination: `https://www.example/race-${round}` }
       const results = await Promise.all([
         fides.call('editor', 'POST', '/links', body),
         fides.call('administrator', 'POST', '/links', { ...body, slug: body.slug.toUpperCase() }),

@@ -20,7 +20,7 @@ watch(() => selected, async () => {
       <button v-for="item in cases" :key="item.id" type="button" class="case" :class="{ chosen: item.id === selected }" :aria-current="item.id === selected || undefined" @click="$emit('select', item)">
         <StateMark :state="item.severity" />
         <span class="what">
-          <span class="mono subject">{{ item.domain?.host ?? item.subject }}</span>
+          <span class="mono subject">{{ item.lane === 'conflicts' ? item.subject : (item.domain?.host ?? item.subject) }}</span>
           <span class="soft headline">{{ item.headline }}</span>
         </span>
         <span class="impact"><b>{{ visitsADay(item.impact) }}</b><span class="soft">visits/day</span></span>

@@ -4,34 +4,42 @@ import { visitsADay } from '~/composables/lanes'
 import type { Case } from '~~/core/schemas'
 
 const { found, place } = defineProps<{ found: Case; place: string }>()
-const emit = defineEmits<{ apply: [number: number]; aside: []; up: [] }>()
+const emit = defineEmits<{ apply: [number: number, given: { reason?: string; slug?: string }]; aside: []; up: [] }>()
 const session = useSessionStore()
 const { short, exact } = useMoments()
 const chosen = ref(1)
 // The remedy that keeps most and can be applied from here comes first to hand.
 watch(() => found.id, () => (chosen.value = Math.max(1, (found.remedies ?? []).findIndex((remedy) => remedy.applies) + 1)), { immediate: true })
 const remedies = computed(() => found.remedies ?? [])
-const applies = computed(() => remedies.value[chosen.value - 1]?.applies === true)
+const remedy = computed(() => remedies.value[chosen.value - 1])
+const name = computed(() => (found.lane === 'conflicts' ? found.subject : (found.domain?.host ?? found.subject)))
+const reason = ref('')
+const slug = ref('')
+watch([() => found.id, () => chosen.value, () => remedy.value?.proposed], () => {
+  slug.value = remedy.value?.proposed ?? ''
+}, { immediate: true })
+watch(() => found.id, () => (reason.value = ''))
+const applies = computed(() => remedy.value?.applies === true && (!remedy.value.asks.includes('reason') || reason.value.trim() !== '') && (!remedy.value.asks.includes('slug') || slug.value.trim() !== ''))
 const state = computed(() =>
-  found.state === 'settled' ? `Settled ${found.settledAt ? short(found.settledAt) : ''}${found.settledBy === 'itself' ? ' by itself' : ''}`
+  found.state === 'settled' ? `Settled ${found.settledAt ? short(found.settledAt) : ''}${found.settledBy === 'itself' ? ' by itself' : found.settledBy ? ` by ${found.settledBy}` : ''}${found.kept ? ', kept as it is' : ''}`
   : found.state === 'set-aside' ? `Set aside until ${found.setAsideUntil ? short(found.setAsideUntil) : ''}`
   : `${found.reopenedAt ? 'Back since' : 'Since'} ${short(found.reopenedAt ?? found.openedAt)}`,
 )
-const apply = () => applies.value && emit('apply', chosen.value)
+const apply = () => applies.value && emit('apply', chosen.value, { ...(remedy.value!.asks.includes('slug') && { slug: slug.value.trim() }), ...(reason.value.trim() && remedy.value!.asks.includes('reason') && { reason: reason.value.trim() }) })
 defineExpose({ apply })
 </script>
 
 <template>
-  <article class="view" :aria-label="`${found.domain?.host ?? found.subject}: ${found.headline}`">
+  <article class="view" :aria-label="`${name}: ${found.headline}`">
     <header class="head">
-      <h2 class="mono name">{{ found.domain?.host ?? found.subject }}</h2>
+      <h2 class="mono name">{{ name }}</h2>
       <b :class="`text-${found.severity}`"><StateMark :state="found.severity" /> {{ found.headline }}</b>
       <span class="soft" :title="exact(found.openedAt)">{{ state }}</span>
       <VSpacer />
       <span class="soft">{{ place }}</span>
     </header>
     <p class="sentence">{{ found.sentence }}</p>
-    <p v-if="found.state === 'set-aside' && found.reason" class="soft">“{{ found.reason }}”</p>
+    <p v-if="(found.state === 'set-aside' || found.kept) && found.reason" class="soft">“{{ found.reason }}”</p>
 
     <h2 class="mt-4 mb-2">What was seen</h2>
     <ul class="panel evidence">
@@ -39,20 +47,28 @@ defineExpose({ apply })
         <StateMark :state="item.state" /><span class="mono label">{{ item.label }}</span><span class="mono">{{ item.text }}</span>
       </li>
     </ul>
-    <p class="soft seen">Last seen {{ short(found.seenAt) }}; {{ visitsADay(found.impact) }} visits a day go through {{ found.domain?.host ?? 'it' }} (28 days).</p>
+    <p class="soft seen">Last seen {{ short(found.seenAt) }}; {{ visitsADay(found.impact) }} visits a day {{ found.lane === 'conflicts' ? 'are affected' : `go through ${found.domain?.host ?? 'it'}` }} (28 days).</p>
+    <p v-if="found.lane === 'conflicts'" class="d-flex flex-wrap ga-3 mt-1">
+      <NuxtLink v-for="id in found.links.slice(0, 4)" :key="id" :to="`/links/${id}`">Link {{ id }}</NuxtLink>
+      <NuxtLink v-if="found.rules.length > 0 && found.domain" :to="`/domains/${found.domain.id}?tab=rules`">The rules of {{ found.domain.host }}</NuxtLink>
+    </p>
 
     <template v-if="remedies.length > 0">
       <h2 id="remedies-title" class="mt-4 mb-2">Remedies</h2>
       <div role="radiogroup" aria-labelledby="remedies-title" class="remedies">
-        <label v-for="(remedy, index) in remedies" :key="index" class="remedy" :class="{ chosen: chosen === index + 1 }">
+        <label v-for="(offer, index) in remedies" :key="index" class="remedy" :class="{ chosen: chosen === index + 1 }">
           <input v-model="chosen" type="radio" name="remedy" :value="index + 1">
           <span class="text">
-            <b>{{ remedy.title }}</b>
-            <span>{{ remedy.sentence }} <NuxtLink v-if="remedy.to" :to="remedy.to">Go there</NuxtLink></span>
-            <span v-for="record in remedy.records" :key="record.name + record.type + record.data" class="mono record">{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span>
-            <span v-if="remedy.verified" class="soft"><StateMark state="sound" /> {{ remedy.verified }}</span>
+            <b>{{ offer.title }}</b>
+            <span>{{ offer.sentence }} <NuxtLink v-if="offer.to" :to="offer.to">Go there</NuxtLink></span>
+            <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record">{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span>
+            <span v-if="offer.verified" class="soft"><StateMark state="sound" /> {{ offer.verified }}</span>
+            <span v-if="chosen === index + 1 && offer.asks.length > 0" class="asks">
+              <VTextField v-if="offer.asks.includes('slug')" v-model="slug" class="mono" label="New slug" maxlength="200" density="compact" />
+              <VTextField v-if="offer.asks.includes('reason')" v-model="reason" label="Why" maxlength="500" density="compact" />
+            </span>
           </span>
-          <span v-if="remedy.visitsKept > 0" class="kept"><b>{{ visitsADay(remedy.visitsKept) }}</b><span class="soft">visits/day kept</span></span>
+          <span v-if="offer.visitsKept > 0" class="kept"><b>{{ visitsADay(offer.visitsKept) }}</b><span class="soft">visits/day kept</span></span>
         </label>
       </div>
     </template>
@@ -142,6 +158,13 @@ defineExpose({ apply })
 .record {
   font-size: 13px;
   overflow-wrap: anywhere;
+}
+.asks {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  max-width: 420px;
+  margin-top: 6px;
 }
 .kept {
   display: flex;

@@ -8,7 +8,7 @@ const session = useSessionStore()
 const ledger = useLedgerStore()
 const { short, exact } = useMoments()
 const fields = computed(() => changedFields(entry))
-const mayUndo = computed(() => entry.undoable && session.may(['link', 'case'].includes(entry.subject.kind) ? 'editor' : 'administrator'))
+const mayUndo = computed(() => entry.undoable && session.may(['link', 'case', 'rule'].includes(entry.subject.kind) ? 'editor' : 'administrator'))
 </script>
 
 <template>
@@ -22,6 +22,7 @@ const mayUndo = computed(() => entry.undoable && session.may(['link', 'case'].in
         <span v-if="entry.undoneBy !== null" class="soft">, undone since</span>
       </div>
       <div v-if="entry.reason" class="soft">“{{ entry.reason }}”</div>
+      <div v-if="entry.since"><StateMark state="sound" /> {{ entry.since }}</div>
       <div v-for="field in fields" :key="field.name" class="field">
         <span class="soft">{{ field.name }}</span>
         <span><del v-if="field.before !== ''" class="mono">{{ field.before }}</del><span v-if="field.before !== '' && field.after !== ''" class="soft" aria-hidden="true"> → </span><ins v-if="field.after !== ''" class="mono">{{ field.after }}</ins></span>

@@ -7,7 +7,7 @@ const { link = undefined, given = {} } = defineProps<{ link?: Link; given?: { de
 const shown = defineModel<boolean>({ required: true })
 const { xs } = useDisplay()
 const form = useLinkForm()
-const { fields, faults, fault, saving, opened, meanwhile, clashes } = form
+const { fields, faults, fault, saving, opened, meanwhile, clashes, conflicts, reason } = form
 const more = ref(false)
 const first = ref<{ focus(): void }>()
 
@@ -48,7 +48,7 @@ async function save() {
           <MeanwhileNotice v-if="meanwhile" :clashes="clashes" @theirs="form.takeTheirs()" />
           <VAlert v-if="fault" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{ fault }}</VAlert>
           <DestinationField ref="first" v-model="fields.destination" :fault="faults.destination" :own-id="opened?.id" />
-          <SlugField v-if="!opened" v-model:domain="fields.domain" v-model:slug="fields.slug" :fault="faults.slug ?? faults.domain" />
+          <SlugField v-if="!opened" v-model:domain="fields.domain" v-model:slug="fields.slug" :fault="faults.slug ?? faults.domain" :title="fields.title" :destination="fields.destination" />
           <VTextField v-model="fields.title" label="Title" maxlength="300" :error-messages="faults.title" hint="What it is, in words people search for." persistent-hint />
           <RedirectTypeField v-model="fields.status" :domain="fields.domain" />
           <QueryField v-model:query="fields.query" v-model:conflict="fields.queryConflict" />
@@ -57,6 +57,7 @@ async function save() {
           <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" :error-messages="faults.note" />
           <VBtn variant="text" class="align-self-start px-1" :aria-expanded="more" aria-controls="link-more" @click="more = !more">{{ more ? 'Hide' : 'Show' }} dates and headers</VBtn>
           <LinkMoreFields v-show="more" id="link-more" :fields="fields" :faults="faults" />
+          <ConflictNotice v-if="conflicts.length > 0" v-model:reason="reason" :conflicts="conflicts" :fault="reason.trim() === '' ? undefined : faults.reason" />
         </div>
         <footer class="foot">
           <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{ meanwhile ? 'Save mine over it' : opened ? 'Save' : 'Make link' }}</VBtn>

@@ -7,6 +7,7 @@ const editing = defineModel<boolean>('editing', { default: false })
 const edited = ref(false)
 watch(editing, (open) => (edited.value ||= open), { immediate: true })
 const session = useSessionStore()
+const renaming = ref(false)
 const { short, exact } = useMoments()
 
 const queryWords = computed(() =>
@@ -36,8 +37,11 @@ const copy = async () => {
       <span v-for="tag in link.tags" :key="tag" class="tag">{{ tag }}</span>
     </div>
     <p class="address mono"><span class="soft">{{ link.domain }}/</span><b>{{ link.slug }}</b></p>
+    <p v-for="old in link.forwarding" :key="old.id" class="mono old"><span class="soft">{{ old.same ? 'the same address:' : 'also' }}</span> {{ old.address }} <span class="soft">{{ old.visits28.toLocaleString('en') }} visits</span></p>
     <p class="mb-2"><span aria-hidden="true">→ </span><span class="visually-hidden">leads to </span><a :href="link.destination" rel="noreferrer noopener" target="_blank" class="out"><LongAddress :address="link.destination" wrap /></a></p>
     <div v-if="link.waiting" class="banner warning"><StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet; the link works once it is.</div>
+    <div v-if="link.forwardsTo !== null" class="banner"><StateMark state="idle" /> <b>A forwarding slug.</b> It answers as <NuxtLink :to="`/links/${link.forwardsTo}`">its link</NuxtLink> does.</div>
+    <div v-if="link.exception" class="banner"><StateMark state="doubtful" /> Kept as an exception to the slug rules.</div>
     <div v-if="STANDINGS[link.standing]" class="banner"><StateMark :state="link.standing" /> {{ STANDINGS[link.standing] }}</div>
     <dl>
       <template v-if="link.title"><dt>Title</dt><dd>{{ link.title }}</dd></template>
@@ -55,12 +59,15 @@ const copy = async () => {
       <div class="bars"><DayBars :days="link.daily" :width="300" :height="46" /></div>
     </template>
     <div class="d-flex flex-wrap ga-2 mt-4">
-      <VBtn v-if="session.may('editor')" color="primary" variant="flat" @click="editing = true">Change</VBtn>
+      <VBtn v-if="session.may('editor') && link.forwardsTo === null" color="primary" variant="flat" @click="editing = true">Change</VBtn>
+      <VBtn v-if="session.may('editor') && link.forwardsTo === null" @click="renaming = true">Rename…</VBtn>
       <VBtn :to="{ path: '/trace', query: { address: link.address } }">Trace</VBtn>
       <VBtn @click="copy">Copy</VBtn>
-      <StandingMenu v-if="session.may('editor')" :link="link" />
+      <StandingMenu v-if="session.may('editor') && link.forwardsTo === null" :link="link" />
     </div>
+    <PlacementList v-if="link.forwardsTo === null" :link="link" />
     <LinkHistory class="mt-5" :entries="history" />
+    <LazyRenameDialog v-if="renaming" v-model="renaming" :link="link" />
     <LazyLinkDialog v-if="edited" v-model="editing" :link="link" />
   </article>
 </template>
@@ -73,6 +80,10 @@ const copy = async () => {
   margin: 2px 0;
   font-size: 19px;
   line-height: 1.25;
+  overflow-wrap: anywhere;
+}
+.old {
+  font-size: 13px;
   overflow-wrap: anywhere;
 }
 .out {

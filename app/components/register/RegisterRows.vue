@@ -41,6 +41,8 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
         <td class="mark"><StateMark :state="stateOf(link)" /></td>
         <td>
           <NuxtLink :to="`/links/${link.id}`" class="go" @click.exact.prevent="emit('select', link)"><ShortAddress :address="link.address" /></NuxtLink>
+          <div v-for="old in link.forwarding?.slice(0, 3)" :key="old.id" class="old mono" :title="`${old.address}, ${old.visits28.toLocaleString('en')} visits in 28 days`"><span aria-hidden="true" class="soft">↳ </span><span class="visually-hidden">also </span>{{ old.slug }}</div>
+          <div v-if="(link.forwarding?.length ?? 0) > 3" class="old soft">and {{ link.forwarding!.length - 3 }} more</div>
         </td>
         <td><RedirectChip :status="link.status" /></td>
         <td class="wide"><LongAddress :address="link.destination" class="destination" /></td>
@@ -109,6 +111,17 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
   color: inherit;
   text-decoration: none;
   min-width: 0;
+}
+.old {
+  padding-left: 10px;
+  overflow: hidden;
+  font-size: 12px;
+  line-height: 18px;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.old:last-child {
+  padding-bottom: 4px;
 }
 .figure {
   font-variant-numeric: tabular-nums;

@@ -13,7 +13,7 @@ watch(id, (wanted) => store.read(wanted), { immediate: true })
 useIntervalFn(() => visibility.value === 'visible' && store.read(id.value), 3000)
 useHead({ title: () => `${store.domain?.shown ?? 'Domain'} · Fides` })
 
-const TABS = [['records', 'Records'], ['fallbacks', 'Fallbacks'], ['certificate', 'Certificate'], ['renewal', 'Renewal'], ['old-paths', 'Old website']] as const
+const TABS = [['records', 'Records'], ['slug-rules', 'Slug rules'], ['rules', 'Rules'], ['fallbacks', 'Fallbacks'], ['certificate', 'Certificate'], ['renewal', 'Renewal'], ['old-paths', 'Old website']] as const
 const tab = computed(() => (TABS.some(([key]) => key === route.query.tab) ? (route.query.tab as string) : 'records'))
 const standing = computed(() => store.domain && STANDING_WORDS[store.domain.standing])
 const words = computed(() => {
@@ -37,6 +37,8 @@ const words = computed(() => {
         </nav>
       </header>
       <DomainRecords v-if="tab === 'records'" :now="now.getTime()" />
+      <LazySlugRulesForm v-else-if="tab === 'slug-rules'" :key="store.domain.id" :domain="store.domain" />
+      <LazyRulesList v-else-if="tab === 'rules'" :key="store.domain.id" :domain="store.domain" />
       <FallbacksForm v-else-if="tab === 'fallbacks'" :domain="store.domain" />
       <CertificateView v-else-if="tab === 'certificate'" :domain="store.domain" />
       <RenewalForm v-else-if="tab === 'renewal'" :domain="store.domain" />

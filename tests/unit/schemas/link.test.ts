@@ -37,7 +37,7 @@ describe('linkCreate', () => {
   })
   it('refuses fields there are none of', () => {
     expect(link({ colour: 'red' }).success).toBe(false)
-    expect(linkPatch.safeParse({ slug: 'other' }).success).toBe(false)
+    expect(linkPatch.safeParse({ domain: 'other.example' }).success).toBe(false)
   })
 })
 

@@ -1,0 +1,89 @@
+<script setup lang="ts">
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import type { PatternTested } from '~~/core/schemas'
+
+const { domain, drafts, mine } = defineProps<{ domain: string; drafts: Record<string, unknown>[]; mine: number }>()
+const store = useRulesStore()
+const text = ref('/')
+const told = ref<PatternTested>()
+const problem = ref('')
+const asked = refDebounced(computed(() => ({ addresses: text.value.split('\n').map((line) => line.trim()).filter(Boolean).slice(0, 500), drafts })), 200)
+let asking: AbortController | undefined
+watch(asked, async ({ addresses, drafts: rules }) => {
+  asking?.abort()
+  const own = (asking = new AbortController())
+  // A field that is not filled yet is no draft; a pattern that cannot be read is told.
+  const ready = rules.filter((rule) => rule.pattern && rule.destination)
+  try {
+    const answer = await store.test(domain, ready, addresses, own.signal)
+    if (own.signal.aborted) return
+    told.value = answer
+    problem.value = ''
+  } catch (error) {
+    if (!own.signal.aborted) problem.value = (error as Error).message
+  }
+}, { immediate: true, deep: true })
+const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine)?.sentence)
+</script>
+
+<template>
+  <section class="bench" aria-labelledby="bench-title">
+    <h2 id="bench-title">Test bench</h2>
+    <p class="soft">Paste addresses, one a line; each is answered as the gateway would, with this rule in its place.</p>
+    <VTextarea v-model="text" class="addresses" label="Addresses" rows="5" spellcheck="false" auto-grow />
+    <VAlert v-if="problem || fault" type="warning" variant="tonal" density="compact">{{ problem || fault }}</VAlert>
+    <ul v-if="told" class="answers" aria-live="polite">
+      <li v-for="item in told.items" :key="item.address">
+        <div class="mono asked">{{ item.address }}</div>
+        <div v-if="item.status" class="given">
+          <RedirectChip :status="item.status" />
+          <span><b v-if="item.by === 'rule'">{{ item.rule === mine ? 'this rule' : `rule ${item.rule}` }}</b><b v-else-if="item.by === 'link'">link {{ item.link }}</b><b v-else-if="item.by === 'forgiveness'">forgiveness, {{ item.link }}</b><b v-else>nothing takes it</b></span>
+          <span v-if="item.location" class="mono soft to">→ {{ item.location }}</span>
+        </div>
+        <div v-else class="soft">{{ item.sentence }}</div>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.bench {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.bench > .v-input {
+  flex: none;
+}
+.addresses :deep(textarea) {
+  font-family: var(--fides-mono);
+  font-size: 13px;
+}
+.answers {
+  padding: 4px 12px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  border-radius: 4px;
+  list-style: none;
+}
+.answers:empty {
+  display: none;
+}
+.answers > li {
+  padding: 6px 0;
+}
+.answers > li + li {
+  border-top: 1px dashed rgb(var(--v-theme-rule));
+}
+.asked,
+.to {
+  overflow-wrap: anywhere;
+}
+.given {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 2px 8px;
+  align-items: baseline;
+  font-size: 13px;
+}
+</style>

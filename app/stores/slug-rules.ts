@@ -1,0 +1,30 @@
+import { defineStore } from 'pinia'
+import type { ForgivenessReport, SlugRulesReview, SlugRulesTold } from '~~/core/schemas'
+
+/** The slug rules of the domain in hand, and what forgiveness does there. */
+const useSlugRulesStore = defineStore('slug-rules', {
+  state: () => ({ domainId: 0, rules: undefined as SlugRulesTold | undefined, report: undefined as ForgivenessReport | undefined, problem: '' }),
+  actions: {
+    async load(domainId: number) {
+      if (domainId !== this.domainId) this.$reset()
+      this.domainId = domainId
+      try {
+        this.rules = await callApi<SlugRulesTold>(`/domains/${domainId}/slug-rules`)
+        this.problem = ''
+        this.report = await callApi<ForgivenessReport>(`/domains/${domainId}/forgiveness`)
+      } catch (error) {
+        this.problem = (error as Error).message
+      }
+    },
+    review(body: object, signal?: AbortSignal) {
+      return callApi<SlugRulesReview>(`/domains/${this.domainId}/slug-rules`, { method: 'PUT', query: { dryRun: 1 }, body, signal })
+    },
+    async save(version: number, body: object) {
+      this.rules = await callApi<SlugRulesTold>(`/domains/${this.domainId}/slug-rules`, { method: 'PUT', version, body })
+      void useDomainsStore().load()
+      return this.rules
+    },
+  },
+})
+
+export { useSlugRulesStore }
