@@ -4,6 +4,7 @@ import { join } from 'node:path'
 import { QueryTypes } from 'sequelize'
 import { writeDemo, DEMO_PASSWORD } from '../server/database/seed/write-demo'
 import { portAnselLinks } from '../server/database/seed/port-ansel'
+import { RULED_ADDRESSES } from '../server/database/seed/port-ansel-rules'
 import { refreshVisitFigures } from '../server/usecases/refresh-visit-figures'
 import { buildIfChanged } from './build'
 import { bringDomains, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
@@ -23,6 +24,7 @@ await runCommand(system, async () => {
   const posters = portAnselLinks()
     .filter((link) => link.weight > 0)
     .map(({ host, slug, weight, madeAgo }) => ({ host, slug, weight, madeAgo }))
+    .concat(RULED_ADDRESSES.map(([host, slug, weight]) => ({ host, slug, weight, madeAgo: 200 })))
   if (await writeDemo(db)) print('database: Port Ansel Transit is laid out, with 1,200 links')
   // A batch of a day counts once, so an interrupted filling goes on where it stopped.
   const [marks] = await db.sequelize.query<{ days: number }>("SELECT COUNT(*) AS days FROM visit_batch WHERE batch_key LIKE 'past-%'", { type: QueryTypes.SELECT })

@@ -1,5 +1,5 @@
 import { destinationKey } from '../address'
-import { covers, exampleQuery, meet, PatternFault, readCondition, relate, witnesses, type Comparison, type Family } from '../patterns'
+import { covers, exampleQuery, isEndless, meet, PatternFault, readCondition, relate, witnesses, type Comparison, type Family } from '../patterns'
 import type { Conflict, SurveyLink, SurveyRule } from './model'
 import type { SurveyState } from './state'
 
@@ -49,11 +49,13 @@ const pairKey = (a: SurveyRule, b: SurveyRule) => (a.id < b.id ? `${a.id} ${b.id
 function isHidden(state: SurveyState, family: Family, domainId: number, index: number, earlier: readonly number[]): string | undefined {
   const links = state.table.domains.get(domainId)!.links
   try {
-    const [left] = witnesses(family, [index], earlier)
-    if (left === undefined) return earlier.length > 0 ? witnesses(family, [index], [])[0] : undefined
-    if (!links.has(left)) return undefined
-    const words = witnesses(family, [index], earlier, MOST_WORDS + 1)
-    return words.length <= MOST_WORDS && words.every((word) => links.has(word)) ? left : undefined
+    // Without rules before it and with endless addresses, no number of links can hide it.
+    if (earlier.length === 0 && isEndless(family.dfas[index]!)) return undefined
+    const rest = witnesses(family, [index], earlier, MOST_WORDS + 1)
+    if (rest.length === 0) return witnesses(family, [index], [])[0]
+    if (rest.length > MOST_WORDS) return undefined
+    for (const word of rest) state.decisive.add(state.address(domainId, word))
+    return rest.every((word) => links.has(word)) ? rest[0] : undefined
   } catch (error) {
     if (error instanceof PatternFault) return undefined
     throw error

@@ -31,6 +31,8 @@ export class SurveyState {
   readonly forwards = new Map<number, Set<number>>()
   /** How pairs of patterns stand to each other. */
   readonly comparisons = new Map<string, Comparison>()
+  /** Addresses that alone are left to a rule: links at all of them would hide it. */
+  readonly decisive = new Set<string>()
   private readonly compiled = new Map<number, CompiledRules>()
   now = 0
 

@@ -1,7 +1,7 @@
 import { exampleQuery, readCondition } from '../patterns'
 import type { Conflict, ScanProgress, SurveyChange, SurveyDiff, SurveyDomain, SurveyLink, SurveyRule } from './model'
 import { allLookAlikes, allSlips, MOST_PAIRS, pairsAround, ruleBreaker, sameAddresses, twins } from './pairs'
-import { familyConflict, rivalRule, ruleConflicts, servingRule } from './rule-findings'
+import { familyConflict, rivalRule, ruleConflicts } from './rule-findings'
 import { SurveyState } from './state'
 import { twinKey } from './twin-key'
 import { sampleAddresses, wayConflict } from './ways'
@@ -222,8 +222,9 @@ export class Survey {
     }
     for (const id of changedRules) families.add(id)
     for (const rule of families) this.examineFamily(rule)
-    // Rules that links may hide whole.
-    if (ruled.size === 0) for (const id of new Set([...touched].map((link) => state.links.get(link)?.domainId).filter((domainId) => domainId !== undefined))) if (state.rulesOf(id).rules.length > 0 && this.couldHide(id, touched)) this.examineRules(id)
+    // Links may be all that is left to a rule.
+    const hiding = new Set([...addresses].filter((address) => state.decisive.has(address)).map((address) => state.table.hosts.get(address.slice(0, address.indexOf('/')))!.domain.id))
+    for (const domainId of hiding) if (!ruled.has(domainId)) this.examineRules(domainId)
     const ways = new Set<string>()
     for (const address of addresses) for (const way of this.passing.get(address) ?? []) ways.add(way)
     for (const id of touched) ways.add(`way l${id}`)
@@ -241,14 +242,6 @@ export class Survey {
     const before = new Map(this.found)
     this.scanAll()
     for (const key of new Set([...before.keys(), ...this.found.keys()])) if (!this.journal?.has(key)) this.journal?.set(key, before.get(key))
-  }
-
-  /** Only a link whose slug a rule takes can complete what hides the rule, or end it. */
-  private couldHide(domainId: number, touched: ReadonlySet<number>): boolean {
-    return [...touched].some((id) => {
-      const link = this.state.links.get(id)
-      return link !== undefined && link.domainId === domainId && link.canonical !== null && servingRule(this.state, domainId, link.canonical) !== undefined
-    })
   }
 
   private examineBreaker(link: SurveyLink): void {

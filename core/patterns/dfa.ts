@@ -165,6 +165,27 @@ export function minimise(dfa: Dfa): Dfa {
   return { classes, accepts: Uint8Array.from(represent, (state) => dfa.accepts[state]!), next }
 }
 
+/** Whether a minimised automaton accepts texts without end: whether one of its states can be come to again. */
+export function isEndless(dfa: Dfa): boolean {
+  const state = new Uint8Array(sizeOf(dfa))
+  const path: [at: number, cls: number][] = [[0, 0]]
+  state[0] = 1
+  while (path.length > 0) {
+    const top = path.at(-1)!
+    if (top[1] === dfa.classes) {
+      state[top[0]] = 2
+      path.pop()
+      continue
+    }
+    const to = dfa.next[top[0] * dfa.classes + top[1]++]!
+    if (to < 0 || state[to] === 2) continue
+    if (state[to] === 1) return true
+    state[to] = 1
+    path.push([to, 0])
+  }
+  return false
+}
+
 /** Whether a text is accepted. */
 export function accepts(dfa: Dfa, partition: Partition, text: string): boolean {
   let state = 0

@@ -1,3 +1,4 @@
+export { isEndless } from './dfa'
 export { compileFamily, takes, witnesses } from './family'
 export type { Compared, Family, FamilyReading } from './family'
 export { makeMatcher } from './matcher'

@@ -1,4 +1,4 @@
-import { Op, type WhereOptions } from 'sequelize'
+import { Op, QueryTypes, type WhereOptions } from 'sequelize'
 import type { LedgerEntry, LedgerQuery } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { LedgerEntryModel } from '../database/models/ledger-entry'
@@ -35,6 +35,22 @@ export function isUndoable(row: LedgerEntryModel): boolean {
   return UNDOABLE.has(row.subjectKind) && !NOT_UNDOABLE.has(row.action) && row.undoneById === null && (row.afterState !== null || row.subjectKind === 'rule') && !(row.subjectKind === 'domain' && row.beforeState === null)
 }
 
+const MENDS = { mendPunctuation: 'punctuation', mendCapitals: 'capitals', mendLookAlikes: 'look-alikes' } as const
+
+/** What came of switching forgiveness on: how many requests it mended since, and the last of them. */
+async function tellSince(db: Database, entry: LedgerEntry): Promise<{ since?: string }> {
+  if (entry.subject.kind !== 'domain' || entry.after === null) return {}
+  const parts = (Object.keys(MENDS) as (keyof typeof MENDS)[]).filter((key) => entry.after![key] === true && !entry.before?.[key]).map((key) => MENDS[key])
+  if (parts.length === 0) return {}
+  const [found] = await db.sequelize.query<{ requests: number; path: string | null }>(
+    `SELECT COUNT(*) AS requests, (SELECT path FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at ORDER BY at DESC LIMIT 1) AS path
+     FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at`,
+    { replacements: { id: entry.subject.id, parts, at: new Date(entry.at) }, type: QueryTypes.SELECT },
+  )
+  const requests = Number(found?.requests ?? 0)
+  return { since: requests === 0 ? 'It has mended nothing yet.' : `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} since, the last one ${entry.subject.label}/${found!.path}` }
+}
+
 /** One page of the ledger, newest first; with `linkId` only that link's history. */
 export async function listLedger(
   db: Database,
@@ -52,5 +68,7 @@ export async function listLedger(
   }
   const rows = await db.LedgerEntry.findAll({ where: { [Op.and]: where }, order: [['id', 'DESC']], limit: query.limit + 1 })
   const page = rows.slice(0, query.limit)
-  return { items: page.map(tellEntry), next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
+  const items = page.map(tellEntry)
+  await Promise.all(items.map(async (item) => Object.assign(item, await tellSince(db, item))))
+  return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }

@@ -97,7 +97,7 @@ describe('the matrix', () => {
 describe('the docket', () => {
   const found = (more: Partial<Case>): Case => ({
     id: 1, lane: 'domains', kind: 'record-gone', subject: 'x', domain: { id: 3, host: 'rider.example' }, severity: 'broken', headline: 'The A record is gone', sentence: 'Gone.', evidence: [{ label: 'ns1', text: 'A none', state: 'broken' }],
-    impact: 12.4, state: 'open', setAsideUntil: null, reason: '', settledBy: null, openedAt: 'then', reopenedAt: null, settledAt: null, seenAt: 'now', version: 1,
+    impact: 12.4, state: 'open', setAsideUntil: null, reason: '', settledBy: null, kept: false, links: [], rules: [], openedAt: 'then', reopenedAt: null, settledAt: null, seenAt: 'now', version: 1,
     remedies: [
       { title: 'By hand', sentence: 'Place it.', verified: '', applies: false, undoable: false, to: '/domains/3', records: [], asks: [], proposed: null, visitsKept: 12.4 },
       { title: 'Put it back', sentence: 'Pushed.', verified: 'Looked up.', applies: true, undoable: true, to: null, records: [{ name: 'rider.example', type: 'A', ttl: 60, data: '192.0.2.80' }], asks: [], proposed: null, visitsKept: 12.4 },

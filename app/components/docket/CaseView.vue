@@ -13,6 +13,8 @@ watch(() => found.id, () => (chosen.value = Math.max(1, (found.remedies ?? []).f
 const remedies = computed(() => found.remedies ?? [])
 const remedy = computed(() => remedies.value[chosen.value - 1])
 const name = computed(() => (found.lane === 'conflicts' ? found.subject : (found.domain?.host ?? found.subject)))
+// What is told of a link stands in the same order as the links.
+const labelOf = (id: number) => (found.kind === 'loop' ? `Link ${id}` : (found.evidence[found.links.indexOf(id) + (found.kind === 'hidden' ? found.rules.length : 0)]?.label ?? `Link ${id}`))
 const reason = ref('')
 const slug = ref('')
 watch([() => found.id, () => chosen.value, () => remedy.value?.proposed], () => {
@@ -49,7 +51,7 @@ defineExpose({ apply })
     </ul>
     <p class="soft seen">Last seen {{ short(found.seenAt) }}; {{ visitsADay(found.impact) }} visits a day {{ found.lane === 'conflicts' ? 'are affected' : `go through ${found.domain?.host ?? 'it'}` }} (28 days).</p>
     <p v-if="found.lane === 'conflicts'" class="d-flex flex-wrap ga-3 mt-1">
-      <NuxtLink v-for="id in found.links.slice(0, 4)" :key="id" :to="`/links/${id}`">Link {{ id }}</NuxtLink>
+      <NuxtLink v-for="id in found.links.slice(0, 4)" :key="id" :to="`/links/${id}`">{{ labelOf(id) }}</NuxtLink>
       <NuxtLink v-if="found.rules.length > 0 && found.domain" :to="`/domains/${found.domain.id}?tab=rules`">The rules of {{ found.domain.host }}</NuxtLink>
     </p>
 

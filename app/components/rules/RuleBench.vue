@@ -38,7 +38,7 @@ const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine
         <div class="mono asked">{{ item.address }}</div>
         <div v-if="item.status" class="given">
           <RedirectChip :status="item.status" />
-          <span><b v-if="item.by === 'rule'">{{ item.rule === mine ? 'this rule' : `rule ${item.rule}` }}</b><b v-else-if="item.by === 'link'">link {{ item.link }}</b><b v-else-if="item.by === 'forgiveness'">forgiveness, {{ item.link }}</b><b v-else>nothing takes it</b></span>
+          <span><b v-if="item.by === 'rule'">{{ item.rule === mine ? 'this rule' : `rule ${item.rule}` }}</b><b v-else-if="item.by === 'link'">link {{ item.link }}</b><b v-else-if="item.by === 'forgiveness'">forgiveness, {{ item.link }}</b><span v-else>{{ item.sentence }}</span></span>
           <span v-if="item.location" class="mono soft to">→ {{ item.location }}</span>
         </div>
         <div v-else class="soft">{{ item.sentence }}</div>

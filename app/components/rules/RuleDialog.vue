@@ -19,7 +19,8 @@ const blank = { title: '', syntax: 'path' as Rule['syntax'], pattern: '', destin
 type Fields = typeof blank
 const pick = (from: Partial<Fields>): Fields => Object.fromEntries(Object.keys(blank).map((key) => [key, from[key as keyof Fields] ?? blank[key as keyof Fields]])) as Fields
 const draft = ref<Fields>(pick(given ?? rule ?? {}))
-const position = ref<number>()
+/** 0: last. */
+const position = ref(0)
 watch(shown, async (open) => {
   if (!open) return
   await nextTick()
@@ -30,15 +31,15 @@ const QUERIES = [
   { value: 'ignore', title: 'Whatever the query is' }, { value: 'contains', title: 'Only where the query has these, among others' }, { value: 'exactly', title: 'Only where the query is exactly these, in any order' },
 ]
 const SYNTAXES = [{ value: 'path', title: 'Path pattern, like /stop/:id' }, { value: 'expression', title: 'Regular expression (RE2 syntax)' }]
-const places = computed(() => [{ value: undefined, title: 'Last, after all others' }, ...store.rules.map((other, index) => ({ value: index + 1, title: `${index + 1}, before ${other.pattern}` }))])
+const places = computed(() => [{ value: 0, title: 'Last, after all others' }, ...store.rules.map((other, index) => ({ value: index + 1, title: `${index + 1}, before ${other.pattern}` }))])
 /** The rules as they would be, for the bench. */
 const drafts = computed(() => {
   const others = store.rules.map(({ id, title, syntax, pattern, destination, status, query, queryConflict, queryMode, queryText, except, active, note }) => ({ id, title, syntax, pattern, destination, status, query, queryConflict, queryMode, queryText, except, active, note }))
   if (rule) return others.map((other) => (other.id === rule.id ? { ...draft.value, id: rule.id } : other))
-  const at = (position.value ?? others.length + 1) - 1
+  const at = (position.value || others.length + 1) - 1
   return draft.value.pattern.trim() === '' ? others : [...others.slice(0, at), { ...draft.value }, ...others.slice(at)]
 })
-const mine = computed(() => (rule ? store.rules.findIndex((other) => other.id === rule.id) + 1 : (position.value ?? store.rules.length + 1)))
+const mine = computed(() => (rule ? store.rules.findIndex((other) => other.id === rule.id) + 1 : (position.value || store.rules.length + 1)))
 
 async function save() {
   busy.value = true

@@ -103,16 +103,15 @@ function edit(rule: Rule | undefined, opened = rule) {
         <button v-if="mayChange" type="button" class="handle" :aria-label="`${rule.pattern}, number ${index + 1} of ${store.rules.length}; move with the arrow keys`" @keydown="keys($event, index)"><VIcon :icon="mdiDragVertical" size="20" /></button>
         <span class="number soft">{{ index + 1 }}</span>
         <div class="what">
-          <div class="line"><button type="button" class="mono pattern" @click="edit(rule)">{{ rule.pattern }}</button><span v-if="rule.queryMode !== 'ignore'" class="tag mono">?{{ rule.queryText }}{{ rule.queryMode === 'exactly' ? ' exactly' : '' }}</span><span v-if="rule.syntax === 'expression'" class="tag">expression</span><span v-if="!rule.active" class="tag">off</span></div>
+          <div class="line"><button type="button" class="mono pattern" @click="edit(rule)">{{ rule.pattern }}</button><span v-if="rule.queryMode !== 'ignore'" class="tag mono">?{{ rule.queryText }}{{ rule.queryMode === 'exactly' ? ' exactly' : '' }}</span><span v-if="rule.syntax === 'expression'" class="tag">expression</span><span v-if="!rule.active" class="tag">off</span><span class="soft note">{{ [rule.title, rule.note].filter(Boolean).join(' — ') }}</span></div>
           <div class="line destination"><RedirectChip :status="rule.status" /> <span class="mono soft to">{{ rule.destination }}</span></div>
-          <div v-if="rule.title || rule.note" class="soft note">{{ [rule.title, rule.note].filter(Boolean).join(' — ') }}</div>
           <div v-if="rule.except.length > 0" class="soft note">Leaves alone: <span class="mono">{{ rule.except.slice(0, 6).join(', ') }}{{ rule.except.length > 6 ? ` and ${rule.except.length - 6} more` : '' }}</span></div>
         </div>
         <span class="hits"><b>{{ rule.visits28.toLocaleString('en') }}</b><span class="soft">hits, 28 days</span></span>
         <span v-if="mayChange" class="tools">
           <VBtn size="small" variant="text" :icon="mdiChevronUp" :disabled="index === 0" :aria-label="`Move ${rule.pattern} up`" @click="move(index, index - 1)" />
           <VBtn size="small" variant="text" :icon="mdiChevronDown" :disabled="index === store.rules.length - 1" :aria-label="`Move ${rule.pattern} down`" @click="move(index, index + 1)" />
-          <VSwitch :model-value="rule.active" density="compact" color="primary" :aria-label="`${rule.pattern} is switched on`" @update:model-value="switchOver(rule)" />
+          <VSwitch :model-value="rule.active" density="compact" color="primary" hide-details :aria-label="`${rule.pattern} is switched on`" @update:model-value="switchOver(rule)" />
         </span>
       </li>
     </ol>
@@ -139,7 +138,7 @@ function edit(rule: Rule | undefined, opened = rule) {
   display: flex;
   gap: 10px;
   align-items: center;
-  padding: 8px 10px;
+  padding: 4px 10px;
   border: 1px solid rgb(var(--v-theme-rule));
   border-bottom-width: 0;
   background: rgb(var(--v-theme-surface));
@@ -174,6 +173,7 @@ function edit(rule: Rule | undefined, opened = rule) {
   align-items: baseline;
 }
 .pattern {
+  padding: 0;
   font-weight: 700;
   text-align: left;
   overflow-wrap: anywhere;

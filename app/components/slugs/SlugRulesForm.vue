@@ -98,7 +98,7 @@ const fill = () => (fields.blocked = [...new Set([...fields.blocked, ...(base.va
 </script>
 
 <template>
-  <div v-if="base" class="page">
+  <div v-if="base" class="columns">
     <form class="form field-column" novalidate @submit.prevent="save">
       <h2>Slug rules</h2>
       <VSelect v-model="fields.alphabet" :items="ALPHABETS" label="Alphabet" :readonly="!mayChange" :error-messages="faults.alphabet" />
@@ -111,12 +111,12 @@ const fill = () => (fields.blocked = [...new Set([...fields.blocked, ...(base.va
       </div>
       <fieldset class="plain">
         <legend class="soft">Separators</legend>
-        <VCheckbox v-for="one in SEPARATORS" :key="one" v-model="separators" :value="one" :label="one" class="mono" :disabled="!mayChange" />
+        <VCheckbox density="compact" hide-details v-for="one in SEPARATORS" :key="one" v-model="separators" :value="one" :label="one" class="mono" :disabled="!mayChange" />
       </fieldset>
-      <VSwitch v-model="fields.capitalsMatter" color="primary" :label="fields.capitalsMatter ? 'Capitals matter: Fares and fares are two addresses' : 'Capitals do not matter: Fares and fares are one address'" :disabled="!mayChange" />
-      <VSwitch v-model="fields.trailingSlashMatters" color="primary" :label="fields.trailingSlashMatters ? 'A trailing slash matters' : 'A trailing slash is ignored'" :disabled="!mayChange" />
-      <VSwitch v-model="fields.otherScripts" color="primary" label="Letters of other scripts, one script to a slug" :disabled="!mayChange" />
-      <VSwitch v-model="fields.randomUnmistakable" color="primary" label="Random slugs leave out i l 1 o 0" :disabled="!mayChange" :error-messages="faults.randomUnmistakable" />
+      <VSwitch density="compact" hide-details="auto" v-model="fields.capitalsMatter" color="primary" :label="fields.capitalsMatter ? 'Capitals matter: Fares and fares are two addresses' : 'Capitals do not matter: Fares and fares are one address'" :disabled="!mayChange" />
+      <VSwitch density="compact" hide-details="auto" v-model="fields.trailingSlashMatters" color="primary" :label="fields.trailingSlashMatters ? 'A trailing slash matters' : 'A trailing slash is ignored'" :disabled="!mayChange" />
+      <VSwitch density="compact" hide-details="auto" v-model="fields.otherScripts" color="primary" label="Letters of other scripts, one script to a slug" :disabled="!mayChange" />
+      <VSwitch density="compact" hide-details="auto" v-model="fields.randomUnmistakable" color="primary" label="Random slugs leave out i l 1 o 0" :disabled="!mayChange" :error-messages="faults.randomUnmistakable" />
       <VCombobox v-model="fields.prefixes" class="mono" label="Families: every slug begins with one of these" multiple chips closable-chips :readonly="!mayChange" :error-messages="faults.prefixes" hint="Like “go”, for go/… beside the main website’s own paths. Empty: any slug." persistent-hint />
       <VTextarea v-model="reserved" class="mono-area" label="Reserved names, one a line" rows="2" auto-grow max-rows="6" :readonly="!mayChange" :error-messages="faults.reserved" />
       <VTextarea v-model="blocked" class="mono-area" :label="`Blocked words, one a line (${fields.blocked.length})`" rows="2" max-rows="6" auto-grow :readonly="!mayChange" :error-messages="faults.blocked" />
@@ -141,7 +141,7 @@ const fill = () => (fields.blocked = [...new Set([...fields.blocked, ...(base.va
 </template>
 
 <style scoped>
-.page {
+.columns {
   display: grid;
   grid-template-columns: minmax(0, 640px) minmax(300px, 420px);
   gap: 24px;
@@ -170,7 +170,7 @@ const fill = () => (fields.blocked = [...new Set([...fields.blocked, ...(base.va
   font-size: 13px;
 }
 @media (max-width: 1000px) {
-  .page {
+  .columns {
     grid-template-columns: minmax(0, 1fr);
   }
 }

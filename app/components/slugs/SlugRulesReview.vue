@@ -29,7 +29,7 @@ const keeper = (links: SlugRulesReview['merging'][number]['links']) => {
     </template>
     <template v-if="review.breakingTotal > 0">
       <h3>{{ review.breakingTotal === 1 ? 'One link breaks the new rules' : `${review.breakingTotal.toLocaleString('en')} links break the new rules` }}</h3>
-      <VCheckbox v-model="keepRest" density="compact" label="Keep all that nothing else is decided about as exceptions" />
+      <VCheckbox v-model="keepRest" density="compact" hide-details label="Keep all that nothing else is decided about as exceptions" />
       <div class="group many">
         <DecisionRow v-for="link in review.breaking" :key="link.id" :link="link" :others="[]" :decision="decisions[link.id]" :shared="false" :keeps="keepRest && !decisions[link.id]" @decide="decide(link.id, $event)" />
       </div>

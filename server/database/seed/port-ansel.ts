@@ -60,6 +60,21 @@ const APEX: Hand[] = [
   ['museum', 'Tram museum by bus', 'https://trammuseum.example/visit', 302, 'Press office', ['partners'], 4],
   ['open-data', 'Open data', 'https://data.portanseltransit.example/', 308, 'Press office', [], 3],
   ['winter', 'Winter timetable', `${WWW}/timetables/winter-2026`, 307, 'Passenger information', ['service-changes'], 26],
+  // Made by several hands over the years, and at odds with each other by now.
+  ['parkride', 'Park and ride tickets', `${WWW}/park-and-ride/tickets`, 302, 'Fares office', [], 3],
+  ['fare', 'Single fare, flyer of 2023', `${WWW}/fares/single`, 302, 'Fares office', ['print-2024'], 4],
+  ['lifts', 'Lift renewal programme', `${WWW}/projects/lifts`, 302, 'Press office', [], 3],
+  ['cards', 'Greeting cards of the tram museum', 'https://trammuseum.example/shop/cards', 302, 'Press office', ['partners'], 3],
+  ['late', 'Delays, short form', `${LIVE}/delays`, 307, 'Passenger information', ['service-changes'], 5],
+  ['getapp', 'The app, from tickets', 'https://apps.storefront.example/port-ansel-transit?utm_source=ticket', 302, 'Fares office', [], 6],
+  ['timetables', 'Timetables, from the annual report', `${WWW}/timetables`, 302, 'Press office', ['print-2024'], 3],
+  ['boat', 'Ferries', 'https://go.portansel.example/ferry', 302, 'Harbour ferries desk', ['ferries'], 7],
+  ['snow', 'Service in snow', 'https://ansl.example/winter', 307, 'Passenger information', ['service-changes'], 3],
+  ['cycle', 'Hire a cycle', 'https://cycles.example/hire', 302, 'Cycle hire', ['cycle-hire'], 4],
+  ['regatta-map', 'Regatta map', 'https://ansl.example/regatta-plan', 302, 'Press office', ['events'], 3],
+  ['regatta-plan', 'Regatta plan', 'https://ansl.example/regatta-map', 302, 'Press office', ['events'], 3],
+  ['pass', 'Travel pass', 'https://go.portansel.example/passes', 302, 'Fares office', [], 3],
+  ['annual', 'Annual report', 'https://ansl.example/annual', 302, 'Press office', [], 3],
 ]
 
 const BESIDE: Hand[] = [
@@ -71,6 +86,13 @@ const BESIDE: Hand[] = [
   ['pier-4', 'Pier 4 works', `${FERRY}/notices/pier-4`, 302, 'Harbour ferries desk', ['ferries', 'service-changes'], 6],
   ['drive', 'Become a driver', 'https://careers.portansel.example/drivers', 302, 'People team', [], 11],
   ['news', 'Newsletter', 'https://post.portansel.example/subscribe', 302, 'Press office', [], 5],
+  ['passes', 'Travel passes', 'https://ansl.example/pass', 302, 'Fares office', [], 3],
+  ['Jobs', 'Job fair', 'https://events.portansel.example/job-fair', 302, 'People team', ['events'], 3],
+  ['Press', 'Press photographs', 'https://media.portansel.example/photographs', 302, 'Press office', [], 3],
+  ['Drive', 'Park by the harbour', 'https://parking.portansel.example/harbour', 302, 'Passenger information', [], 3],
+  ['admin', 'Administration building', `${WWW}/visit/administration`, 302, 'Press office', [], 3],
+  ['lost_found', 'Lost and found', `${WWW}/help/lost-property/found`, 302, 'Lost property', [], 3],
+  ['the-new-harbour-bus-and-ferry-interchange-at-custom-house', 'Interchange at Custom House', `${WWW}/projects/interchange`, 302, 'Press office', [], 3],
 ]
 
 const COMING: Hand[] = [
@@ -91,7 +113,8 @@ export function portAnselLinks(seed = 4117): DemoLink[] {
   const links = new Map<string, DemoLink>()
 
   const add = (host: string, slug: string, title: string, destination: string, more: Partial<DemoLink> = {}) => {
-    const key = `${host}/${slug.toLowerCase()}`
+    // Capitals matter on the domain beside the website.
+    const key = `${host}/${host === HOSTS.beside ? slug : slug.toLowerCase()}`
     if (links.has(key)) return
     links.set(key, {
       host, slug, title, destination, status: 302, query: 'discard', tags: [], owner: 'Passenger information', note: '',

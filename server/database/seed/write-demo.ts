@@ -1,8 +1,11 @@
 import { canonicalSlug } from '../../../core/address'
+import { OPEN_RULES } from '../../../core/slugs'
 import { destinationHash, searchText } from '../../usecases/link-state'
+import { usualBlocked } from '../../usecases/usual-blocked'
 import { hashPassword } from '../../usecases/password'
 import type { Database } from '../open'
 import { HOSTS, portAnselLinks, type DemoLink } from './port-ansel'
+import { PORT_ANSEL_PLACEMENTS, PORT_ANSEL_RULES } from './port-ansel-rules'
 import { seeded } from './chance'
 
 const DAY_MS = 86_400_000
@@ -14,6 +17,9 @@ const PEOPLE = [
   { email: 'editor@portansel.example', name: 'Tomas Vale', role: 'editor' },
   { email: 'viewer@portansel.example', name: 'Ruth Okoro', role: 'viewer' },
 ] as const
+
+/** What the domain beside the website asks of its slugs, after some of them had been made already. */
+const BESIDE_RULES = { ...OPEN_RULES, separators: '-', otherScripts: false, maxLength: 48, depth: 3, reserved: ['admin', 'api', 'login', 'www'], blocked: [...usualBlocked] }
 
 /**
  * Fills an empty database with Port Ansel Transit: organisation, people, domains, links and a ledger that tells how
@@ -33,7 +39,7 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
     const renewal = (registrar: string, days: number, firstYearPrice: number, yearlyPrice: number) => ({ registrar, expiresOn: inDays(days), firstYearPrice: String(firstYearPrice), yearlyPrice: String(yearlyPrice), privacy: 'on' as const })
     const domains = [
       { host: HOSTS.apex, standing: 'open' as const, capitalsMatter: false, rootDestination: 'https://www.portanseltransit.example/', ...renewal('Harbour Names', 24, 4.99, 31) },
-      { host: HOSTS.beside, standing: 'open' as const, endedDestination: 'https://www.portanseltransit.example/over', ...renewal('Quay Registrar', 301, 12, 12) },
+      { host: HOSTS.beside, standing: 'open' as const, endedDestination: 'https://www.portanseltransit.example/over', slugRules: BESIDE_RULES, mendPunctuation: true, ...renewal('Quay Registrar', 301, 12, 12) },
       { host: HOSTS.coming, standing: 'not-proved' as const, ...renewal('Harbour Names', 340, 0.99, 28.5) },
       { host: HOSTS.ferries, standing: 'open' as const, ...renewal('Harbour Names', 52, 9, 18) },
       { host: HOSTS.cycles, standing: 'open' as const, ...renewal('Quay Registrar', 210, 2.5, 24) },
@@ -69,6 +75,21 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
     await db.Link.bulkCreate(rows, { transaction })
     await db.LinkTag.bulkCreate(links.flatMap((link, index) => link.tags.map((tag) => ({ linkId: index + 1, tagId: tagIds.get(tag)! }))), { transaction })
 
+    const made = new Date(now.getTime() - 200 * DAY_MS)
+    const rules = PORT_ANSEL_RULES.map((rule, index) => ({
+      id: index + 1, domainId: domainRows.get(rule.host)!.id, position: PORT_ANSEL_RULES.slice(0, index + 1).filter((other) => other.host === rule.host).length, title: rule.title, syntax: rule.syntax, pattern: rule.pattern,
+      destination: rule.destination, status: rule.status, query: 'discard' as const, queryConflict: 'destination' as const, queryMode: rule.queryMode ?? ('ignore' as const), queryText: rule.queryText ?? '', exceptSlugs: [] as string[], active: rule.active ?? true, note: rule.note ?? '',
+      createdAt: made, updatedAt: made,
+    }))
+    await db.Rule.bulkCreate(rules, { transaction })
+    for (const { id, createdAt: _createdAt, updatedAt: _updatedAt, exceptSlugs, ...state } of rules) {
+      entries.push({ at: made, ...actors[0]!, action: 'create', subjectKind: 'rule', subjectId: id, subjectLabel: `${PORT_ANSEL_RULES[id - 1]!.host} ${state.pattern}`, reason: '', beforeState: null, afterState: { ...state, except: exceptSlugs } })
+    }
+    await db.Placement.bulkCreate(
+      links.flatMap((link, index) => PORT_ANSEL_PLACEMENTS.filter((put) => put.host === link.host && put.slug.test(link.slug)).map(({ medium, place, copies, changeable }) => ({ linkId: index + 1, medium, place, copies, changeable, placedOn: inDays(-link.madeAgo), createdAt: founded }))),
+      { transaction },
+    )
+
     entries.sort((a, b) => a.at.getTime() - b.at.getTime())
     await db.LedgerEntry.bulkCreate(entries.map((entry, index) => ({ ...entry, revision: index + 1 })), { transaction })
     await db.Organisation.update({ revision: entries.length }, { where: { id: 1 }, transaction })
@@ -81,7 +102,7 @@ interface Entry {
   memberId: number
   actor: string
   action: string
-  subjectKind: 'link' | 'domain'
+  subjectKind: 'link' | 'domain' | 'rule'
   subjectId: number
   subjectLabel: string
   reason: string
