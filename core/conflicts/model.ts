@@ -57,7 +57,7 @@ export interface SurveyChange {
 export interface SurveyDiff {
   added: Conflict[]
   removed: Conflict[]
-  /** Still there, with other members or another witness. */
+  /** Still there, but re-examined: members, witness or what they lead to may be others. */
   changed: { before: Conflict; now: Conflict }[]
 }
 

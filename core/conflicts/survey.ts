@@ -1,12 +1,11 @@
 import { exampleQuery, readCondition } from '../patterns'
+import { Findings } from './findings'
 import type { Conflict, ScanProgress, SurveyChange, SurveyDiff, SurveyDomain, SurveyLink, SurveyRule } from './model'
 import { allLookAlikes, allSlips, MOST_PAIRS, pairsAround, ruleBreaker, sameAddresses, twins } from './pairs'
 import { familyConflict, rivalRule, ruleConflicts } from './rule-findings'
 import { SurveyState } from './state'
 import { twinKey } from './twin-key'
 import { sampleAddresses, wayConflict } from './ways'
-
-const PAIR_KINDS = new Set<Conflict['kind']>(['look-alike', 'one-slip'])
 
 /**
  * The register as the finders see it, with every conflict in it. Loaded once and scanned, it is then kept current: a
@@ -16,29 +15,23 @@ export class Survey {
   readonly state = new SurveyState()
   /** The ledger's revision it stands at. */
   revision = 0
-  private readonly found = new Map<string, Conflict>()
-  /** Whose re-examination gives a finding: it goes when none of them gives it any more. */
-  private readonly givers = new Map<string, Set<string>>()
-  private readonly given = new Map<string, Set<string>>()
-  /** Keys of the pairs a link is part of. */
-  private readonly pairs = new Map<number, Set<string>>()
+  private readonly findings = new Findings()
   /** Links that lead elsewhere than the rule that would serve them, by that rule. */
   private readonly families = new Map<number, Set<number>>()
   private readonly familyOf = new Map<number, number>()
   /** Who passes an address on its way. */
   private readonly passing = new Map<string, Set<string>>()
   private readonly passes = new Map<string, string[]>()
-  private journal: Map<string, Conflict | undefined> | undefined
 
   /** Every conflict there is. */
   get conflicts(): IterableIterator<Conflict> {
-    return this.found.values()
+    return this.findings.found.values()
   }
   get size(): number {
-    return this.found.size
+    return this.findings.found.size
   }
   conflict(key: string): Conflict | undefined {
-    return this.found.get(key)
+    return this.findings.found.get(key)
   }
 
   /** Takes all rows in; `scan` must follow. */
@@ -57,11 +50,12 @@ export class Survey {
 
   /** Finds everything anew. Yields progress now and then, so that whoever drives it may breathe, tell it, or stop. */
   *scan(): Generator<ScanProgress> {
-    for (const map of [this.found, this.givers, this.given, this.pairs, this.families, this.familyOf, this.passing, this.passes]) map.clear()
+    this.findings.clear()
+    for (const map of [this.families, this.familyOf, this.passing, this.passes]) map.clear()
     const { state } = this
     const total = state.links.size
     yield { phase: 'links', done: 0, total }
-    for (const conflict of sameAddresses(state)) this.give('addresses', conflict)
+    for (const conflict of sameAddresses(state)) this.findings.give('addresses', conflict)
     yield { phase: 'links', done: 0, total }
     let done = 0
     for (const link of state.links.values()) {
@@ -73,7 +67,7 @@ export class Survey {
       let kept = 0
       for (const step of all(state)) {
         if ('phase' in step) yield step
-        else if (++kept <= MOST_PAIRS) this.putPair(step)
+        else if (++kept <= MOST_PAIRS) this.findings.putPair(step)
       }
     }
     done = 0
@@ -107,16 +101,16 @@ export class Survey {
 
   /** Takes changed rows in and brings the findings up to date; tells what came and what went. */
   apply(change: SurveyChange): SurveyDiff {
-    this.journal = new Map()
+    this.findings.begin()
     this.take(change)
-    return this.close()
+    return this.findings.end()
   }
 
   /** What a change would do to the findings; leaves everything as it was. */
   preview(change: SurveyChange): SurveyDiff {
-    this.journal = new Map()
+    this.findings.begin()
     const inverse = this.take(change)
-    const diff = this.close()
+    const diff = this.findings.end()
     this.take(inverse)
     return diff
   }
@@ -127,18 +121,6 @@ export class Survey {
     const came = [...this.state.dated].map((id) => this.state.links.get(id)!).filter((link) => [link.startsAt, link.endsAt, link.resumesAt].some((at) => at !== null && at > before && at <= now))
     this.state.now = now
     return came.length > 0 ? this.apply({ links: came }) : { added: [], removed: [], changed: [] }
-  }
-
-  private close(): SurveyDiff {
-    const diff: SurveyDiff = { added: [], removed: [], changed: [] }
-    for (const [key, before] of this.journal!) {
-      const now = this.found.get(key)
-      if (now && !before) diff.added.push(now)
-      if (before && !now) diff.removed.push(before)
-      if (before && now && JSON.stringify(before) !== JSON.stringify(now)) diff.changed.push({ before, now })
-    }
-    this.journal = undefined
-    return diff
   }
 
   private take(change: SurveyChange): SurveyChange {
@@ -192,8 +174,8 @@ export class Survey {
     const families = new Set<number>()
     for (const id of touched) {
       const link = state.links.get(id)
-      for (const key of [...(this.pairs.get(id) ?? [])]) this.dropPair(key)
-      this.withdraw(`breaker ${id}`)
+      this.findings.dropPairs(id)
+      this.findings.withdraw(`breaker ${id}`)
       const before = this.familyOf.get(id)
       if (before !== undefined) families.add(before)
       this.leaveFamily(id)
@@ -202,7 +184,7 @@ export class Survey {
         continue
       }
       this.examineBreaker(link)
-      for (const conflict of pairsAround(state, link)) this.putPair(conflict)
+      for (const conflict of pairsAround(state, link)) this.findings.putPair(conflict)
       this.joinFamily(link)
       const now = this.familyOf.get(id)
       if (now !== undefined) families.add(now)
@@ -239,37 +221,37 @@ export class Survey {
   }
 
   private rescan(): void {
-    const before = new Map(this.found)
+    const before = new Map(this.findings.found)
     this.scanAll()
-    for (const key of new Set([...before.keys(), ...this.found.keys()])) if (!this.journal?.has(key)) this.journal?.set(key, before.get(key))
+    this.findings.replaced(before)
   }
 
   private examineBreaker(link: SurveyLink): void {
-    this.withdraw(`breaker ${link.id}`)
+    this.findings.withdraw(`breaker ${link.id}`)
     const breaker = ruleBreaker(this.state, link)
-    if (breaker) this.give(`breaker ${link.id}`, breaker)
+    if (breaker) this.findings.give(`breaker ${link.id}`, breaker)
   }
   private examineAddresses(touched: ReadonlySet<number>): void {
     // The database lets no two rows have one address; what a scan found of rows that changed since is over.
-    for (const key of [...(this.given.get('addresses') ?? [])]) if (this.found.get(key)!.links.some((id) => touched.has(id))) this.withdrawOne('addresses', key)
+    this.findings.withdrawWhere('addresses', (conflict) => conflict.links.some((id) => touched.has(id)))
   }
   private examinePlace(place: string): void {
-    this.withdraw(`place ${place}`)
+    this.findings.withdraw(`place ${place}`)
     const conflict = twins(this.state, place)
-    if (conflict) this.give(`place ${place}`, conflict)
+    if (conflict) this.findings.give(`place ${place}`, conflict)
   }
   private examineRules(domainId: number): void {
-    this.withdraw(`rules ${domainId}`)
-    for (const conflict of ruleConflicts(this.state, domainId)) this.give(`rules ${domainId}`, conflict)
+    this.findings.withdraw(`rules ${domainId}`)
+    for (const conflict of ruleConflicts(this.state, domainId)) this.findings.give(`rules ${domainId}`, conflict)
   }
   private examineFamily(ruleId: number): void {
-    this.withdraw(`family ${ruleId}`)
+    this.findings.withdraw(`family ${ruleId}`)
     const rule = this.state.rules.get(ruleId)
     const conflict = rule && familyConflict(this.state, rule, [...(this.families.get(ruleId) ?? [])])
-    if (conflict) this.give(`family ${ruleId}`, conflict)
+    if (conflict) this.findings.give(`family ${ruleId}`, conflict)
   }
   private examineWay(way: string): void {
-    this.withdraw(way)
+    this.findings.withdraw(way)
     for (const address of this.passes.get(way) ?? []) this.passing.get(address)?.delete(way)
     this.passes.delete(way)
     const passed = new Set<string>()
@@ -277,7 +259,7 @@ export class Survey {
       const { conflict, passed: via } = wayConflict(this.state, domainId, canonical, subject, query)
       for (const address of via) passed.add(address)
       // A domain's fallback that leads on to another address is as it should be; in a circle it is not.
-      if (conflict && (way[4] !== 'd' || conflict.kind === 'loop')) this.give(way, conflict)
+      if (conflict && (way[4] !== 'd' || conflict.kind === 'loop')) this.findings.give(way, conflict)
     }
     if (passed.size === 0) return
     this.passes.set(way, [...passed])
@@ -321,47 +303,5 @@ export class Survey {
     if (rule === undefined) return
     this.families.get(rule)?.delete(id)
     this.familyOf.delete(id)
-  }
-
-  private remember(key: string): void {
-    if (this.journal && !this.journal.has(key)) this.journal.set(key, this.found.get(key))
-  }
-  private putPair(conflict: Conflict): void {
-    this.remember(conflict.key)
-    this.found.set(conflict.key, conflict)
-    for (const id of conflict.links) {
-      const keys = this.pairs.get(id)
-      if (keys) keys.add(conflict.key)
-      else this.pairs.set(id, new Set([conflict.key]))
-    }
-  }
-  private dropPair(key: string): void {
-    const conflict = this.found.get(key)
-    if (!conflict || !PAIR_KINDS.has(conflict.kind)) return
-    this.remember(key)
-    this.found.delete(key)
-    for (const id of conflict.links) this.pairs.get(id)?.delete(key)
-  }
-  private give(giver: string, conflict: Conflict): void {
-    this.remember(conflict.key)
-    this.found.set(conflict.key, conflict)
-    for (const [map, from, to] of [[this.givers, conflict.key, giver], [this.given, giver, conflict.key]] as const) {
-      const set = map.get(from)
-      if (set) set.add(to)
-      else map.set(from, new Set([to]))
-    }
-  }
-  private withdraw(giver: string): void {
-    for (const key of [...(this.given.get(giver) ?? [])]) this.withdrawOne(giver, key)
-    this.given.delete(giver)
-  }
-  private withdrawOne(giver: string, key: string): void {
-    this.given.get(giver)?.delete(key)
-    const givers = this.givers.get(key)
-    givers?.delete(giver)
-    if (givers && givers.size > 0) return
-    this.remember(key)
-    this.givers.delete(key)
-    this.found.delete(key)
   }
 }

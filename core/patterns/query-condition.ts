@@ -82,7 +82,7 @@ export function exampleQuery(...conditions: readonly QueryCondition[]): string {
   const parts: { name: string; value: string | null }[] = []
   for (const condition of strictest ? [strictest, ...conditions.filter((other) => other !== strictest)] : conditions) {
     const left = [...parts]
-    for (const { name, value } of condition.parameters) {
+    for (const { name, value } of [...condition.parameters].sort((a, b) => Number(a.value === null) - Number(b.value === null))) {
       const at = left.findIndex((part) => part.name === name && (value === null || part.value === null || part.value === value))
       if (at === -1) parts.push({ name, value })
       else left.splice(at, 1)[0]!.value ??= value

@@ -26,7 +26,10 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   const read = capitalsMatter ? bare : foldCase(bare)
   const allowed = capitalsMatter ? charactersOf(rules) : foldCase(charactersOf(rules))
   const add = (kind: BreachKind, sentence: string) => breaches.some((breach) => breach.kind === kind) || breaches.push({ kind, sentence })
-  for (const character of read) {
+  const fold = (text: string) => (capitalsMatter ? text : foldCase(text))
+  const family = rules.prefixes.find((prefix) => read.startsWith(fold(prefix) + '/'))
+  // A family's name is given, whatever the alphabet.
+  for (const character of family === undefined ? read : read.slice(fold(family).length + 1)) {
     if (character === '/' || allowed.includes(character)) continue
     if (SEPARATORS.includes(character)) {
       if (!rules.separators.includes(character)) add('separator', `“${character}” is not used as a separator here; ${rules.separators === '' ? 'none is' : `use ${[...rules.separators].map((one) => `“${one}”`).join(', ')}`}.`)
@@ -38,8 +41,7 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   if (length > rules.maxLength) add('long', `It has ${length} characters; at most ${rules.maxLength} are allowed.`)
   const parts = read.split('/')
   if (parts.length > rules.depth) add('depth', `It has ${parts.length} parts between slashes; at most ${rules.depth} are allowed.`)
-  const fold = (text: string) => (capitalsMatter ? text : foldCase(text))
-  if (rules.prefixes.length > 0 && !rules.prefixes.some((prefix) => read.startsWith(fold(prefix) + '/'))) {
+  if (rules.prefixes.length > 0 && family === undefined) {
     add('prefix', `It must begin with ${rules.prefixes.map((prefix) => `“${prefix}/”`).join(' or ')}.`)
   }
   if (rules.reserved.some((name) => foldCase(name) === foldCase(parts[0]!))) add('reserved', `“${parts[0]}” is reserved on this domain.`)
@@ -59,7 +61,7 @@ function findBlocked(slug: string, words: readonly string[]): string | undefined
   let keys = blockedKeys.get(words)
   if (!keys) {
     const all = words.map((word) => [lookAlikeKey(word), word] as [string, string])
-    blockedKeys.set(words, (keys = { short: new Map(all), long: all.filter(([key]) => key.length >= 5) }))
+    blockedKeys.set(words, (keys = { short: new Map(all), long: all.filter(([, word]) => word.length >= 5) }))
   }
   for (const piece of [slug, ...slug.split(/[-._~/]+/)]) {
     const word = piece && keys.short.get(lookAlikeKey(piece))

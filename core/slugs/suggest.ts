@@ -43,10 +43,11 @@ export function suggestSlugs(facts: SuggestionFacts, world: SuggestionWorld, mos
 function* candidates(facts: SuggestionFacts): Generator<string> {
   const { rules } = facts
   const join = rules.separators.includes('-') ? '-' : (rules.separators[0] ?? '')
-  const prefix = rules.prefixes[0] ? `${rules.prefixes[0]}/` : ''
   const typed = facts.typed.replace(/\/$/, '')
+  // Who has begun a family stays in it.
+  const family = typed.includes('/') ? typed.slice(0, typed.lastIndexOf('/') + 1) : ''
+  const prefix = family || (rules.prefixes[0] ? `${rules.prefixes[0]}/` : '')
   if (typed !== '') {
-    const family = typed.includes('/') ? typed.slice(0, typed.lastIndexOf('/') + 1) : ''
     const own = wordsOf(typed.slice(family.length))
     for (const word of [...wordsOf(facts.title), ...wordsOf(facts.destination)]) {
       if (own.includes(word)) continue

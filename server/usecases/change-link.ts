@@ -51,7 +51,7 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
     })
     await acceptConflicts(db, under, told, reason)
     return tellLink(link, domain, after.tags, under.now)
-  })
+  }, { surveyed: true })
 }
 
 async function checkState(db: Database, under: Change, domain: DomainModel, after: LinkState, fields: Omit<LinkPatch, 'reason' | 'slug' | 'forward'>): Promise<void> {

@@ -1,7 +1,9 @@
 import { QueryTypes, type Transaction } from 'sequelize'
+import type { Survey } from '../../core/conflicts'
 import type { Database } from '../database/open'
 import type { State } from '../database/models/ledger-entry'
 import type { LedgerEntry, Role } from '../../core/schemas'
+import { currentSurvey } from './survey'
 
 /** Who acts: a member, in person or through a token. */
 export interface Actor {
@@ -21,6 +23,8 @@ export interface Record {
 }
 
 export interface Change {
+  /** The register as the finders see it, as it was when the change began: without the change's own rows. */
+  readonly survey: Survey
   transaction: Transaction
   actor: Actor
   /** The moment of the whole change. */
@@ -32,9 +36,10 @@ export interface Change {
 /**
  * Runs one change: rows and ledger entries in one transaction, or none of it. All changes queue at the
  * organisation's revision, so revisions become visible in their order and a gateway that has seen one has seen all
- * before it. The lock comes first, so that no two changes wait for each other in a circle.
+ * before it. The lock comes first, so that no two changes wait for each other in a circle. `surveyed` brings the survey
+ * along, for changes that must be compared with all there is.
  */
-export async function change<Result>(db: Database, actor: Actor, work: (change: Change) => Promise<Result>): Promise<Result> {
+export async function change<Result>(db: Database, actor: Actor, work: (change: Change) => Promise<Result>, options: { surveyed?: true } = {}): Promise<Result> {
   const result = await db.sequelize.transaction(async (transaction) => {
     const rows = await db.sequelize.query<{ revision: number }>('SELECT revision FROM organisation WHERE id = 1 FOR UPDATE', {
       type: QueryTypes.SELECT,
@@ -42,7 +47,13 @@ export async function change<Result>(db: Database, actor: Actor, work: (change: 
     })
     let revision = Number(rows[0]?.revision ?? 0)
     const now = new Date()
+    // Before anything is written: what this change writes may yet be taken back, and must never be taken in.
+    const survey = options.surveyed && (await currentSurvey(db, transaction))
     const done = await work({
+      get survey() {
+        if (!survey) throw new Error('this change was not begun with a survey')
+        return survey
+      },
       transaction,
       actor,
       now,

@@ -5,7 +5,7 @@ import type { Database } from '../database/open'
 import type { Change } from './change'
 import { caseKey } from './keep-cases'
 import { Problem, type FieldFault } from './problem'
-import { currentSurvey, readChanged } from './survey'
+import { readChanged } from './survey'
 
 /** A conflict with its words and the print a decision to keep it holds for. */
 export interface GatedConflict {
@@ -43,7 +43,7 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
  * why they are wanted. Gives those that are, to be noted by `acceptConflicts`.
  */
 export async function refuseConflicts(db: Database, under: Change, ids: { links?: number[]; rules?: number[]; domains?: number[] }, reason: string | undefined): Promise<GatedConflict[]> {
-  const survey = await currentSurvey(db, under.transaction)
+  const { survey } = under
   const change = await readChanged(db, { links: ids.links ?? [], rules: ids.rules ?? [], domains: ids.domains ?? [] }, under.transaction)
   change.rules = change.rules?.filter((rule) => JSON.stringify(rule) !== JSON.stringify(survey.state.rules.get(rule.id)))
   const found = conflictsOf(survey, change)

@@ -52,7 +52,7 @@ export async function conflictRemedies(db: Database, row: DocketCaseModel): Prom
     case 'loop':
       return [...(await goBack(context)), ...links.flatMap((link) => end(context, link)), ...rules.flatMap((rule) => switchOff(context, rule))].slice(0, 4)
     case 'chain':
-      return [...(links[0] ? straight(context, links[0]) : []), ...(links[0] && conflict.end === undefined ? end(context, links[0]) : []), keep]
+      return [...(links[0] ? throughTo(context, links[0]) : []), ...(links[0] ? straight(context, links[0]) : []), ...(links[0] && conflict.end === undefined ? end(context, links[0]) : []), keep]
     case 'rule-breaker':
       return [await rename(context, links[0]!), exception(context), ...end(context, links[0]!)].filter((remedy) => remedy !== undefined)
   }
@@ -61,25 +61,25 @@ export async function conflictRemedies(db: Database, row: DocketCaseModel): Prom
 const told = (context: Context, given: Partial<Remedy> & Pick<Remedy, 'title' | 'sentence'>): Remedy => ({ verified: '', applies: true, undoable: true, to: null, records: [], asks: [], proposed: null, visitsKept: Number(context.row.impact), ...given })
 
 /** What a change would do to this conflict and to others, in words; `undefined` where it does not help or does harm. */
-function tried({ survey, conflict }: Context, wish: SurveyChange): string | undefined {
+function tried({ survey, conflict }: Context, wish: SurveyChange, bearable: readonly Conflict['kind'][] = []): string | undefined {
   const diff = survey.preview(wish)
-  if (!diff.removed.some(({ key }) => key === conflict.key) || diff.added.length > 0) return undefined
+  if (!diff.removed.some(({ key }) => key === conflict.key) || diff.added.some(({ kind }) => !bearable.includes(kind))) return undefined
   const more = diff.removed.length - 1
-  return `Tried on the register as it stands: this conflict goes${more > 0 ? `, ${more === 1 ? 'another one' : `${more} others`} with it` : ''}, and none comes.`
+  return `Tried on the register as it stands: this conflict goes${more > 0 ? `, ${more === 1 ? 'another one' : `${more} others`} with it` : ''}, and ${diff.added.length === 0 ? 'none comes' : 'two addresses of one place remain, kept with this reason'}.`
 }
 
 /** Runs a remedy as one change; the case must still stand, and is settled by whoever applies it. */
-function applying(context: Context, sentence: string, work: (under: Change, request: RemedyRequest) => Promise<{ links?: number[]; rules?: number[] }>): NonNullable<ComposedRemedy['apply']> {
+function applying(context: Context, sentence: string, work: (under: Change, request: RemedyRequest) => Promise<{ links?: number[]; rules?: number[] }>, reason?: string): NonNullable<ComposedRemedy['apply']> {
   const { db, row, conflict } = context
   return async (actor: Actor, request: RemedyRequest = {}) => {
     await change(db, actor, async (under) => {
-      const survey = await currentSurvey(db, under.transaction)
-      if (!survey.conflict(conflict.key)) throw new Problem(409, 'Settled meanwhile', 'What this case tells of is no more; somebody settled it meanwhile.')
+      if (!under.survey.conflict(conflict.key)) throw new Problem(409, 'Settled meanwhile', 'What this case tells of is no more; somebody settled it meanwhile.')
       const touched = await work(under, request)
-      await acceptConflicts(db, under, await refuseConflicts(db, under, touched, request.reason), request.reason)
+      const why = request.reason || reason
+      await acceptConflicts(db, under, await refuseConflicts(db, under, touched, why), why)
       await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
       await settle(row, under.actor.name, under.now, under.transaction)
-    })
+    }, { surveyed: true })
     return sentence
   }
 }
@@ -186,15 +186,26 @@ async function rewrite(context: Context, under: Change, surveyed: SurveyLink, fi
   return { links: [surveyed.id] }
 }
 
+/** The link a chain leads through, where it could take the first one in. */
+function throughTo(context: Context, link: SurveyLink): ComposedRemedy[] {
+  const { survey, conflict } = context
+  const [, next] = conflict.via!
+  const domain = next === undefined ? undefined : survey.state.table.hosts.get(next.slice(0, next.indexOf('/')))
+  const entry = domain?.links.get(next!.slice(next!.indexOf('/') + 1))
+  const target = entry && survey.state.links.get(entry.leader)
+  return target && target.id !== link.id ? merge(context, target, [link]) : []
+}
+
 function straight(context: Context, link: SurveyLink): ComposedRemedy[] {
   const { conflict } = context
   if (conflict.end === undefined) return []
   const destination = conflict.end
-  const verified = tried(context, { links: [{ ...link, destination }] })
+  // The link it led through leads there too: the two are twins from then on.
+  const verified = tried(context, { links: [{ ...link, destination }] }, ['twins'])
   if (!verified) return []
   return [{
     told: told(context, { title: 'Point straight at the end', sentence: `${addressOf(context, link)} leads to ${destination} itself, without passing ${conflict.via!.slice(1).join(', ')}.`, verified }),
-    apply: applying(context, `${addressOf(context, link)} leads straight to ${destination}.`, (under, request) => rewrite(context, under, link, { destination }, 'change-destination', request)),
+    apply: applying(context, `${addressOf(context, link)} leads straight to ${destination}.`, (under, request) => rewrite(context, under, link, { destination }, 'change-destination', request), reasonOf(context)),
   }]
 }
 

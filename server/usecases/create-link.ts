@@ -24,7 +24,7 @@ export async function createLink(db: Database, actor: Actor, given: LinkCreate):
     const slug = given.slug ?? (await drawSlug(db, domain))
     if (slug === undefined) throw fieldProblem('slug', `The slug rules of ${domain.host} leave no random slug free; give one, or have the rules changed.`)
     try {
-      return await change(db, actor, (under) => insert(db, under, domain, slug, given))
+      return await change(db, actor, (under) => insert(db, under, domain, slug, given), { surveyed: true })
     } catch (error) {
       if (!(error instanceof UniqueConstraintError)) throw error
       if (given.slug !== undefined || draw === RANDOM_DRAWS) throw slugTaken(domain, slug, await db.Link.findOne({ where: { domainId: domain.id, canonical: canonicalSlug(slug, domain)! } }))

@@ -34,7 +34,8 @@ export async function forgivenessReport(db: Database, id: number): Promise<Forgi
     part: name, on: survey.state.domains.get(id)!.forgiveness[key], did: Number(did.find(({ mended }) => mended === name)?.requests ?? 0), would: 0, ambiguous: 0, examples: [] as ForgivenessReport['parts'][number]['examples'],
   }))
   for (const { path, requests } of missed) {
-    const verdict = path === '' ? undefined : forgive(asIf, path, Date.now())
+    // What somebody has made a link of since needs no forgiveness.
+    const verdict = path === '' || part.links.has(path) ? undefined : forgive(asIf, path, Date.now())
     const told = verdict && parts.find((one) => one.part === verdict.by)
     if (!verdict || !told) continue
     if (verdict.verdict === 'mended') told.would += Number(requests)

@@ -51,7 +51,7 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
     await under.record({ action: 'create', subject: { kind: 'rule', id: Number(row.id), label: `${domain.host} ${row.pattern}` }, reason, before: null, after: ruleState(row) })
     await acceptConflicts(db, under, found, reason)
     return tellRule(row, domain)
-  })
+  }, { surveyed: true })
 }
 
 /** Changes a rule that stands at `version`; a later version is refused with 412 and told in full. */
@@ -71,7 +71,7 @@ export function changeRule(db: Database, actor: Actor, id: number, version: numb
     await under.record({ action, subject: { kind: 'rule', id, label: `${domain.host} ${rule.pattern}` }, reason, before, after })
     await acceptConflicts(db, under, found, reason)
     return tellRule(rule, domain)
-  })
+  }, { surveyed: true })
 }
 
 /** Writes a state into a rule's row; its place among the others is not touched. */
@@ -123,7 +123,7 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
     const found = await refuseConflicts(db, under, { rules: now }, given.reason)
     await acceptConflicts(db, under, found, given.reason)
     return (await inOrder(db, under, Number(domain.id))).map((rule) => tellRule(rule, domain))
-  })
+  }, { surveyed: true })
 }
 
 /** Writes an order, with one entry for each rule that was moved by hand: the least that explains it. */

@@ -1,5 +1,6 @@
 import { canonicalSlug, judgeSlug, SLUG_REFUSALS } from '../../core/address'
-import type { SurveyLink } from '../../core/conflicts'
+import { Op } from 'sequelize'
+import type { Survey, SurveyLink } from '../../core/conflicts'
 import type { SlugDecision, SlugRulesPut, SlugRulesReview, SlugRulesTold } from '../../core/schemas'
 import { breachesOf, faultsOfRules } from '../../core/slugs'
 import type { Database } from '../database/open'
@@ -52,9 +53,8 @@ export function changeSlugRules(db: Database, actor: Actor, id: number, version:
     if (!domain) throw notHere('domain')
     if (domain.version !== version) throw new Problem(412, 'Changed meanwhile', `Somebody saved ${domain.host} after you opened it.`, [], { current: { ...rulesOf(domain), version: domain.version }, yours: given })
     await applySlugRules(db, under, domain, rules, given.decisions, given.otherwise, { action: 'slug-rules', reason: given.reason })
-    const survey = await currentSurvey(db, under.transaction)
-    return { ...rules, capacity: tellCapacity(rules, survey.state.table.domains.get(id)?.links.size ?? 0), usualBlocked: [...usualBlocked], version: domain.version }
-  })
+    return { ...rules, capacity: tellCapacity(rules, await db.Link.count({ where: { domainId: id, canonical: { [Op.not]: null } }, transaction: under.transaction })), usualBlocked: [...usualBlocked], version: domain.version }
+  }, { surveyed: true })
 }
 
 type Decided = { link: SurveyLink; decision: SlugDecision; inGroup: boolean }
@@ -65,7 +65,7 @@ export async function applySlugRules(
   entry: { action: string; reason?: string; undoesId?: number },
 ): Promise<number> {
   const id = Number(domain.id)
-  const survey = await currentSurvey(db, under.transaction)
+  const { survey } = under
   const effect = effectOf(survey, id, rules)
   const decided = await decide(db, under, survey, id, rules, effect, decisions, otherwise)
   const before = domainState(domain)
@@ -78,7 +78,7 @@ export async function applySlugRules(
 
 /** Brings decisions and effect together; refuses what is undecided, decided for nothing, or cannot be as decided. */
 async function decide(
-  db: Database, under: Change, survey: Awaited<ReturnType<typeof currentSurvey>>, domainId: number, rules: ReadingRules, effect: RulesEffect, decisions: Record<string, SlugDecision>, otherwise: 'keep' | undefined,
+  db: Database, under: Change, survey: Survey, domainId: number, rules: ReadingRules, effect: RulesEffect, decisions: Record<string, SlugDecision>, otherwise: 'keep' | undefined,
 ): Promise<Map<number, Decided>> {
   const decided = new Map<number, Decided>()
   const undecided: SurveyLink[] = []
@@ -118,7 +118,7 @@ const CHUNK = 500
 /** Gives every row of the domain the address it has under the new rules, and carries decisions out. */
 async function settleAddresses(db: Database, under: Change, domain: DomainModel, rules: ReadingRules, effect: RulesEffect, decided: Map<number, Decided>, reason: string | undefined): Promise<void> {
   const { transaction } = under
-  const survey = await currentSurvey(db, transaction)
+  const { survey } = under
   const id = Number(domain.id)
   const rows = [...survey.state.links.values()].filter((link) => link.domainId === id && effect.canonicals.has(link.id))
   // Who has which address in the end: links of their own that nobody decided otherwise about come first.

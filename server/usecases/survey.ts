@@ -83,6 +83,13 @@ export async function catchUp(db: Database, survey: Survey, transaction?: Transa
   if (entries.length === 0) return survey.advance(Date.now())
   const ids = (kind: string) => [...new Set(entries.filter((entry) => entry.subject_kind === kind).map((entry) => Number(entry.subject_id)))]
   const change = await readChanged(db, { links: ids('link'), domains: ids('domain'), rules: ids('rule') }, transaction)
+  // A domain that reads its addresses otherwise gives each of its links another one, without an entry for each.
+  const reread = change.domains!.filter((domain) => {
+    const before = survey.state.domains.get(domain.id)
+    return before !== undefined && (before.capitalsMatter !== domain.capitalsMatter || before.trailingSlashMatters !== domain.trailingSlashMatters)
+  })
+  const links = reread.length > 0 ? (await select(db, `SELECT ${LINK_COLUMNS} FROM link WHERE domain_id IN (?)`, [reread.map(({ id }) => id)], transaction)).map(surveyRow) : []
+  if (links.length > 0) change.links = [...new Map([...change.links!, ...links].map((link) => [link.id, link])).values()]
   const revision = Number(entries.at(-1)!.revision)
   if (survey.revision >= revision) return NOTHING
   survey.revision = revision

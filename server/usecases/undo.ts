@@ -48,7 +48,7 @@ export async function undo(db: Database, names: NamesContext, actor: Actor, entr
     await entry.update({ undoneById: id }, { transaction: under.transaction })
     const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
     return tellEntry(made!)
-  })
+  }, { surveyed: true })
 }
 
 async function undoLink(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
