@@ -41,8 +41,8 @@ mkdirSync(RESULTS, { recursive: true })
 const outcomes: Outcome[] = []
 try {
   buildIfChanged(print)
-  outcomes.push(await whole('lint', 'npx', ['eslint', '.', '--max-warnings', '0']))
-  outcomes.push(await whole('types', 'npx', ['nuxt', 'typecheck']))
+  // Neither uses a second core for long.
+  outcomes.push(...(await Promise.all([whole('lint', 'npx', ['eslint', '.', '--max-warnings', '0']), whole('types', 'npx', ['nuxt', 'typecheck'])])))
   outcomes.push(
     await counted('unit, reference, component and system tests', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${RESULTS}/vitest.json`], `${RESULTS}/vitest.json`, (report: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => ({
       passed: report.numPassedTests,

@@ -4,7 +4,7 @@ import type { Conflict, SurveyLink, SurveyRule } from './model'
 import type { SurveyState } from './state'
 
 const condition = (rule: SurveyRule) => readCondition(rule.queryMode, rule.queryText)
-const MOST_LISTED = 50
+const MOST_LISTED = 200
 /** So many addresses of a rule that only links would leave unserved are looked at. */
 const MOST_WORDS = 200
 

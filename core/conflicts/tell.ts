@@ -2,7 +2,8 @@ import type { Conflict } from './model'
 import type { SurveyState } from './state'
 
 const DAYS = 28
-const MOST_EVIDENCE = 12
+/** What is shown; more would push the remedies out of sight. */
+const MOST_EVIDENCE = 5
 
 /** A conflict in words. */
 export interface ToldConflict {

@@ -116,7 +116,7 @@ describe('the docket', () => {
     expect((view.find('input:checked').element as HTMLInputElement).value).toBe('2')
     expect(view.text()).toContain('rider.example 60 A 192.0.2.80')
     ;(view.vm as unknown as { apply(): void }).apply()
-    expect(view.emitted('apply')).toEqual([[2]])
+    expect(view.emitted('apply')).toEqual([[2, {}]])
     await view.findAll('input')[0]!.setValue()
     ;(view.vm as unknown as { apply(): void }).apply()
     expect(view.emitted('apply')).toHaveLength(1)

@@ -11,6 +11,8 @@ vi.stubGlobal('useLinkStore', () => ({ create, change }))
 vi.stubGlobal('useDomainsStore', () => domains)
 vi.stubGlobal('useMoments', () => ({ toField: (iso: string | null) => iso?.slice(0, 16) ?? '', fromField: (text: string) => (text ? `${text}:00.000Z` : null) }))
 vi.stubGlobal('ApiProblem', ApiProblem)
+const { useConflicts } = await import('../../app/composables/useConflicts')
+vi.stubGlobal('useConflicts', useConflicts)
 const { useLinkForm } = await import('../../app/composables/useLinkForm')
 
 const link: Link = {
@@ -58,6 +60,29 @@ describe('making a link', () => {
     await form.save()
     expect(form.fault.value).toContain('does not answer')
     expect(form.fields.destination).toBe('https://www.example/')
+  })
+})
+
+describe('a link that would be in conflict', () => {
+  const conflicts = [{ key: 'one-slip 1 2', kind: 'one-slip', subject: 'a and b', severity: 'doubtful', headline: 'One slip leads elsewhere', sentence: 'They differ by one slip.', impact: 1, witness: null }]
+  it('is told with each conflict, and saved with the reason that is then given', async () => {
+    create.mockRejectedValueOnce(new ApiProblem({ status: 409, detail: 'They differ', errors: [{ pointer: '/reason', detail: 'Say why' }], conflicts }))
+    const form = useLinkForm()
+    form.open(undefined, { destination: 'https://www.example/', slug: 'fare' })
+    expect(await form.save()).toBeUndefined()
+    expect(form.conflicts.value).toEqual(conflicts)
+    expect(form.faults.value.reason).toBe('Say why')
+    form.reason.value = ' on the flyer '
+    await form.save()
+    expect(create).toHaveBeenLastCalledWith(expect.objectContaining({ slug: 'fare', reason: 'on the flyer' }))
+  })
+  it('is judged anew when its slug changes', async () => {
+    create.mockRejectedValueOnce(new ApiProblem({ status: 409, detail: 'They differ', errors: [], conflicts }))
+    const form = useLinkForm()
+    form.open(undefined, { destination: 'https://www.example/', slug: 'fare' })
+    await form.save()
+    form.fields.slug = 'flyer'
+    await vi.waitFor(() => expect(form.conflicts.value).toEqual([]))
   })
 })
 

@@ -13,6 +13,24 @@ const SCREENS: [name: string, path: string, ready: (page: Page) => Promise<unkno
     await expect(page.getByText('is a public suffix')).toBeVisible()
   }],
   ['fallbacks', '/domains/1?tab=fallbacks', (page) => expect(page.getByRole('textbox', { name: 'Not found' })).toBeVisible()],
+  ['slug rules', '/domains/2?tab=slug-rules', async (page) => {
+    await page.getByRole('checkbox', { name: /Capitals matter/ }).click()
+    await expect(page.getByText('addresses would be shared')).toBeVisible()
+  }],
+  ['rules', '/domains/1?tab=rules', (page) => expect(page.getByRole('button', { name: '/archive/*', exact: true })).toBeVisible()],
+  ['a rule and its test bench', '/domains/1?tab=rules', async (page) => {
+    await page.getByRole('button', { name: '/archive/*', exact: true }).click()
+    await page.getByRole('textbox', { name: 'Addresses' }).fill('/archive/2024')
+    await expect(page.getByText('this rule')).toBeVisible()
+  }],
+  ['a conflict', '/docket', async (page) => {
+    await page.getByRole('button', { name: /fares and/ }).click()
+    await expect(page.getByText('Keep it as it is, and say why')).toBeVisible()
+  }],
+  ['rename', '/links/2', async (page) => {
+    await page.getByRole('button', { name: 'Rename…' }).click()
+    await expect(page.getByRole('dialog').getByText('goes on forwarding')).toBeVisible()
+  }],
   ['certificate', '/domains/1?tab=certificate', (page) => expect(page.getByText('Names that need one')).toBeVisible()],
   ['renewal', '/domains/1?tab=renewal', (page) => expect(page.getByText('for five years')).toBeVisible()],
   ['old website', '/domains/3?tab=old-paths', (page) => expect(page.getByRole('button', { name: 'See the addresses' })).toBeVisible()],
@@ -57,7 +75,7 @@ for (const colorScheme of ['light', 'dark'] as const) {
 test('at 360 px nothing runs over the edge, and a link opens as a page', async ({ page }) => {
   await page.setViewportSize({ width: 360, height: 740 })
   await signInQuickly(page)
-  for (const path of ['/docket', '/docket?case=1', '/domains', '/domains/1', '/domains/1?tab=fallbacks', '/domains/1?tab=certificate', '/domains/1?tab=renewal', '/domains/3?tab=old-paths', '/register', '/trace?address=ansl.example/Night', '/ledger', '/settings', '/links/2']) {
+  for (const path of ['/docket', '/docket?case=1', '/domains', '/domains/1', '/domains/2?tab=slug-rules', '/domains/1?tab=rules', '/domains/1?tab=fallbacks', '/domains/1?tab=certificate', '/domains/1?tab=renewal', '/domains/3?tab=old-paths', '/register', '/trace?address=ansl.example/Night', '/ledger', '/settings', '/links/2']) {
     await page.goto(admin() + path)
     await expect(page.getByRole('heading').first()).toBeVisible()
     await page.waitForLoadState('networkidle')

@@ -40,6 +40,7 @@ test('make, find, trace and change a link with the keyboard only', async ({ page
   await press('?')
   await expect(page.getByRole('dialog', { name: 'Keys' })).toBeVisible()
   await press('Escape')
+  await expect(page.getByRole('dialog', { name: 'Keys' })).toHaveCount(0)
   await press('/')
   await page.keyboard.type(slug)
   await expect(page.getByRole('option').nth(1)).toContainText(slug)

@@ -106,7 +106,7 @@ test('two people: the second sees both versions and decides', async ({ page, bro
 
 test('pause, end and retire, each undone from the ledger', async ({ page }) => {
   await signInQuickly(page)
-  const made = await (await page.request.post(admin() + '/api/v1/links', { data: { domain: 'ansl.example', slug: 'e2e-rest', destination: 'https://one.example/' } })).json()
+  const made = await (await page.request.post(admin() + '/api/v1/links', { data: { domain: 'ansl.example', slug: 'e2e-rest', destination: 'https://rest.example/' } })).json()
   await page.goto(`${admin()}/links/${made.id}`)
   for (const [choice, said, status] of [['End', 'Ended', 410], ['Retire', 'Retired', 410]] as const) {
     await page.getByRole('button', { name: 'Standing…' }).click()

@@ -119,7 +119,8 @@ defineExpose({ apply })
   overflow-wrap: anywhere;
 }
 .label {
-  flex: 0 0 220px;
+  flex: 0 1 auto;
+  min-width: 220px;
 }
 .seen {
   margin-top: 6px;
@@ -185,7 +186,7 @@ defineExpose({ apply })
     padding: 12px 12px 24px;
   }
   .label {
-    flex-basis: auto;
+    min-width: 0;
   }
 }
 </style>

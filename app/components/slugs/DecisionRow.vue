@@ -69,5 +69,9 @@ const placed = computed(() => {
   flex: 0 1 230px;
   flex-direction: column;
   gap: 8px;
+  align-self: flex-start;
+}
+.choose > .v-input {
+  flex: none;
 }
 </style>

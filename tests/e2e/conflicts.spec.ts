@@ -1,0 +1,165 @@
+import { expect, test, type Page } from '@playwright/test'
+import { TestFides } from '../system/fides'
+import { DEMO_PASSWORD, writeDemo } from '../../server/database/seed/write-demo'
+
+test.describe.configure({ mode: 'serial' })
+
+// A Fides of its own: these tests turn a domain's addresses round.
+let fides: TestFides
+let page: Page
+const at = (path: string) => fides.system.adminAddress + path
+const visit = async (address: string) => {
+  const { status, location } = await fides.visit(address)
+  return { status, location }
+}
+
+test.beforeAll(async ({ browser }) => {
+  test.setTimeout(120_000)
+  fides = await TestFides.start({ fill: async (db) => void (await writeDemo(db)) })
+  page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage()
+  expect((await page.request.post(at('/api/v1/session'), { data: { email: 'admin@portansel.example', password: DEMO_PASSWORD } })).status()).toBe(200)
+})
+test.afterAll(() => fides?.stop())
+
+const choose = async (label: string, option: string) => {
+  await page.locator('.v-select', { has: page.getByRole('combobox', { name: label, exact: true }) }).click()
+  await page.getByRole('option', { name: option, exact: true }).click()
+}
+
+test('capitals from matter to do not: clashes are shown with visits and placements, and settled', async () => {
+  await page.goto(at('/domains/2?tab=slug-rules'))
+  await page.getByRole('checkbox', { name: /Capitals matter/ }).click()
+  await expect(page.getByText('3 addresses would be shared; one link can keep each')).toBeVisible()
+  const review = page.getByRole('region', { name: 'Before it takes effect' })
+  await expect(review.getByText('1 placement, 20 copies, cannot be changed').first()).toBeVisible()
+  const save = page.getByRole('button', { name: 'Save', exact: true })
+  await expect(save).toBeDisabled()
+  await choose('What becomes of Jobs', 'Rename')
+  await review.getByRole('textbox', { name: 'New slug' }).fill('job-fair')
+  await choose('What becomes of Press', 'Merge into another')
+  await choose('What becomes of Drive', 'End')
+  await review.getByRole('checkbox', { name: /Keep all that nothing else/ }).check()
+  await page.getByRole('textbox', { name: 'Why (kept in the ledger)' }).fill('Posters are set in capitals')
+  await expect(save).toBeEnabled()
+  await save.click()
+  await expect(page.getByRole('status').filter({ hasText: 'Saved the slug rules' })).toBeVisible()
+  await expect.poll(() => visit('go.portansel.example/JOBS')).toMatchObject({ location: 'https://careers.portansel.example/openings' })
+  expect(await visit('go.portansel.example/job-fair')).toMatchObject({ location: 'https://events.portansel.example/job-fair' })
+  expect(await visit('go.portansel.example/PRESS')).toMatchObject({ location: 'https://media.portansel.example/releases/latest' })
+  await page.goto(at('/register?q=go.portansel.example/press'))
+  await expect(page.getByRole('row').filter({ hasText: 'also Press' })).toBeVisible()
+})
+
+test('a rule says whom it hides and is hidden by, with a witness; keyboard and drag both reorder', async () => {
+  await page.goto(at('/domains/1?tab=rules'))
+  const form = page.getByRole('dialog')
+  const make = async (pattern: string, destination: string) => {
+    await page.getByRole('button', { name: 'New rule' }).click()
+    await form.getByRole('textbox', { name: 'Pattern' }).fill(pattern)
+    await form.getByRole('textbox', { name: 'Destination' }).fill(destination)
+    await form.getByRole('button', { name: 'Make rule' }).click()
+  }
+  // A family that a link of its own stands in.
+  await make('/muse*', 'https://museums.example/{0}')
+  await expect(form.getByText('seems meant for ansl.example/museum as well')).toBeVisible()
+  await expect(form.getByRole('link', { name: 'ansl.example/museum' })).toBeVisible()
+  await form.getByRole('textbox', { name: 'Why it is wanted all the same' }).fill('museums to come')
+  await form.getByRole('button', { name: 'Make rule' }).click()
+  await expect(form).toHaveCount(0)
+  await expect.poll(() => visit('ansl.example/muses')).toMatchObject({ location: 'https://museums.example/s' })
+
+  // A rule that is never reached behind it; the bench tells which of them takes an address.
+  await page.getByRole('button', { name: 'New rule' }).click()
+  await form.getByRole('textbox', { name: 'Pattern' }).fill('/muse-:name')
+  await form.getByRole('textbox', { name: 'Destination' }).fill('https://{name}.example/')
+  await form.getByRole('textbox', { name: 'Addresses' }).fill('/muse-clio\n/fares')
+  await expect(form.getByText('Captures may stand only after the host')).toBeVisible()
+  await form.getByRole('textbox', { name: 'Destination' }).fill('https://muses.example/{name}')
+  await expect(form.getByText('https://museums.example/-clio')).toBeVisible()
+  await expect(form.getByText('link ansl.example/fares')).toBeVisible()
+  await form.getByRole('button', { name: 'Make rule' }).click()
+  await expect(form.getByText('A rule is never reached.')).toBeVisible()
+  const witness = await form.locator('.witness').first().innerText()
+  expect((await visit(witness)).location).toMatch(/^https:\/\/museums\.example\//)
+  await form.getByRole('textbox', { name: 'Why it is wanted all the same' }).fill('it goes up next')
+  await form.getByRole('button', { name: 'Make rule' }).click()
+  await expect(form).toHaveCount(0)
+
+  const patterns = () => page.locator('.pattern').allInnerTexts()
+  const muses = () => patterns().then((all) => all.filter((text) => text.startsWith('/muse')))
+  await expect.poll(muses).toEqual(['/muse*', '/muse-:name'])
+  await page.getByRole('button', { name: /^\/muse-:name, number/ }).focus()
+  await page.keyboard.press('ArrowUp')
+  await expect.poll(muses).toEqual(['/muse-:name', '/muse*'])
+  await expect.poll(() => visit('ansl.example/muse-clio')).toMatchObject({ location: 'https://muses.example/clio' })
+  await expect(page.getByRole('button', { name: /^\/muse-:name, number/ })).toBeFocused()
+
+  // Dragged back behind the other, it is hidden again, and that is said before it happens.
+  const handle = await page.getByRole('button', { name: /^\/muse-:name, number/ }).boundingBox()
+  const target = await page.getByRole('button', { name: /^\/muse\*, number/ }).boundingBox()
+  await page.mouse.move(handle!.x + 8, handle!.y + 10)
+  await page.mouse.down()
+  await page.mouse.move(handle!.x + 8, handle!.y + 30, { steps: 4 })
+  await page.mouse.move(target!.x + 8, target!.y + target!.height + 14, { steps: 8 })
+  await page.mouse.up()
+  await expect(page.getByText('This would be in conflict')).toBeVisible()
+  await page.getByRole('textbox', { name: 'Why it is wanted all the same' }).fill('only to see')
+  await page.getByRole('button', { name: 'Move all the same' }).click()
+  await expect.poll(muses).toEqual(['/muse*', '/muse-:name'])
+  await expect.poll(() => visit('ansl.example/muse-clio')).toMatchObject({ location: 'https://museums.example/-clio' })
+})
+
+test('a slug is explained while it is typed; a conflict asks for a reason', async () => {
+  await page.goto(at('/register'))
+  await expect(page.getByRole('row').nth(3)).toBeVisible()
+  await page.keyboard.press('n')
+  const form = page.getByRole('dialog')
+  await form.getByRole('textbox', { name: 'Destination' }).fill('https://events.portansel.example/winter-market')
+  await form.getByRole('textbox', { name: 'Title' }).fill('Winter market at the harbour')
+  await form.getByRole('textbox', { name: 'Slug' }).fill('winterr')
+  await expect(form.getByText('One slip from')).toContainText('ansl.example/winter')
+  await expect(form.getByText('Spelled: Whiskey India November Tango Echo Romeo Romeo')).toBeVisible()
+  await form.getByRole('button', { name: 'Make link' }).click()
+  await expect(form.getByText('This would be in conflict')).toBeVisible()
+  await form.getByRole('button', { name: 'market', exact: true }).click()
+  await expect(form.getByText('Free: ansl.example/market')).toBeVisible()
+  await form.getByRole('button', { name: 'Make link' }).click()
+  await expect(page.getByRole('article', { name: 'ansl.example/market' })).toBeVisible()
+
+  await page.getByRole('button', { name: 'Rename…' }).click()
+  await page.getByRole('dialog').getByRole('textbox', { name: 'Slug' }).fill('harbour-market')
+  await page.getByRole('dialog').getByRole('button', { name: 'Rename', exact: true }).click()
+  await expect(page.getByRole('article', { name: 'ansl.example/harbour-market' })).toContainText('also ansl.example/market')
+  await expect(page.getByRole('row').filter({ hasText: 'harbour-market' })).toContainText('also market')
+  await expect.poll(() => visit('ansl.example/market')).toMatchObject({ location: 'https://events.portansel.example/winter-market' })
+})
+
+test('forgiveness mends “Fares).” and the ledger says so', async () => {
+  expect((await visit('ansl.example/Fares).')).status).toBe(404)
+  // The request is stored with the gateway's next batch.
+  await expect(async () => {
+    await page.goto(at('/domains/1?tab=slug-rules'))
+    await expect(page.getByText('Would have mended 1.')).toBeVisible({ timeout: 1500 })
+  }).toPass()
+  await page.getByRole('checkbox', { name: 'Punctuation at the end' }).click()
+  await page.getByRole('button', { name: 'Save forgiveness' }).click()
+  await expect.poll(() => visit('ansl.example/Fares).')).toEqual({ status: 307, location: 'https://www.portanseltransit.example/fares/2027' })
+  await expect(async () => {
+    await page.goto(at('/ledger'))
+    await expect(page.getByText(/It has mended \d+ requests? since, the last one ansl\.example\/fares\)\./)).toBeVisible({ timeout: 1500 })
+  }).toPass()
+})
+
+test('a conflict on the docket is settled by a verified remedy, and a scan tells how far it is', async () => {
+  await page.goto(at('/docket'))
+  await page.getByRole('button', { name: /card and.*cards/ }).click()
+  await expect(page.getByText('Tried on the register as it stands').first()).toBeVisible()
+  await page.getByRole('radio', { name: /Keep it as it is/ }).check()
+  await expect(page.getByRole('button', { name: /Apply remedy/ })).toBeDisabled()
+  await page.getByRole('textbox', { name: 'Why' }).fill('The museum shop is known by it')
+  await page.getByRole('button', { name: /Apply remedy/ }).click()
+  await expect(page.getByText('Kept as it is.')).toBeVisible()
+  await expect(page.getByRole('button', { name: /card and.*cards/ })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Scan for conflicts' }).click()
+  await expect(page.getByText(/Scanned 1,2\d\d addresses, .*: \d+ conflicts\./)).toBeVisible()
+})
