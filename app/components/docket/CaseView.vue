@@ -46,7 +46,7 @@ defineExpose({ apply })
     <h2 class="mt-4 mb-2">What was seen</h2>
     <ul class="panel evidence">
       <li v-for="(item, index) in found.evidence" :key="index">
-        <StateMark :state="item.state" /><span class="mono label">{{ item.label }}</span><span class="mono">{{ item.text }}</span>
+        <StateMark :state="item.state" /><span class="mono label">{{ item.label }}</span><span class="mono what">{{ item.text }}</span>
       </li>
     </ul>
     <p class="soft seen">Last seen {{ short(found.seenAt) }}; {{ visitsADay(found.impact) }} visits a day {{ found.lane === 'conflicts' ? 'are affected' : `go through ${found.domain?.host ?? 'it'}` }} (28 days).</p>
@@ -121,6 +121,10 @@ defineExpose({ apply })
 .label {
   flex: 0 1 auto;
   min-width: 220px;
+}
+.what {
+  flex: 1 1 340px;
+  min-width: 0;
 }
 .seen {
   margin-top: 6px;

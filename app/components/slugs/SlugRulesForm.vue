@@ -32,6 +32,8 @@ const decisions = ref<Record<number, SlugDecision>>({})
 const keepRest = ref(false)
 const reason = ref('')
 const busy = ref(false)
+// Nobody wants to meet these words unasked.
+const listed = ref(false)
 
 // What the new rules would do is computed as they are typed, and shown before anything is saved.
 const asked = refDebounced(computed(() => (changed.value ? JSON.stringify(fields) : '')), 350)
@@ -119,8 +121,12 @@ const fill = () => (fields.blocked = [...new Set([...fields.blocked, ...(base.va
       <VSwitch density="compact" hide-details="auto" v-model="fields.randomUnmistakable" color="primary" label="Random slugs leave out i l 1 o 0" :disabled="!mayChange" :error-messages="faults.randomUnmistakable" />
       <VCombobox v-model="fields.prefixes" class="mono" label="Families: every slug begins with one of these" multiple chips closable-chips :readonly="!mayChange" :error-messages="faults.prefixes" hint="Like “go”, for go/… beside the main website’s own paths. Empty: any slug." persistent-hint />
       <VTextarea v-model="reserved" class="mono-area" label="Reserved names, one a line" rows="2" auto-grow max-rows="6" :readonly="!mayChange" :error-messages="faults.reserved" />
-      <VTextarea v-model="blocked" class="mono-area" :label="`Blocked words, one a line (${fields.blocked.length})`" rows="2" max-rows="6" auto-grow :readonly="!mayChange" :error-messages="faults.blocked" />
-      <VBtn v-if="mayChange" variant="text" class="align-self-start px-1" @click="fill">Add the usual list</VBtn>
+      <div class="d-flex flex-wrap ga-2 align-center">
+        <span>{{ fields.blocked.length === 0 ? 'No blocked words' : `${fields.blocked.length.toLocaleString('en')} blocked words` }}</span>
+        <VBtn variant="text" :aria-expanded="listed" aria-controls="blocked-words" @click="listed = !listed">{{ listed ? 'Hide them' : mayChange ? 'Show and change them' : 'Show them' }}</VBtn>
+        <VBtn v-if="mayChange" variant="text" @click="fill">Add the usual list</VBtn>
+      </div>
+      <VTextarea v-if="listed || faults.blocked" id="blocked-words" v-model="blocked" class="mono-area" label="Blocked words, one a line" rows="2" max-rows="6" auto-grow :readonly="!mayChange" :error-messages="faults.blocked" />
       <SlugRulesReview v-if="review" v-model:decisions="decisions" v-model:keep-rest="keepRest" :review="review" />
       <template v-if="mayChange">
         <VTextField v-if="changed" v-model="reason" label="Why (kept in the ledger)" maxlength="500" />
