@@ -22,7 +22,7 @@ const ordered = computed(() => LANE_NAMES.flatMap(([lane]) => docket.items.filte
 const wanted = computed(() => Number(route.query.case) || undefined)
 const selected = computed(() => wanted.value ?? (hasPane.value ? ordered.value[0]?.id : undefined))
 const summary = computed(() => {
-  const cases = docket.items.length
+  const cases = docket.lanes.reduce((sum, lane) => sum + lane.cases, 0)
   const visits = docket.lanes.reduce((sum, lane) => sum + lane.visits, 0)
   const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
   return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''}`
@@ -94,7 +94,7 @@ useShortcuts({
         <p class="soft">{{ state === 'open' ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.' : 'Cases come here when they are set aside or settled.' }}</p>
       </div>
       <ScanBar class="mx-3" />
-      <CaseList :items="docket.items" :selected="selected" @select="select" />
+      <CaseList :items="docket.items" :selected="selected" :totals="docket.lanes" @select="select" />
     </section>
     <section v-if="hasPane || wanted" class="pane" aria-label="Case">
       <VBtn v-if="!hasPane" variant="text" class="ma-2" @click="navigateTo({ query: { ...route.query, case: undefined } })">Back to the docket</VBtn>

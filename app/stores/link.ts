@@ -24,9 +24,9 @@ const useLinkStore = defineStore('link', {
     async change(id: number, version: number, body: object, done = 'Saved'): Promise<Link> {
       return this.settle(await callApi<Link>(`/links/${id}`, { method: 'PATCH', version, body }), done)
     },
-    decide(link: Link, standing: Decision, resumesAt: string | null = null) {
+    decide(link: Link, standing: Decision, resumesAt: string | null = null, reason = '') {
       const done = { live: 'Live again', paused: 'Paused', ended: 'Ended', retired: 'Retired' }[standing]
-      return this.change(link.id, link.version, { standing, ...(standing === 'paused' && { resumesAt }) }, done)
+      return this.change(link.id, link.version, { standing, ...(standing === 'paused' && { resumesAt }), ...(reason && { reason }) }, done)
     },
     /** After a change: reads the link anew, refreshes its row, and offers to undo from the snackbar. */
     async settle(saved: Link, done: string): Promise<Link> {

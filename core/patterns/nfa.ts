@@ -1,3 +1,4 @@
+import { foldCase } from '../address/case-folding'
 import { has, type CharSet } from './charset'
 import { PatternFault, type Assertion, type Node } from './node'
 
@@ -89,6 +90,19 @@ export interface Partition {
 // Shown in witnesses rather than others.
 const PLAIN = Array.from('a1bcdefghijklmnopqrstuvwxyz023456789-ABCDEFGHIJKLMNOPQRSTUVWXYZ_.~/%', (character) => character.codePointAt(0)!)
 
+// Composed, folded and no half of a pair: what stands for itself in a canonical path.
+function isStable(code: number): boolean {
+  if (code >= 0xd800 && code <= 0xdfff) return false
+  const character = String.fromCodePoint(code)
+  return character.normalize('NFC') === character && foldCase(character).normalize('NFC') === character
+}
+
+const LOOKED_AT = 64
+function stableIn(from: number, to: number): number | undefined {
+  for (let code = from; code <= Math.min(to, from + LOOKED_AT); code++) if (isStable(code)) return code
+  return undefined
+}
+
 /** The coarsest partition that keeps all of `sets` apart. */
 export function partitionOf(sets: Iterable<CharSet>): Partition {
   const distinct = [...new Map(Array.from(sets, (set) => [set.map(([low, high]) => `${low}-${high}`).join(), set] as const)).values()]
@@ -107,6 +121,7 @@ export function partitionOf(sets: Iterable<CharSet>): Partition {
       bySignature.set(signature, known)
       sample.push(start)
     }
+    if (start > 0x7f && !isStable(sample[known]!)) sample[known] = stableIn(start, (starts[index + 1] ?? 0x110000) - 1) ?? sample[known]!
     classAt[index] = known
   })
   const classOf = (code: number) => {

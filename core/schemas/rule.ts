@@ -76,7 +76,8 @@ export const patternComparison = z.object({ relation: z.enum(RELATIONS), witness
 
 const MOST_ADDRESSES = 500
 export const patternTest = z.strictObject({
-  domain: domainName,
+  /** Where it is not said: that of the first address which names one of ours, else the first domain. */
+  domain: domainName.optional(),
   /** The rules in their order; those of the domain where none are given. One with an id stands for that rule. */
   rules: z.array(z.strictObject({ id: z.int().optional(), ...editable }).partial({ title: true, status: true, query: true, queryConflict: true, queryMode: true, queryText: true, except: true, active: true, note: true, syntax: true })).max(1000).optional(),
   addresses: z.array(z.string().trim().max(9000, 'At most 9,000 characters.')).max(MOST_ADDRESSES, `At most ${MOST_ADDRESSES} addresses at once.`),

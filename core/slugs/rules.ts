@@ -50,7 +50,8 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   return breaches
 }
 
-const blockedKeys = new WeakMap<readonly string[], { short: Map<string, string>; long: [string, string][] }>()
+/** Blocked words by what they look like; the long ones again by their length, so that a slug is looked through once for each length. */
+const blockedKeys = new WeakMap<readonly string[], { all: Map<string, string>; long: Map<number, Map<string, string>> }>()
 
 /**
  * The blocked word a slug holds: as a part or word of it, or, for words of five letters and more, anywhere in it; also
@@ -61,14 +62,22 @@ function findBlocked(slug: string, words: readonly string[]): string | undefined
   let keys = blockedKeys.get(words)
   if (!keys) {
     const all = words.map((word) => [lookAlikeKey(word), word] as [string, string])
-    blockedKeys.set(words, (keys = { short: new Map(all), long: all.filter(([, word]) => word.length >= 5) }))
+    const long = new Map<number, Map<string, string>>()
+    for (const [key, word] of all) if (word.length >= 5) long.set(key.length, (long.get(key.length) ?? new Map<string, string>()).set(key, word))
+    blockedKeys.set(words, (keys = { all: new Map(all), long }))
   }
   for (const piece of [slug, ...slug.split(/[-._~/]+/)]) {
-    const word = piece && keys.short.get(lookAlikeKey(piece))
+    const word = piece && keys.all.get(lookAlikeKey(piece))
     if (word) return word
   }
   const key = lookAlikeKey(slug)
-  return keys.long.find(([long]) => key.includes(long))?.[1]
+  for (const [length, long] of keys.long) {
+    for (let at = 0; at + length <= key.length; at++) {
+      const word = long.get(key.slice(at, at + length))
+      if (word) return word
+    }
+  }
+  return undefined
 }
 
 /** What of a set of rules cannot be as given, by field; empty where all can. */

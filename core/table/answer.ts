@@ -73,6 +73,8 @@ export interface AnswerListener {
 }
 
 export const ALLOW = 'GET, HEAD, OPTIONS, POST, PUT, PATCH, DELETE'
+/** Longer paths are no address a rule was made for; matching them against many rules is what an attacker would want. */
+export const MOST_RULED = 2000
 const NO_STORE = 'no-store'
 const NO_NOTES: readonly ReadingNote[] = []
 
@@ -116,7 +118,7 @@ export function answer(table: Table, request: TableRequest, now: number, listene
     return answerLink(part, entry, canonical, target.query, now, listener)
   }
   // /.well-known/ belongs to the gateway, whatever a rule would take (RFC 8615).
-  if (part.rules.rules.length > 0 && !isWellKnown(canonical)) {
+  if (part.rules.rules.length > 0 && canonical.length <= MOST_RULED && !isWellKnown(canonical)) {
     for (const rule of part.rules.candidates(canonical)) {
       entry = rule.take(canonical, target.query)
       if (entry === undefined) continue

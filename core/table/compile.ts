@@ -1,7 +1,7 @@
 import type { DomainRow, LinkRow } from './rows'
 import { compileEntry, type Entry } from './entry'
 import { NearSlugs } from './forgive'
-import { compileRule, type CompiledRule, type RuleRow } from './rule'
+import { compileRule, samenessOf, type CompiledRule, type RuleRow } from './rule'
 import { NO_RULES, RuleIndex } from './rule-index'
 
 /** One domain's part of the table. */
@@ -70,10 +70,14 @@ export function dropLink(table: Table, domainId: number, canonical: string): voi
 
 /** Replaces all rules of all domains; one that cannot be read is left out, as it could take nothing. */
 export function putRules(table: Table, rules: Iterable<RuleRow>): void {
+  const known = new Map([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => [rule.row.id, rule] as const)))
   const compiled = new Map<DomainTable, CompiledRule[]>()
   for (const row of [...rules].sort((a, b) => a.position - b.position || a.id - b.id)) {
     const part = table.domains.get(row.domainId)
-    const rule = part && compileRule(row, part.domain)
+    const before = known.get(row.id)
+    // Most rules are as they were, but for their place.
+    const same = part && before?.sameness === samenessOf(part.domain) && JSON.stringify({ ...before.row, position: 0 }) === JSON.stringify({ ...row, position: 0 })
+    const rule = part && (same ? { ...before, row } : compileRule(row, part.domain))
     if (rule) compiled.set(part, [...(compiled.get(part) ?? []), rule])
   }
   for (const part of table.domains.values()) part.rules = compiled.has(part) ? new RuleIndex(compiled.get(part)!) : NO_RULES

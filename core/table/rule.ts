@@ -26,6 +26,8 @@ export interface RuleRow {
 /** A compiled rule; asked, in order, after the exact links. */
 export interface CompiledRule {
   row: RuleRow
+  /** How its domain read addresses when it was compiled. */
+  sameness: string
   /** Text that every path it takes begins with. */
   prefix: string
   /** Whether it takes an address that is asked for without a query. */
@@ -33,6 +35,9 @@ export interface CompiledRule {
   /** The entry for a canonical slug and query, or `undefined` where the rule does not take it. */
   take(canonical: string, query: string): Entry | undefined
 }
+
+/** A domain's way of reading addresses, to be compared. */
+export const samenessOf = ({ capitalsMatter, trailingSlashMatters }: Sameness): string => `${capitalsMatter} ${trailingSlashMatters}`
 
 /** Compiles a rule for a domain that reads its addresses so; `undefined` where its pattern or destination cannot be read. */
 export function compileRule(row: RuleRow, sameness: Sameness): CompiledRule | undefined {
@@ -46,6 +51,7 @@ export function compileRule(row: RuleRow, sameness: Sameness): CompiledRule | un
   const flags = flagsOf(row.status, row.query, row.queryConflict, 'live')
   return {
     row,
+    sameness: samenessOf(sameness),
     prefix: reading.pattern.prefix,
     plain: satisfies('', condition),
     take(canonical, query) {

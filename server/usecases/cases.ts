@@ -1,5 +1,5 @@
 import { Op, QueryTypes, type WhereOptions } from 'sequelize'
-import type { Case, CaseListQuery, CasePatch, RemedyRequest } from '../../core/schemas'
+import { LANES, type Case, type CaseListQuery, type CasePatch, type RemedyRequest } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DocketCaseModel } from '../database/models/docket-case'
 import type { NamesContext } from '../names/context'
@@ -9,7 +9,8 @@ import { conflictRemedies } from './conflict-remedies'
 import { composeRemedies, type ComposedRemedy } from './domain-remedies'
 import { notHere, Problem, fieldProblem } from './problem'
 
-const MOST_CASES = 500
+/** Cases of one lane told at once; so many of one kind must not hide another lane. */
+const MOST_CASES = 250
 /** A case cannot be hidden for longer than this many days; it would be forgotten. */
 const MOST_DAYS_ASIDE = 366
 
@@ -30,10 +31,9 @@ export function tellCase(row: DocketCaseModel, host: string | undefined): Case {
  */
 export async function listCases(db: Database, query: CaseListQuery): Promise<{ items: Case[]; lanes: { lane: Case['lane']; cases: number; visits: number }[] }> {
   const where: WhereOptions<DocketCaseModel>[] = [{ state: query.state }]
-  if (query.lane) where.push({ lane: query.lane })
   if (query.domain) where.push({ domainId: query.domain })
   const [rows, domains, lanes] = await Promise.all([
-    db.DocketCase.findAll({ where: { [Op.and]: where }, order: [['impact', 'DESC'], ['severity', 'ASC'], ['id', 'ASC']], limit: MOST_CASES }),
+    Promise.all((query.lane ? [query.lane] : LANES).map((lane) => db.DocketCase.findAll({ where: { [Op.and]: [...where, { lane }] }, order: [['impact', 'DESC'], ['severity', 'ASC'], ['id', 'ASC']], limit: MOST_CASES }))).then((found) => found.flat().sort((a, b) => Number(b.impact) - Number(a.impact))),
     db.Domain.findAll({ attributes: ['id', 'host'] }),
     db.sequelize.query<{ lane: Case['lane']; cases: number; visits: string }>(`SELECT lane, SUM(cases) AS cases, SUM(visits) AS visits FROM
         (SELECT lane, COUNT(*) AS cases, MAX(impact) AS visits FROM docket_case WHERE state = ? GROUP BY lane, domain_id, link_id) each_subject GROUP BY lane`, { replacements: [query.state], type: QueryTypes.SELECT }),

@@ -35,6 +35,9 @@ async function countByDomain(db: Database): Promise<Map<number, number>> {
   if (known?.revision === revision) return known.links
   const rows = await db.sequelize.query<{ domain_id: number; links: number }>("SELECT domain_id, COUNT(*) AS links FROM link WHERE standing <> 'retired' GROUP BY domain_id", { type: QueryTypes.SELECT })
   const links = new Map(rows.map((row) => [Number(row.domain_id), Number(row.links)]))
+  // Slugs that forward are told with their links; there are few, and an index has them.
+  const forwarding = await db.sequelize.query<{ domain_id: number; slugs: number }>('SELECT domain_id, COUNT(*) AS slugs FROM link WHERE forwards_to IS NOT NULL GROUP BY domain_id', { type: QueryTypes.SELECT })
+  for (const row of forwarding) links.set(Number(row.domain_id), links.get(Number(row.domain_id))! - Number(row.slugs))
   remembered.set(db, { revision, links })
   return links
 }

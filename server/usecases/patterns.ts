@@ -2,6 +2,7 @@ import type { z } from 'zod'
 import { readHost, readTypedAddress } from '../../core/address'
 import { comparePatterns, readPattern, readTemplate } from '../../core/patterns'
 import type { patternCompare, patternComparison, PatternTest, PatternTested } from '../../core/schemas'
+import type { Survey } from '../../core/conflicts'
 import type { RuleRow } from '../../core/table'
 import type { Database } from '../database/open'
 import { fieldProblem } from './problem'
@@ -23,10 +24,17 @@ export function compareTwo(given: z.output<typeof patternCompare>): z.output<typ
   return { relation, witness: path(witness), onlyA: path(onlyA), onlyB: path(onlyB) }
 }
 
+/** The domain that addresses are of. */
+function hostOf(survey: Survey, addresses: readonly string[]): string {
+  const domains = [...survey.state.domains.values()].sort((a, b) => a.id - b.id)
+  const named = addresses.map((address) => readTypedAddress(address)).flatMap((typed) => (typed.ok && typed.host !== undefined ? [typed.host.toLowerCase()] : []))
+  return domains.find(({ host }) => named.includes(host))?.host ?? domains[0]?.host ?? ''
+}
+
 /** Which of some rules takes each address and what comes out, as the trace computes it. */
 export async function testPatterns(db: Database, given: PatternTest): Promise<PatternTested> {
-  const domain = await findDomain(db, given.domain)
   const survey = await currentSurvey(db)
+  const domain = await findDomain(db, given.domain ?? hostOf(survey, given.addresses))
   const domainId = Number(domain.id)
   const faults: PatternTested['faults'] = []
   const own = [...survey.state.rules.values()].filter((rule) => rule.domainId === domainId).sort((a, b) => a.position - b.position || a.id - b.id)

@@ -5,6 +5,7 @@ import type { AffectedLink, SlugRulesReview } from '../../core/schemas'
 import { alphabetSize, breachesOf, capacityOf, oddsOf, recommendLength, suggestSlugs, type OddsBounds, type SlugRules } from '../../core/slugs'
 import { standingAt } from '../../core/table'
 import type { Database } from '../database/open'
+import { breather } from './breathe'
 
 /** Slug rules with what decides which addresses are the same. */
 export interface ReadingRules extends SlugRules {
@@ -38,12 +39,14 @@ export interface RulesEffect {
 }
 
 /** Computes what other rules would do to a domain's links. Forwarding slugs that come to their own link are no clash. */
-export function effectOf(survey: Survey, domainId: number, rules: ReadingRules): RulesEffect {
+export async function effectOf(survey: Survey, domainId: number, rules: ReadingRules): Promise<RulesEffect> {
   const breaking: RulesEffect['breaking'] = []
   const canonicals = new Map<number, string>()
   const byAddress = new Map<string, SurveyLink[]>()
-  for (const link of survey.state.links.values()) {
+  const breathe = breather()
+  for (const link of [...survey.state.links.values()]) {
     if (link.domainId !== domainId) continue
+    await breathe()
     const canonical = canonicalSlug(link.slug, rules)
     if (canonical === undefined) continue
     canonicals.set(link.id, canonical)

@@ -39,7 +39,7 @@ export async function reviewSlugRules(db: Database, id: number, given: SlugRules
   const rules = proposedRules(given)
   if (!(await db.Domain.findByPk(id))) throw notHere('domain')
   const survey = await currentSurvey(db)
-  return tellEffect(db, survey, id, rules, effectOf(survey, id, rules))
+  return tellEffect(db, survey, id, rules, await effectOf(survey, id, rules))
 }
 
 /**
@@ -66,7 +66,7 @@ export async function applySlugRules(
 ): Promise<number> {
   const id = Number(domain.id)
   const { survey } = under
-  const effect = effectOf(survey, id, rules)
+  const effect = await effectOf(survey, id, rules)
   const decided = await decide(db, under, survey, id, rules, effect, decisions, otherwise)
   const before = domainState(domain)
   const { capitalsMatter, trailingSlashMatters, ...slugRules } = rules

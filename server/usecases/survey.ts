@@ -6,6 +6,7 @@ import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
 import type { LinkModel } from '../database/models/link'
 import type { RuleModel } from '../database/models/rule'
+import { breather } from './breathe'
 
 const PAGE = 10_000
 const LINK_COLUMNS =
@@ -136,7 +137,8 @@ export async function currentSurvey(db: Database, transaction?: Transaction): Pr
   if (!holder.survey) {
     const load = async () => {
       const fresh = await readSurvey(db, transaction)
-      fresh.scanAll()
+      const breathe = breather()
+      for (const _step of fresh.scan()) await breathe()
       return (holder.survey ??= fresh)
     }
     // A change reads by its own connection: waiting for another's, while holding the lock, might wait for ever.

@@ -2,6 +2,7 @@ import { QueryTypes } from 'sequelize'
 import type { Conflict, Survey } from '../../core/conflicts'
 import type { Database } from '../database/open'
 import type { ConflictScanModel } from '../database/models/conflict-scan'
+import { breather } from './breathe'
 import { takeScan } from './conflict-scan'
 import { keepAllConflicts, keepConflicts } from './keep-conflicts'
 import { catchUp, readSurvey } from './survey'
@@ -84,15 +85,12 @@ export function makeConflictWatch(log: (line: string) => void, stopping: () => b
 /** Drives a scan without holding others up; tells progress now and then and stops where that says so. */
 async function drive(survey: Survey, tell: (phase: string, done: number, total: number) => Promise<boolean>): Promise<boolean> {
   let toldAt = 0
-  let breathedAt = Date.now()
+  const breathe = breather()
   for (const { phase, done, total } of survey.scan()) {
     if (Date.now() - toldAt > TELL_MS) {
       if (!(await tell(phase, done, total))) return false
-      toldAt = breathedAt = Date.now()
-    } else if (Date.now() - breathedAt > 20) {
-      await new Promise(setImmediate)
-      breathedAt = Date.now()
-    }
+      toldAt = Date.now()
+    } else await breathe()
   }
   return true
 }

@@ -124,6 +124,13 @@ describe('a full scan', () => {
     expect((await fides.call('viewer', 'POST', '/conflicts/scan')).status).toBe(403)
   })
 
+  it('under way, with a word to stop, ends at its next step and leaves the docket as it is', async () => {
+    const before = (await cases()).map(({ id }) => id)
+    const row = await fides.db.ConflictScan.create({ state: 'running', cancel: true, askedBy: 'editor', askedAt: new Date() })
+    await until('the worker stops it', async () => (await fides.call('viewer', 'GET', `/conflicts/scan/${row.id}`)).body.state === 'cancelled')
+    expect((await cases()).map(({ id }) => id)).toEqual(before)
+  })
+
   it('can be stopped', async () => {
     // Without a worker it waits, and stops at once.
     await fides.kill('worker')

@@ -115,6 +115,7 @@ describe('patterns', () => {
     expect(told.items).toMatchObject([
       { by: 'rule', rule: 2, status: 302, location: 'https://draft.example/1' }, { by: 'link', link: 'ansl.example/stop/1', location: 'https://link.example/' }, { by: 'none', status: 404 }, { status: 0, sentence: expect.stringContaining('ansl.example') }, { status: 414 },
     ])
+    expect((await fides.call('viewer', 'POST', '/patterns/test', { rules: [{ pattern: '/q/:x', destination: 'https://q.example/{x}' }], addresses: ['go.example/q/7'] })).body.items).toMatchObject([{ by: 'rule', location: 'https://q.example/7' }])
     const traced = (await fides.call('viewer', 'POST', '/trace', { address: 'ansl.example/docs/a' })).body
     expect(traced).toMatchObject({ status: 302, location: 'https://docs.example/a', ruleId: expect.any(Number) })
   })

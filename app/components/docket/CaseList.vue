@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
 import { LANE_NAMES, visitsADay } from '~/composables/lanes'
-import type { Case } from '~~/core/schemas'
+import type { Case, CaseList } from '~~/core/schemas'
 
-const { items, selected } = defineProps<{ items: Case[]; selected: number | undefined }>()
+const { items, selected, totals = [] } = defineProps<{ items: Case[]; selected: number | undefined; totals?: CaseList['lanes'] }>()
 defineEmits<{ select: [found: Case] }>()
 const lanes = computed(() => LANE_NAMES.map(([lane, name]) => ({ lane, name, cases: items.filter((item) => item.lane === lane) })).filter(({ cases }) => cases.length > 0))
 const list = ref<HTMLElement>()
@@ -16,7 +16,7 @@ watch(() => selected, async () => {
 <template>
   <div ref="list">
     <section v-for="{ lane, name, cases } in lanes" :key="lane" :aria-label="name">
-      <h3 class="lane">{{ name }} · {{ cases.length }}</h3>
+      <h3 class="lane">{{ name }} · {{ Math.max(cases.length, totals.find((total) => total.lane === lane)?.cases ?? 0).toLocaleString('en') }}</h3>
       <button v-for="item in cases" :key="item.id" type="button" class="case" :class="{ chosen: item.id === selected }" :aria-current="item.id === selected || undefined" @click="$emit('select', item)">
         <StateMark :state="item.severity" />
         <span class="what">

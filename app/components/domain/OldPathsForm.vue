@@ -33,7 +33,7 @@ async function make() {
   let made = 0
   for (const row of chosen.value) {
     try {
-      await callApi<Link>('/links', { method: 'POST', body: { domain: domain.host, slug: row.slug, destination: row.destination, note: `From the old website: ${row.path}` } })
+      await callApi<Link>('/links', { method: 'POST', body: { domain: domain.host, slug: row.slug, destination: row.destination, note: `From the old website: ${row.path}`, reason: `It was an address of the old website: ${row.path}` } })
       row.made = true
       row.fault = ''
       made++

@@ -10,6 +10,8 @@ const pausing = ref(false)
 const resumes = ref('')
 const busy = ref(false)
 const problem = ref('')
+const { conflicts, reason, clear, take } = useConflicts()
+const asked = ref<Decision>()
 
 const DECISIONS: Record<Decision, { title: string; sentence: string; from: Link['standing'][] }> = {
   live: { title: 'Make live', sentence: 'Visitors reach the destination again.', from: ['paused', 'ended', 'retired'] },
@@ -23,14 +25,21 @@ async function decide(decision: Decision, resumesAt: string | null = null) {
   busy.value = true
   problem.value = ''
   try {
-    await store.decide(link, decision, resumesAt)
+    await store.decide(link, decision, resumesAt, reason.value.trim())
     pausing.value = false
+    leave()
   } catch (error) {
+    if (take(error)) return void (asked.value = decision)
     problem.value = (error as Error).message
     if (!pausing.value) useNotice().tell(problem.value)
   } finally {
     busy.value = false
   }
+}
+function leave() {
+  asked.value = undefined
+  reason.value = ''
+  clear()
 }
 const choose = (decision: Decision) => (decision === 'paused' ? (pausing.value = true) : decide(decision))
 </script>
@@ -44,6 +53,15 @@ const choose = (decision: Decision) => (decision === 'paused' ? (pausing.value =
       <VListItem v-for="decision in offered" :key="decision" :title="DECISIONS[decision].title" :subtitle="DECISIONS[decision].sentence" lines="two" @click="choose(decision)" />
     </VList>
   </VMenu>
+  <VDialog :model-value="asked !== undefined" max-width="560" :aria-label="`${link.address} would be in conflict`" @update:model-value="leave">
+    <VCard class="pa-5">
+      <ConflictNotice v-model:reason="reason" :conflicts="conflicts" />
+      <div class="d-flex ga-2 mt-4">
+        <VBtn color="primary" variant="flat" :loading="busy" :disabled="reason.trim() === ''" @click="decide(asked!)">{{ asked && DECISIONS[asked].title }} all the same</VBtn>
+        <VBtn @click="leave">Cancel</VBtn>
+      </div>
+    </VCard>
+  </VDialog>
   <VDialog v-model="pausing" max-width="420" aria-labelledby="pause-title">
     <VCard class="pa-5">
       <h1 id="pause-title" class="mb-2">Pause {{ link.address }}</h1>

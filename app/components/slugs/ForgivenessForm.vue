@@ -25,7 +25,7 @@ async function submit() {
     <p class="soft">A request that finds nothing is answered, for that once, with the one live link it can have meant. Two or more: not found, as before.</p>
     <p v-if="report" class="soft">{{ report.missed.toLocaleString('en') }} requests found nothing in the last {{ report.days }} days.</p>
     <div v-for="[part, key, title, hint] in PARTS" :key="part" class="part">
-      <VSwitch density="compact" hide-details v-model="typed[key]" color="primary" :label="title" :disabled="!mayChange" :aria-describedby="`mend-${part}`" />
+      <VSwitch v-model="typed[key]" density="compact" hide-details color="primary" :label="title" :disabled="!mayChange" :aria-describedby="`mend-${part}`" />
       <div :id="`mend-${part}`" class="told">
         <span class="soft">{{ hint }}</span>
         <span v-if="of(part)">

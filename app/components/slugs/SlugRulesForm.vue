@@ -113,12 +113,12 @@ const fill = () => (fields.blocked = [...new Set([...fields.blocked, ...(base.va
       </div>
       <fieldset class="plain">
         <legend class="soft">Separators</legend>
-        <VCheckbox density="compact" hide-details v-for="one in SEPARATORS" :key="one" v-model="separators" :value="one" :label="one" class="mono" :disabled="!mayChange" />
+        <VCheckbox v-for="one in SEPARATORS" :key="one" v-model="separators" density="compact" hide-details :value="one" :label="one" class="mono" :disabled="!mayChange" />
       </fieldset>
-      <VSwitch density="compact" hide-details="auto" v-model="fields.capitalsMatter" color="primary" :label="fields.capitalsMatter ? 'Capitals matter: Fares and fares are two addresses' : 'Capitals do not matter: Fares and fares are one address'" :disabled="!mayChange" />
-      <VSwitch density="compact" hide-details="auto" v-model="fields.trailingSlashMatters" color="primary" :label="fields.trailingSlashMatters ? 'A trailing slash matters' : 'A trailing slash is ignored'" :disabled="!mayChange" />
-      <VSwitch density="compact" hide-details="auto" v-model="fields.otherScripts" color="primary" label="Letters of other scripts, one script to a slug" :disabled="!mayChange" />
-      <VSwitch density="compact" hide-details="auto" v-model="fields.randomUnmistakable" color="primary" label="Random slugs leave out i l 1 o 0" :disabled="!mayChange" :error-messages="faults.randomUnmistakable" />
+      <VSwitch v-model="fields.capitalsMatter" density="compact" hide-details="auto" color="primary" :label="fields.capitalsMatter ? 'Capitals matter: Fares and fares are two addresses' : 'Capitals do not matter: Fares and fares are one address'" :disabled="!mayChange" />
+      <VSwitch v-model="fields.trailingSlashMatters" density="compact" hide-details="auto" color="primary" :label="fields.trailingSlashMatters ? 'A trailing slash matters' : 'A trailing slash is ignored'" :disabled="!mayChange" />
+      <VSwitch v-model="fields.otherScripts" density="compact" hide-details="auto" color="primary" label="Letters of other scripts, one script to a slug" :disabled="!mayChange" />
+      <VSwitch v-model="fields.randomUnmistakable" density="compact" hide-details="auto" color="primary" label="Random slugs leave out i l 1 o 0" :disabled="!mayChange" :error-messages="faults.randomUnmistakable" />
       <VCombobox v-model="fields.prefixes" class="mono" label="Families: every slug begins with one of these" multiple chips closable-chips :readonly="!mayChange" :error-messages="faults.prefixes" hint="Like “go”, for go/… beside the main website’s own paths. Empty: any slug." persistent-hint />
       <VTextarea v-model="reserved" class="mono-area" label="Reserved names, one a line" rows="2" auto-grow max-rows="6" :readonly="!mayChange" :error-messages="faults.reserved" />
       <div class="d-flex flex-wrap ga-2 align-center">

@@ -11,6 +11,11 @@ describe('slug rules', () => {
     ['damn', ['blocked']], ['go-damn', ['blocked']], ['d4mn', []], ['damnation', []], ['xbl00dyx', ['blocked']], ['café', ['character']], ['fares/', []],
   ])('%s breaks %j', (slug, wanted) => expect(kinds(slug)).toEqual(wanted))
   it('count capitals as small ones where they do not matter', () => expect(kinds('Fares', {}, false)).toEqual([]))
+  it('look through long lists of blocked words at no great cost, wherever the word stands', () => {
+    const many = Array.from({ length: 5000 }, (_, at) => `blocked${String(at).padStart(4, '0')}word`)
+    expect(kinds('x-blocked4711word-y', { blocked: many, maxLength: 60 })).toEqual(['blocked'])
+    expect(kinds('harmless', { blocked: many })).toEqual([])
+  })
   it('ask for one of the families', () => {
     expect(kinds('fares', { prefixes: ['go', 'my'] })).toEqual(['prefix'])
     expect(kinds('go/fares', { prefixes: ['go', 'my'] })).toEqual([])

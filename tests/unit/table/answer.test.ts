@@ -116,7 +116,7 @@ describe('the table', () => {
     const table = tableOf([{}, { id: 9, slug: 'ruled', destination: 'https://rule.example/' }])
     const part = table.domains.get(1)!
     const ruled = part.links.get('ruled')!
-    part.rules = new RuleIndex([{ row: ruleRow({ id: 1 }), prefix: '/', plain: true, take: () => undefined }, { row: ruleRow({ id: 2 }), prefix: '/stop/', plain: true, take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined) }])
+    part.rules = new RuleIndex([{ row: ruleRow({ id: 1 }), sameness: '', prefix: '/', plain: true, take: () => undefined }, { row: ruleRow({ id: 2 }), sameness: '', prefix: '/stop/', plain: true, take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined) }])
     expect(answer(table, get('/stop/1'), NOW)).toMatchObject({ location: 'https://rule.example/', canonical: 'stop/1', ruleId: 2 })
     expect(answer(table, get('/fares'), NOW).location).toBe('https://www.example/fares')
   })

@@ -40,6 +40,21 @@ describe('rules in the table', () => {
     expect(ask([rule], '/go/%C3%A9').location).toBe('https://l.example/%C3%A9')
   })
 
+  it('are not asked for paths no address could have', () => {
+    expect(ask([{ pattern: '/a*', destination: 'https://l.example/' }], '/' + 'a'.repeat(2000)).ruleId).toBe(1)
+    expect(ask([{ pattern: '/a*', destination: 'https://l.example/' }], '/' + 'a'.repeat(2001))).toMatchObject({ status: 404, ruleId: 0 })
+  })
+
+  it('are put anew in their order without a compilation for each', () => {
+    const table = tableWith([{ pattern: '/a*', destination: 'https://one.example/' }, { pattern: '/ab*', destination: 'https://two.example/' }])
+    const before = table.domains.get(1)!.rules.rules
+    putRules(table, before.map(({ row }) => ({ ...row, position: 3 - row.position })))
+    expect(answer(table, { method: 'GET', host: 'ansl.example', target: '/abc' }, NOW).location).toBe('https://two.example/')
+    expect(table.domains.get(1)!.rules.rules.map(({ take }) => take)).toEqual(before.map(({ take }) => take).reverse())
+    putRules(table, before.map(({ row }) => ({ ...row, destination: 'https://three.example/' })))
+    expect(answer(table, { method: 'GET', host: 'ansl.example', target: '/abc' }, NOW).location).toBe('https://three.example/')
+  })
+
   it('are told by the trace, and leave out what cannot be read', () => {
     const table = tableWith([{ pattern: '/(', destination: 'https://l.example/' }, { pattern: '/s/:id', destination: 'https://l.example/{id}' }])
     const told = explain(table, { method: 'GET', host: 'ansl.example', target: '/s/1' }, NOW)
