@@ -197,7 +197,7 @@ export function accepts(dfa: Dfa, partition: Partition, text: string): boolean {
 }
 
 /** States looked at in a product before it is given up. */
-export const MOST_LOOKED_AT = 400_000
+export const MOST_LOOKED_AT = 150_000
 
 /**
  * Searches the product of automata for texts, shortest first, whose verdicts satisfy `wanted`: one flag for each

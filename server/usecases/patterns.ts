@@ -5,10 +5,11 @@ import type { patternCompare, patternComparison, PatternTest, PatternTested } fr
 import type { Survey } from '../../core/conflicts'
 import type { RuleRow } from '../../core/table'
 import type { Database } from '../database/open'
-import { fieldProblem } from './problem'
+import { fieldProblem, Problem } from './problem'
 import { findDomain } from './rule-state'
 import { currentSurvey } from './survey'
-import { traceIn } from './trace-address'
+import { breather } from './breathe'
+import { tracer } from './trace-address'
 
 /** How two patterns stand to each other, proven on automata. */
 export function compareTwo(given: z.output<typeof patternCompare>): z.output<typeof patternComparison> {
@@ -23,6 +24,9 @@ export function compareTwo(given: z.output<typeof patternCompare>): z.output<typ
   const path = (slug: string | undefined) => (slug === undefined ? null : '/' + slug)
   return { relation, witness: path(witness), onlyA: path(onlyA), onlyB: path(onlyB) }
 }
+
+/** So long one test may take. */
+const MOST_MS = 5000
 
 /** The domain that addresses are of. */
 function hostOf(survey: Survey, addresses: readonly string[]): string {
@@ -53,20 +57,29 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
   }
   const rules = drafts.filter((draft) => draft.active)
   const now = Date.now()
-  const items = given.addresses.filter((address) => address !== '').map((address): PatternTested['items'][number] => {
+  // The bench tests rules, open or not.
+  const { trace } = tracer(survey, rules, { asIfOpen: true })
+  const test = (address: string): PatternTested['items'][number] => {
     const typed = readTypedAddress(address.includes('/') || address.includes('.') ? address : '/' + address)
     const host = typed.ok && typed.host !== undefined ? readHost(typed.host) : undefined
     if (!typed.ok || (host && (!host.ok || host.host !== domain.host))) {
       return { address, status: 0, location: null, by: 'none', rule: null, link: null, sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.` }
     }
-    // The bench tests rules, open or not.
-    const { told } = traceIn(survey, domain.host, typed.target, now, rules, { asIfOpen: true })
+    const told = trace(domain.host, typed.target, now)
     const { answer } = told
     const link = answer.linkId ? survey.state.links.get(answer.linkId) : undefined
     return {
       address, status: answer.status, location: answer.location, by: answer.mended ? 'forgiveness' : answer.ruleId ? 'rule' : answer.linkId ? 'link' : 'none', rule: answer.ruleId || null,
       link: link ? survey.state.address(link.domainId, link.slug) : null, sentence: told.verdict.sentence + '.',
     }
-  })
+  }
+  const items: PatternTested['items'] = []
+  const breathe = breather()
+  for (const address of given.addresses) {
+    if (address === '') continue
+    if (Date.now() - now > MOST_MS) throw new Problem(422, 'Too much at once', `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ${MOST_MS / 1000} s; test fewer at once.`)
+    items.push(test(address))
+    await breathe()
+  }
   return { items, faults }
 }

@@ -84,6 +84,8 @@ export async function catchUp(db: Database, survey: Survey, transaction?: Transa
   if (entries.length === 0) return survey.advance(Date.now())
   const ids = (kind: string) => [...new Set(entries.filter((entry) => entry.subject_kind === kind).map((entry) => Number(entry.subject_id)))]
   const change = await readChanged(db, { links: ids('link'), domains: ids('domain'), rules: ids('rule') }, transaction)
+  // The watch of names notes what it sees in the ledger; most of that is nothing to us.
+  change.domains = change.domains?.filter((domain) => JSON.stringify(domain) !== JSON.stringify(survey.state.domains.get(domain.id)))
   // A domain that reads its addresses otherwise gives each of its links another one, without an entry for each.
   const reread = change.domains!.filter((domain) => {
     const before = survey.state.domains.get(domain.id)

@@ -2,7 +2,7 @@ import type { z } from 'zod'
 import { canonicalSlug, foldCase, readHost, readSlug, readTarget, readTypedAddress } from '../../core/address'
 import type { Survey } from '../../core/conflicts'
 import { lookAlikeKey } from '../../core/slugs'
-import { compile, explain, type DomainRow, type Explanation, type LinkRow, type RuleRow, type Table } from '../../core/table'
+import { compile, explain, putLink, type DomainRow, type Explanation, type LinkRow, type RuleRow, type Table } from '../../core/table'
 import type { Trace, traceRequest } from '../../core/schemas'
 import type { Database } from '../database/open'
 import { fieldProblem } from './problem'
@@ -19,7 +19,10 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
   const now = request.as.at === null ? Date.now() : Date.parse(request.as.at)
   const domains = [...survey.state.domains.values()].sort((a, b) => a.id - b.id)
   const host = typed.host ?? (domains.find((domain) => domain.open) ?? domains[0])?.host
-  const { told, table } = traceIn(survey, host, typed.target, now, [...survey.state.rules.values()].filter((rule) => rule.active), { method: request.as.method })
+  const reading = host === undefined ? undefined : readHost(host)
+  const asked = reading?.ok ? domains.find((domain) => domain.host === reading.host)?.id : undefined
+  const { table, trace } = tracer(survey, [...survey.state.rules.values()].filter((rule) => rule.active && rule.domainId === asked))
+  const told = trace(host, typed.target, now, request.as.method)
   return {
     address: (host ?? '') + typed.target,
     revision: table.revision,
@@ -35,14 +38,19 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
   }
 }
 
-/** Explains one request against the register as it is, with these rules in place of its own. */
-export function traceIn(survey: Survey, host: string | undefined, target: string, now: number, rules: readonly RuleRow[], { method = 'GET', asIfOpen = false } = {}): { told: Explanation; table: Table } {
+/** Explains requests against the register as it is, with these rules in place of its own; they are compiled once. */
+export function tracer(survey: Survey, rules: readonly RuleRow[], { asIfOpen = false } = {}): { table: Table; trace(host: string | undefined, target: string, now: number, method?: string): Explanation } {
   const domains: DomainRow[] = [...survey.state.domains.values()].map((row) => (asIfOpen ? { ...row, open: true } : row))
-  const reading = host === undefined ? undefined : readHost(host)
-  const domain = reading?.ok ? domains.find((row) => row.host === reading.host) : undefined
-  const links = domain ? linksInReach(survey, domain, target) : []
-  const table = compile(domains, links, survey.revision, domain ? rules.filter((rule) => rule.domainId === domain.id) : [])
-  return { told: explain(table, { method, host, target }, now), table }
+  const table = compile(domains, [], survey.revision, rules)
+  return {
+    table,
+    trace(host, target, now, method = 'GET') {
+      const reading = host === undefined ? undefined : readHost(host)
+      const domain = reading?.ok ? domains.find((row) => row.host === reading.host) : undefined
+      if (domain) for (const link of linksInReach(survey, domain, target)) putLink(table, link)
+      return explain(table, { method, host, target }, now)
+    },
+  }
 }
 
 /** Links that have the address, and those that forgiveness could come to. */

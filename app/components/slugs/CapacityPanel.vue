@@ -67,11 +67,12 @@ function large(number: number | bigint): string {
 }
 dl {
   display: grid;
-  grid-template-columns: 1fr auto;
+  grid-template-columns: minmax(45%, 1fr) auto;
   gap: 5px 12px;
   font-size: 13px;
 }
 dd {
+  overflow-wrap: anywhere;
   font-weight: 700;
   text-align: right;
   font-variant-numeric: tabular-nums;
