@@ -19,6 +19,7 @@ export interface ToldConflict {
 
 const perDay = (visits: number) => Math.round((visits / DAYS) * 100) / 100
 const inWords = (visits: number) => (visits >= 10 ? Math.round(visits).toLocaleString('en') : String(Math.round(visits * 10) / 10))
+const visitsADay = (visits: number) => `${inWords(visits)} ${inWords(visits) === '1' ? 'visit' : 'visits'} a day`
 const plural = (count: number, one: string, many = one + 's') => `${count.toLocaleString('en')} ${count === 1 ? one : many}`
 
 export function severityOf(conflict: Conflict): 'broken' | 'doubtful' {
@@ -50,7 +51,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
   const links = conflict.links.map((id) => state.links.get(id)).filter((link) => link !== undefined)
   const rules = conflict.rules.map((id) => state.rules.get(id)).filter((rule) => rule !== undefined)
   const addressOf = (link: (typeof links)[number]) => `${state.domains.get(link.domainId)?.host ?? ''}/${link.slug}`
-  const linkEvidence = links.slice(0, MOST_EVIDENCE).map((link) => ({ label: addressOf(link), text: `→ ${link.destination} · ${inWords(perDay(link.visits28))} visits a day`, state: 'doubtful' as const }))
+  const linkEvidence = links.slice(0, MOST_EVIDENCE).map((link) => ({ label: addressOf(link), text: `→ ${link.destination} · ${visitsADay(perDay(link.visits28))}`, state: 'doubtful' as const }))
   const ruleEvidence = rules.map((rule) => ({ label: rule.pattern, text: `rule ${orderOf(state, rule.id)} → ${rule.destination}`, state: 'doubtful' as const }))
   const impact = impactOf(state, conflict)
   const severity = severityOf(conflict)
@@ -64,9 +65,9 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
     case 'same-address':
       return told(witness!, 'Several links are one address', `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came to be the same by a change of the slug rules or by an import.`, linkEvidence)
     case 'look-alike':
-      return told(both, 'Two addresses look alike', `${both} are easily taken for each other and lead to different places. About ${inWords(impact)} visits a day go through the two.`, linkEvidence)
+      return told(both, 'Two addresses look alike', `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`, linkEvidence)
     case 'one-slip':
-      return told(both, 'One slip leads elsewhere', `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes one lands at the other without a word. About ${inWords(impact)} visits a day go through the two.`, linkEvidence)
+      return told(both, 'One slip leads elsewhere', `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes one lands at the other without a word. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`, linkEvidence)
     case 'hidden': {
       const rule = rules[0]
       if (links.length === 0) {

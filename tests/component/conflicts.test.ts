@@ -32,6 +32,10 @@ describe('a refusal for conflicts', () => {
     expect(notice.get('a').text()).toBe('ansl.example/a/b')
     expect(notice.text()).not.toContain('0 visits a day')
   })
+  it('leaves the address that shows it apart from its visits', () => {
+    const notice = mount(ConflictNotice, { global, props: { conflicts: [conflict({ witness: 'ansl.example/a.pdf', impact: 2.7 })], reason: '' } })
+    expect(notice.text()).toContain('See ansl.example/a.pdf. 2.7 visits a day.')
+  })
   it('is taken in from the problem, and nothing else is', () => {
     const { conflicts, take, clear } = useConflicts()
     expect(take(new Error('x'))).toBe(false)

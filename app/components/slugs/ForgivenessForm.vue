@@ -29,7 +29,7 @@ async function submit() {
       <div :id="`mend-${part}`" class="told">
         <span class="soft">{{ hint }}</span>
         <span v-if="of(part)">
-          <template v-if="of(part)!.did > 0"><b>{{ of(part)!.did.toLocaleString('en') }}</b> mended. </template>
+          <template v-if="of(part)!.on || of(part)!.did > 0"><b>{{ of(part)!.did.toLocaleString('en') }}</b> mended. </template>
           <template v-if="!of(part)!.on || of(part)!.would > 0">Would have mended <b>{{ of(part)!.would.toLocaleString('en') }}</b>. </template>Ambiguous: <b>{{ of(part)!.ambiguous.toLocaleString('en') }}</b>.
         </span>
         <span v-for="example in of(part)?.examples.slice(0, 3)" :key="example.path" class="soft"><span class="mono">{{ example.path }}</span> {{ example.leadsTo === null ? 'could be several' : '→' }} <span class="mono">{{ example.leadsTo }}</span> ({{ example.requests.toLocaleString('en') }})</span>

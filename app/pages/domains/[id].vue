@@ -30,7 +30,7 @@ const words = computed(() => {
       <header class="head">
         <h1 class="mono name">{{ store.domain.shown }}</h1>
         <b v-if="standing" :class="standing.mark === 'idle' ? 'soft' : `text-${standing.mark}`" role="status"><StateMark :state="standing.mark" /> {{ words }}</b>
-        <NuxtLink v-if="store.domain.cases" to="/docket">{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} on the docket</NuxtLink>
+        <NuxtLink v-if="store.domain.cases" to="/docket">{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} of its own on the docket</NuxtLink>
         <VSpacer />
         <nav aria-label="Of this domain" class="tabs">
           <NuxtLink v-for="[key, title] in TABS" :key="key" :to="{ query: { tab: key === 'records' ? undefined : key } }" :aria-current="tab === key ? 'page' : undefined" replace>{{ title }}</NuxtLink>

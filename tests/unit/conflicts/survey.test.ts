@@ -62,6 +62,12 @@ describe('finders', () => {
     expect(told(survey)[0]!.sentence).toContain('“_” is not used as a separator here')
   })
 
+  it.each([[28, '1 visit a day', 'About 2 visits a day go through'], [14, '0.5 visits a day', 'About 1 visit a day goes through'], [28 * 1234, '1,234 visits a day', 'About 2,468 visits a day go through']])('tells %d visits in 28 days each as people would', (visits28, each, both) => {
+    const [slip] = told(surveyOf([{ slug: 'fares', visits28 }, { slug: 'fare', visits28 }]))
+    expect(slip!.evidence[0]!.text).toContain(`· ${each}`)
+    expect(slip!.sentence).toContain(both)
+  })
+
   it('shows hidden rules by a witness that the gateway answers as claimed', () => {
     const survey = surveyOf([], [{ pattern: '/a/*', destination: 'https://first.example/' }, { pattern: '/a/:x(\\d+)', destination: 'https://second.example/{x}' }])
     const [hidden] = [...survey.conflicts] as [Conflict]
