@@ -1,5 +1,11 @@
 <script setup lang="ts">
+import { useEventListener } from '@vueuse/core'
+
 const open = defineModel<boolean>({ required: true })
+// The dialog itself hears Escape only once it knows that it is on top, a moment after it shows.
+useEventListener('keydown', ({ key }: KeyboardEvent) => {
+  if (key === 'Escape') open.value = false
+})
 const KEYS = [
   ['/', 'Address line: find, trace or create'],
   ['n', 'New link'],
