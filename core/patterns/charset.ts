@@ -84,26 +84,24 @@ export function foldSet(set: CharSet): CharSet {
 
 const properties = new Map<string, CharSet | undefined>()
 
+/** RE2 knows categories by their short names and scripts by their long ones. */
+function propertyTest(name: string): RegExp | undefined {
+  try {
+    return new RegExp(/^[A-Z][a-z&]?$/.test(name) ? `\\p{${name}}` : `\\p{Script=${name}}`, 'u')
+  } catch {
+    return undefined
+  }
+}
+
 /**
  * The characters of a general category (`L`, `Nd`) or script (`Greek`), by the engine's Unicode tables; `undefined`
  * where there is no such name.
  */
 export function unicodeClass(name: string): CharSet | undefined {
   if (properties.has(name)) return properties.get(name)
-  let test: RegExp | undefined
-  // RE2 knows categories by their short names and scripts by their long ones.
-  for (const form of /^[A-Z][a-z&]?$/.test(name) ? [`\\p{${name}}`] : [`\\p{Script=${name}}`]) {
-    try {
-      test = new RegExp(form, 'u')
-    } catch {
-      test = undefined
-    }
-  }
-  if (name === 'Any') {
-    properties.set(name, ANY)
-    return ANY
-  }
-  if (!test || !/^[A-Za-z_&]+$/.test(name)) {
+  if (name === 'Any') return ANY
+  const test = /^[A-Za-z_&]+$/.test(name) ? propertyTest(name) : undefined
+  if (!test) {
     if (properties.size < 500) properties.set(name, undefined)
     return undefined
   }

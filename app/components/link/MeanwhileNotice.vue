@@ -4,7 +4,7 @@ defineEmits<{ theirs: [] }>()
 </script>
 
 <template>
-  <section class="notice" role="alert">
+  <section class="warning-notice" role="alert">
     <h2>Somebody saved this link while you were changing it</h2>
     <p class="mb-2">Nothing of yours is lost. Compare, then save yours over it or start again from theirs.</p>
     <table>
@@ -24,11 +24,6 @@ defineEmits<{ theirs: [] }>()
 </template>
 
 <style scoped>
-.notice {
-  padding: 12px;
-  border-left: 4px solid rgb(var(--v-theme-warning));
-  background: rgb(var(--v-theme-tint-warning));
-}
 table {
   width: 100%;
   border-spacing: 0 2px;

@@ -10,7 +10,7 @@ onMounted(() => field.value?.focus())
 </script>
 
 <template>
-  <section class="notice" role="alert" aria-labelledby="conflict-title">
+  <section class="warning-notice" role="alert" aria-labelledby="conflict-title">
     <h2 id="conflict-title">{{ conflicts.length === 1 ? 'This would be in conflict' : `This would be in ${conflicts.length} conflicts` }}</h2>
     <ul>
       <li v-for="conflict in conflicts" :key="conflict.key">
@@ -24,11 +24,6 @@ onMounted(() => field.value?.focus())
 </template>
 
 <style scoped>
-.notice {
-  padding: 12px;
-  border-left: 4px solid rgb(var(--v-theme-warning));
-  background: rgb(var(--v-theme-tint-warning));
-}
 ul {
   margin: 6px 0 12px;
   padding: 0;
