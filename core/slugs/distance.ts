@@ -50,9 +50,9 @@ export function* slipsOf(slug: string, alphabet: readonly string[]): Generator<s
 /**
  * All pairs of different texts exactly one slip apart, as pairs of indices, lower one first; pairs whose digit masks are
  * the same (siblings of a series) are left out. By shared deletions: two texts one slip apart have a text in common that
- * each gives by taking away at most one unit. Calls `step` now and then, for progress. Memory grows with the total length.
+ * each gives by taking away at most one unit. Gives `undefined` now and then, so that others have their turn. Memory grows with the total length.
  */
-export function* slipPairs(texts: readonly string[], step?: (done: number) => void): Generator<[number, number] | undefined> {
+export function* slipPairs(texts: readonly string[]): Generator<[number, number] | undefined> {
   const masks = new Map<string, number>()
   const maskOf = texts.map((text) => {
     const mask = digitMask(text)
@@ -69,10 +69,7 @@ export function* slipPairs(texts: readonly string[], step?: (done: number) => vo
     const text = texts[index]!
     shared[filled++] = hash(text, -1) * SHIFT + index
     for (let skip = 0; skip < text.length; skip++) if (skip === 0 || text[skip] !== text[skip - 1]) shared[filled++] = hash(text, skip) * SHIFT + index
-    if (index % 5000 === 4999) {
-      step?.(index)
-      yield undefined
-    }
+    if (index % 5000 === 4999) yield undefined
   }
   const sorted = shared.subarray(0, filled).sort()
   const seen = new Set<number>()

@@ -45,6 +45,12 @@ describe('a refusal for conflicts', () => {
     clear()
     expect(conflicts.value).toEqual([])
   })
+  it('asks for no reason where none would help, and drops what was asked before', () => {
+    const { conflicts, take } = useConflicts()
+    take(new ApiProblem({ status: 409, detail: 'x', conflicts: [conflict()] }))
+    expect(take(new ApiProblem({ status: 422, detail: 'It leads in a circle.', conflicts: [conflict({ kind: 'loop' })] }))).toBe(false)
+    expect(conflicts.value).toEqual([])
+  })
 })
 
 describe('advice on a slug', () => {
