@@ -118,7 +118,8 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
     },
     standing(standing) {
       const [state, text] = STANDINGS[standing]
-      steps.push({ name: 'Standing', state, value: standing, sentence: text })
+      // A rule that is asked at all is switched on.
+      steps.push({ name: 'Standing', state, value: standing, sentence: ruleTaken === undefined ? text : 'The rule is switched on.' })
     },
     destination(location, from, entry) {
       const policy = from === 'link' && entry

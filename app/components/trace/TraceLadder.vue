@@ -31,6 +31,7 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
           <ShortAddress v-else-if="step.name === 'Address as read'" :address="step.value" />
           <span v-else-if="step.name !== 'Found'" class="mono">{{ step.value }}</span>
           <NuxtLink v-else-if="trace.linkId" :to="`/links/${trace.linkId}`" class="mono link">{{ step.value }}</NuxtLink>
+          <span v-else class="mono">{{ step.value }}</span>
           <span class="soft sentence">{{ step.sentence }}</span>
         </div>
       </li>

@@ -118,6 +118,9 @@ describe('the table', () => {
     const ruled = part.links.get('ruled')!
     part.rules = new RuleIndex([{ row: ruleRow({ id: 1 }), sameness: '', prefix: '/', plain: true, take: () => undefined }, { row: ruleRow({ id: 2 }), sameness: '', prefix: '/stop/', plain: true, take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined) }])
     expect(answer(table, get('/stop/1'), NOW)).toMatchObject({ location: 'https://rule.example/', canonical: 'stop/1', ruleId: 2 })
+    const { steps } = explain(table, get('/stop/1'), NOW)
+    expect(steps.find(({ name }) => name === 'Found')!.value).toBe(ruleRow({ id: 2 }).pattern)
+    expect(steps.find(({ name }) => name === 'Standing')!.sentence).toBe('The rule is switched on.')
     expect(answer(table, get('/fares'), NOW).location).toBe('https://www.example/fares')
   })
 })
