@@ -4,7 +4,10 @@ import withNuxt from './.nuxt/eslint.config.mjs'
 const arrows = (files, forbidden, message) => ({
   files,
   rules: {
-    'no-restricted-imports': ['error', { patterns: [{ regex: `^(?:~~/|(?:\\.\\./)+)(?:${forbidden})(?:/|$)`, message }] }],
+    'no-restricted-imports': [
+      'error',
+      { patterns: [{ regex: `^(?:~~/|(?:\\.\\./)+)(?:${forbidden})(?:/|$)`, message }] },
+    ],
   },
 })
 
@@ -17,8 +20,15 @@ export default withNuxt(
         'error',
         {
           patterns: [
-            { regex: '^(?:~~/|~/|(?:\\.\\./){2,})(?:app|server|gateway|worker|standins|environment|scripts|tests)(?:/|$)', message: 'core imports nobody but itself.' },
-            { regex: '^(?:node:|h3$|vue|nuxt|#|sequelize|mariadb|umzug|vuetify|pinia)', message: 'core does no I/O and knows no framework.' },
+            {
+              regex:
+                '^(?:~~/|~/|(?:\\.\\./){2,})(?:app|server|gateway|worker|standins|environment|scripts|tests)(?:/|$)',
+              message: 'core imports nobody but itself.',
+            },
+            {
+              regex: '^(?:node:|h3$|vue|nuxt|#|sequelize|mariadb|umzug|vuetify|pinia)',
+              message: 'core does no I/O and knows no framework.',
+            },
           ],
         },
       ],
@@ -27,12 +37,29 @@ export default withNuxt(
   arrows(['server/**/*.ts'], 'app|gateway|worker|standins|scripts|tests', 'server → core only.'),
   arrows(['gateway/**/*.ts'], 'app|server|worker|standins|scripts|tests', 'gateway → core only.'),
   arrows(['worker/**/*.ts'], 'app|gateway|standins|scripts|tests', 'worker → server/usecases → core.'),
-  arrows(['environment/**/*.ts'], 'app|server|gateway|worker|standins|scripts|tests|core', 'environment imports nobody.'),
-  arrows(['standins/**/*.ts'], 'app|server|gateway|worker|environment|scripts|tests|core/(?!dns)', 'stand-ins know only core/dns.'),
-  arrows(['app/**/*.{ts,vue}'], 'server|gateway|worker|standins|environment|scripts|tests', 'app → core only; the server is reached through the API.'),
+  arrows(
+    ['environment/**/*.ts'],
+    'app|server|gateway|worker|standins|scripts|tests|core',
+    'environment imports nobody.',
+  ),
+  arrows(
+    ['standins/**/*.ts'],
+    'app|server|gateway|worker|environment|scripts|tests|core/(?!dns)',
+    'stand-ins know only core/dns.',
+  ),
+  arrows(
+    ['app/**/*.{ts,vue}'],
+    'server|gateway|worker|standins|environment|scripts|tests',
+    'app → core only; the server is reached through the API.',
+  ),
   {
     files: ['app/components/**/*.vue', 'app/pages/**/*.vue'],
-    rules: { 'no-restricted-globals': ['error', { name: 'fetch', message: 'Stores and composables fetch, components do not.' }] },
+    rules: {
+      'no-restricted-globals': [
+        'error',
+        { name: 'fetch', message: 'Stores and composables fetch, components do not.' },
+      ],
+    },
   },
   {
     rules: {

@@ -5,7 +5,14 @@ export default defineConfig({
   test: {
     projects: [
       { test: { name: 'unit', environment: 'node', testTimeout: 60_000, include: ['tests/unit/**/*.test.ts'] } },
-      { test: { name: 'reference', environment: 'node', testTimeout: 60_000, include: ['tests/reference/**/*.test.ts'] } },
+      {
+        test: {
+          name: 'reference',
+          environment: 'node',
+          testTimeout: 60_000,
+          include: ['tests/reference/**/*.test.ts'],
+        },
+      },
       {
         plugins: [vue()],
         resolve: { alias: { '~~': import.meta.dirname, '~': `${import.meta.dirname}/app` } },

@@ -1,7 +1,8 @@
 import { createHmac, hkdfSync } from 'node:crypto'
 
 /** A key for one use, derived from the installation's secret (HKDF, RFC 5869). */
-export const deriveKey = (secret: string, use: 'sealing' | 'reach'): Buffer => Buffer.from(hkdfSync('sha256', secret, 'fides', use, 32))
+export const deriveKey = (secret: string, use: 'sealing' | 'reach'): Buffer =>
+  Buffer.from(hkdfSync('sha256', secret, 'fides', use, 32))
 
 /** Where the gateway proves that a name reaches it; below /.well-known/ (RFC 8615), which belongs to the gateway. */
 export const REACH_PATH = '/.well-known/fides/'
@@ -14,4 +15,5 @@ export function readReachNonce(path: string): string | undefined {
 }
 
 /** What only this installation can answer to a nonce asked under a host name. */
-export const reachProof = (reachKey: Buffer, host: string, nonce: string): string => createHmac('sha256', reachKey).update(`${host}\n${nonce}`).digest('base64url')
+export const reachProof = (reachKey: Buffer, host: string, nonce: string): string =>
+  createHmac('sha256', reachKey).update(`${host}\n${nonce}`).digest('base64url')

@@ -8,7 +8,12 @@ const COLUMNS = 16
  * Stores one batch, whole or not at all, and counts its visits by link and day of the organisation's time zone in
  * the same transaction. A batch whose key is known already is left alone. Returns whether it was new.
  */
-export async function storeBatch(connection: Connection, key: string, events: readonly VisitEvent[], timeZone: string): Promise<boolean> {
+export async function storeBatch(
+  connection: Connection,
+  key: string,
+  events: readonly VisitEvent[],
+  timeZone: string,
+): Promise<boolean> {
   await connection.beginTransaction()
   try {
     const { affectedRows } = await connection.query(
@@ -26,10 +31,22 @@ export async function storeBatch(connection: Connection, key: string, events: re
         `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language, device, system, browser, visitor, rule_id, mended)
          VALUES ${rows.map(() => `(${marks})`).join(',')}`,
         rows.flatMap((event) => [
-          new Date(event.at), event.domainId, event.linkId || null, event.kind, event.status, event.outcome,
-          event.path.slice(0, 600) || null, event.referrer || null, event.country || null, event.language || null,
-          event.device.slice(0, 20) || null, event.system.slice(0, 40) || null, event.browser.slice(0, 60) || null,
-          event.visitor ? Buffer.from(event.visitor, 'hex') : null, event.ruleId || null, event.mended || null,
+          new Date(event.at),
+          event.domainId,
+          event.linkId || null,
+          event.kind,
+          event.status,
+          event.outcome,
+          event.path.slice(0, 600) || null,
+          event.referrer || null,
+          event.country || null,
+          event.language || null,
+          event.device.slice(0, 20) || null,
+          event.system.slice(0, 40) || null,
+          event.browser.slice(0, 60) || null,
+          event.visitor ? Buffer.from(event.visitor, 'hex') : null,
+          event.ruleId || null,
+          event.mended || null,
         ]),
       )
     }
@@ -45,11 +62,26 @@ export async function storeBatch(connection: Connection, key: string, events: re
 async function countDays(connection: Connection, events: readonly VisitEvent[], timeZone: string): Promise<void> {
   const dayOf = dayReader(timeZone)
   const visits = events.filter((event) => event.kind === 'visit')
-  await countInto(connection, 'visit_day', 'link_id', visits.filter((event) => event.linkId !== 0).map((event) => [event.linkId, dayOf(event.at)]))
-  await countInto(connection, 'rule_day', 'rule_id', visits.filter((event) => event.ruleId !== 0).map((event) => [event.ruleId, dayOf(event.at)]))
+  await countInto(
+    connection,
+    'visit_day',
+    'link_id',
+    visits.filter((event) => event.linkId !== 0).map((event) => [event.linkId, dayOf(event.at)]),
+  )
+  await countInto(
+    connection,
+    'rule_day',
+    'rule_id',
+    visits.filter((event) => event.ruleId !== 0).map((event) => [event.ruleId, dayOf(event.at)]),
+  )
 }
 
-async function countInto(connection: Connection, table: 'visit_day' | 'rule_day', column: 'link_id' | 'rule_id', visits: readonly [id: number, day: string][]): Promise<void> {
+async function countInto(
+  connection: Connection,
+  table: 'visit_day' | 'rule_day',
+  column: 'link_id' | 'rule_id',
+  visits: readonly [id: number, day: string][],
+): Promise<void> {
   const counts = new Map<string, { id: number; day: string; visits: number }>()
   for (const [id, day] of visits) {
     const count = counts.get(id + day)

@@ -19,7 +19,15 @@ const LARGE = 65_536
 /** Reads the fields of `rawHeaders` (name, value, name, value…). Of a field that came twice the last stands. */
 export function readFields(raw: readonly string[]): RequestFields {
   const fields: RequestFields = {
-    host: undefined, hostDoubled: false, userAgent: '', acceptLanguage: '', referer: '', forwarded: undefined, xForwardedFor: undefined, purpose: '', largeBody: false,
+    host: undefined,
+    hostDoubled: false,
+    userAgent: '',
+    acceptLanguage: '',
+    referer: '',
+    forwarded: undefined,
+    xForwardedFor: undefined,
+    purpose: '',
+    largeBody: false,
   }
   for (let index = 0; index < raw.length; index += 2) {
     // The length tells most names apart before any letter is compared.

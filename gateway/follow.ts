@@ -56,14 +56,22 @@ export function follow(options: FollowOptions): Follower {
         // A change in how slugs are read moves every link of the domain: load again.
         const reread = domains.some((domain) => {
           const before = known.get(domain.id)
-          return before && (before.capitalsMatter !== domain.capitalsMatter || before.trailingSlashMatters !== domain.trailingSlashMatters)
+          return (
+            before &&
+            (before.capitalsMatter !== domain.capitalsMatter ||
+              before.trailingSlashMatters !== domain.trailingSlashMatters)
+          )
         })
         if (reread) return load(from)
         for (const domain of domains) putDomain(table, domain)
       }
       const linkChanges = changes.filter((change) => change.kind === 'link')
       const links = await readLinksById(from, [...new Set(linkChanges.map((change) => change.id))])
-      patch(table, linkChanges.flatMap((change) => change.canonicals), links)
+      patch(
+        table,
+        linkChanges.flatMap((change) => change.canonicals),
+        links,
+      )
       if (changes.some((change) => change.kind === 'rule')) putRules(table, await readRules(from))
       table.revision = changes.at(-1)!.revision
       options.changed(table)
@@ -83,7 +91,10 @@ export function follow(options: FollowOptions): Follower {
         if (!connected) options.log(`following the ledger from revision ${table.revision}`)
         connected = true
       } catch (error) {
-        if (connected || !loaded) options.log(`database does not answer (${(error as Error).message.split('\n')[0]}); serving revision ${table.revision}`)
+        if (connected || !loaded)
+          options.log(
+            `database does not answer (${(error as Error).message.split('\n')[0]}); serving revision ${table.revision}`,
+          )
         connected = false
         connection?.destroy()
         connection = undefined
@@ -112,7 +123,11 @@ export function follow(options: FollowOptions): Follower {
 }
 
 /** Takes out what stood under old addresses, then puts each link as it is now. */
-function patch(table: Table, before: readonly { domainId: number; canonical: string }[], links: readonly LinkRow[]): void {
+function patch(
+  table: Table,
+  before: readonly { domainId: number; canonical: string }[],
+  links: readonly LinkRow[],
+): void {
   for (const { domainId, canonical } of before) dropLink(table, domainId, canonical)
   for (const link of links) putLink(table, link)
 }

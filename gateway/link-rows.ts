@@ -2,7 +2,19 @@ import type { Connection } from 'mariadb'
 import type { DomainRow, LinkRow, RuleRow } from '../core/table'
 
 // A forwarding slug answers as its link does: all but its own address comes from there.
-const ANSWER_COLUMNS = ['destination', 'status', 'query', 'query_conflict', 'standing', 'starts_at', 'ends_at', 'resumes_at', 'ended_destination', 'robots', 'referrer_policy']
+const ANSWER_COLUMNS = [
+  'destination',
+  'status',
+  'query',
+  'query_conflict',
+  'standing',
+  'starts_at',
+  'ends_at',
+  'resumes_at',
+  'ended_destination',
+  'robots',
+  'referrer_policy',
+]
 const LINK_SELECT = `SELECT l.id, l.domain_id, l.slug, l.canonical, l.forwards_to, ${ANSWER_COLUMNS.map((column) => `IF(l.forwards_to IS NULL, l.${column}, t.${column}) AS ${column}`).join(', ')}
   FROM link l LEFT JOIN link t ON t.id = l.forwards_to`
 
@@ -46,7 +58,11 @@ export async function readDomains(connection: Connection): Promise<DomainRow[]> 
     rootDestination: raw.root_destination as string | null,
     notFoundDestination: raw.not_found_destination as string | null,
     endedDestination: raw.ended_destination as string | null,
-    forgiveness: { punctuation: Boolean(raw.mend_punctuation), capitals: Boolean(raw.mend_capitals), lookAlikes: Boolean(raw.mend_look_alikes) },
+    forgiveness: {
+      punctuation: Boolean(raw.mend_punctuation),
+      capitals: Boolean(raw.mend_capitals),
+      lookAlikes: Boolean(raw.mend_look_alikes),
+    },
   }))
 }
 
@@ -68,7 +84,10 @@ const hasAddress = (raw: Raw) => raw.canonical !== null
 export async function readLinksById(connection: Connection, ids: readonly number[]): Promise<LinkRow[]> {
   if (ids.length === 0) return []
   const marks = ids.map(() => '?').join(',')
-  const rows: Raw[] = await connection.query(`${LINK_SELECT} WHERE l.id IN (${marks}) UNION ${LINK_SELECT} WHERE l.forwards_to IN (${marks})`, [...ids, ...ids])
+  const rows: Raw[] = await connection.query(
+    `${LINK_SELECT} WHERE l.id IN (${marks}) UNION ${LINK_SELECT} WHERE l.forwards_to IN (${marks})`,
+    [...ids, ...ids],
+  )
   return rows.filter(hasAddress).map(linkRow)
 }
 
@@ -109,9 +128,10 @@ export async function readChanges(
     [revision],
   )
   return rows.map((raw) => {
-    const before = (typeof raw.before_state === 'string' ? JSON.parse(raw.before_state) : raw.before_state) as
-      | { domainId?: number; canonical?: string | null }
-      | null
+    const before = (typeof raw.before_state === 'string' ? JSON.parse(raw.before_state) : raw.before_state) as {
+      domainId?: number
+      canonical?: string | null
+    } | null
     return {
       revision: Number(raw.revision),
       kind: raw.subject_kind as string,

@@ -68,14 +68,17 @@ async function serve(): Promise<void> {
   const server = createGateway({
     table: () => follower.table,
     reachProof: (host, nonce) => reachProof(reachKey, host, nonce),
-    answered: (request, fields, answer, now) => spool.push(observe(request.socket, request.method!, fields, answer, now)),
+    answered: (request, fields, answer, now) =>
+      spool.push(observe(request.socket, request.method!, fields, answer, now)),
   })
   await untilTable()
   await listen(server, environment.FIDES_GATEWAY_PORT, environment.FIDES_GATEWAY_HOST)
   const control = createControl(follower, shipper)
   await listen(control, environment.FIDES_GATEWAY_CONTROL_PORT, '127.0.0.1')
   const seconds = ((performance.now() - began) / 1000).toFixed(2)
-  log(`serving ${countLinks(follower.table)} links at revision ${follower.table.revision} on ${environment.FIDES_GATEWAY_HOST}:${environment.FIDES_GATEWAY_PORT} after ${seconds} s`)
+  log(
+    `serving ${countLinks(follower.table)} links at revision ${follower.table.revision} on ${environment.FIDES_GATEWAY_HOST}:${environment.FIDES_GATEWAY_PORT} after ${seconds} s`,
+  )
 
   let stopping = false
   for (const signal of ['SIGTERM', 'SIGINT'] as const) {
@@ -123,7 +126,11 @@ async function serve(): Promise<void> {
 function listen(server: Server, port: number, host: string): Promise<void> {
   return new Promise((resolve) => {
     server.once('error', (error: NodeJS.ErrnoException) => {
-      log(error.code === 'EADDRINUSE' ? `port ${port} on ${host} is in use; set another or stop what uses it` : error.message)
+      log(
+        error.code === 'EADDRINUSE'
+          ? `port ${port} on ${host} is in use; set another or stop what uses it`
+          : error.message,
+      )
       process.exit(1)
     })
     server.listen(port, host, 4096, resolve)

@@ -1,7 +1,17 @@
 import { createHmac } from 'node:crypto'
 import type { BlockList } from 'node:net'
 import type { Answer } from '../core/table'
-import { agentKind, firstLanguage, forwardedAddress, readDevice, referrerHost, visitKind, writeEvent, writeVisitor, type AgentKind } from '../core/visits'
+import {
+  agentKind,
+  firstLanguage,
+  forwardedAddress,
+  readDevice,
+  referrerHost,
+  visitKind,
+  writeEvent,
+  writeVisitor,
+  type AgentKind,
+} from '../core/visits'
 import type { CountryOf } from './country'
 import type { RequestFields } from './fields'
 
@@ -50,7 +60,12 @@ export function createObserver(sources: ObserverSources) {
       const token = createHmac('sha256', secret).update(`${address}\n${userAgent}`).digest('hex').slice(0, 32)
       visitor = {
         agent: agentKind(userAgent),
-        written: writeVisitor({ country: sources.countryOf(address), language: firstLanguage(acceptLanguage), ...readDevice(userAgent), visitor: token }),
+        written: writeVisitor({
+          country: sources.countryOf(address),
+          language: firstLanguage(acceptLanguage),
+          ...readDevice(userAgent),
+          visitor: token,
+        }),
       }
       if (visitors.size >= REMEMBERED) visitors.clear()
       visitors.set(key, visitor)
@@ -59,16 +74,31 @@ export function createObserver(sources: ObserverSources) {
   }
 
   // A kept connection mostly brings the same visitor again: then nothing need be looked up.
-  const last = new WeakMap<object, { address: string; userAgent: string; acceptLanguage: string; secret: Buffer | undefined; visitor: Visitor }>()
+  const last = new WeakMap<
+    object,
+    { address: string; userAgent: string; acceptLanguage: string; secret: Buffer | undefined; visitor: Visitor }
+  >()
 
-  return function observe(socket: { remoteAddress?: string }, method: string, fields: RequestFields, answer: Answer, now: number): string {
+  return function observe(
+    socket: { remoteAddress?: string },
+    method: string,
+    fields: RequestFields,
+    answer: Answer,
+    now: number,
+  ): string {
     let address = socket.remoteAddress ?? ''
     if (address.startsWith('::ffff:')) address = address.slice(7)
-    if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address)) address = forwardedAddress(fields, isTrusted) ?? address
+    if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address))
+      address = forwardedAddress(fields, isTrusted) ?? address
     const { userAgent, acceptLanguage } = fields
     const before = last.get(socket)
     let visitor: Visitor
-    if (before?.address === address && before.userAgent === userAgent && before.acceptLanguage === acceptLanguage && before.secret === sources.secretAt(now)) {
+    if (
+      before?.address === address &&
+      before.userAgent === userAgent &&
+      before.acceptLanguage === acceptLanguage &&
+      before.secret === sources.secretAt(now)
+    ) {
       visitor = before.visitor
     } else {
       visitor = visitorOf(address, userAgent.slice(0, 500), acceptLanguage.slice(0, 200), now)
@@ -79,7 +109,12 @@ export function createObserver(sources: ObserverSources) {
         at: now,
         domainId: answer.domainId,
         linkId: answer.linkId,
-        kind: visitKind({ method, redirected: answer.outcome === 'redirect', agent: visitor.agent, purpose: fields.purpose }),
+        kind: visitKind({
+          method,
+          redirected: answer.outcome === 'redirect',
+          agent: visitor.agent,
+          purpose: fields.purpose,
+        }),
         status: answer.status,
         outcome: answer.outcome,
         path: answer.linkId === 0 || answer.mended !== null ? answer.canonical : '',

@@ -18,13 +18,19 @@ const STYLE = `:root{color-scheme:light dark}body{margin:0;min-height:100vh;disp
 background:#f6f3ec;color:#22252b;font:17px/1.5 system-ui,sans-serif}main{max-width:32rem;padding:2rem 1.5rem}
 h1{font-size:1.5rem;margin:0 0 .6rem;line-height:1.25}p{margin:.4rem 0}code{font:.95em ui-monospace,monospace;overflow-wrap:anywhere}
 .host{color:#5b606b;margin-top:1.6rem;border-top:1px solid #ddd6c8;padding-top:.8rem}
-@media(prefers-color-scheme:dark){body{background:#1b1a1d;color:#ece7df}.host{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, '')
+@media(prefers-color-scheme:dark){body{background:#1b1a1d;color:#ece7df}.host{color:#b3aca4;border-color:#3d3a40}}`.replace(
+  /\n/g,
+  '',
+)
 
 /** What a page says: its heading and a sentence. */
 function words(answer: Answer, capitalsMatter: boolean): [heading: string, sentence: string] {
   switch (answer.outcome) {
     case 'root':
-      return ['Short addresses live here', 'This name holds short addresses only. Type the whole address, with the part after the slash.']
+      return [
+        'Short addresses live here',
+        'This name holds short addresses only. Type the whole address, with the part after the slash.',
+      ]
     case 'paused':
       return answer.retryAfter === null
         ? ['This address is paused', 'It is switched off for the moment and will come back.']
@@ -38,13 +44,19 @@ function words(answer: Answer, capitalsMatter: boolean): [heading: string, sente
       return ['Nothing answers here yet', 'This name is not served from here.']
     case 'bad-host':
     case 'bad-target':
-      return ['This address cannot be read', 'Part of it is written in a way no address can be. Check it against where you found it.']
+      return [
+        'This address cannot be read',
+        'Part of it is written in a way no address can be. Check it against where you found it.',
+      ]
     case 'too-long':
       return ['This address is too long', 'Addresses over 8,000 characters are not answered.']
     case 'bad-method':
       return ['This method is not answered', 'Open the address in a browser instead.']
     default:
-      return ['No such address', `Check it for mistyped letters: ${capitalsMatter ? 'capitals count, and ' : ''}l, 1, O and 0 are easily confused.`]
+      return [
+        'No such address',
+        `Check it for mistyped letters: ${capitalsMatter ? 'capitals count, and ' : ''}l, 1, O and 0 are easily confused.`,
+      ]
   }
 }
 

@@ -15,7 +15,8 @@ export interface GatewayParts {
   answered(request: IncomingMessage, fields: RequestFields, answer: Answer, now: number): void
 }
 
-const PAGE_POLICY = "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+const PAGE_POLICY =
+  "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
 /** The redirect server: plain HTTP, everything from memory. */
 export function createGateway(parts: GatewayParts): Server {
@@ -41,35 +42,71 @@ export function createGateway(parts: GatewayParts): Server {
   }
 
   /** Answers a reach check for a domain of ours, open or not; it is nobody's visit. */
-  function proveReach(table: Table, fields: RequestFields, request: IncomingMessage, response: ServerResponse): boolean {
+  function proveReach(
+    table: Table,
+    fields: RequestFields,
+    request: IncomingMessage,
+    response: ServerResponse,
+  ): boolean {
     const nonce = readReachNonce(request.url!)
     const reading = fields.host === undefined || fields.hostDoubled ? undefined : readHost(fields.host)
-    if (nonce === undefined || !reading?.ok || !table.hosts.has(reading.host) || !parts.reachProof || request.method !== 'GET') return false
-    response.writeHead(200, ['Content-Type', 'text/plain; charset=utf-8', 'Cache-Control', 'no-store', 'X-Content-Type-Options', 'nosniff', ...(fields.largeBody ? ['Connection', 'close'] : [])])
+    if (
+      nonce === undefined ||
+      !reading?.ok ||
+      !table.hosts.has(reading.host) ||
+      !parts.reachProof ||
+      request.method !== 'GET'
+    )
+      return false
+    response.writeHead(200, [
+      'Content-Type',
+      'text/plain; charset=utf-8',
+      'Cache-Control',
+      'no-store',
+      'X-Content-Type-Options',
+      'nosniff',
+      ...(fields.largeBody ? ['Connection', 'close'] : []),
+    ])
     response.end(parts.reachProof(reading.host, nonce) + '\n')
     return true
   }
 
-  const server = createServer({ maxHeaderSize: 32 * 1024, requireHostHeader: false, keepAliveTimeout: 15_000, requestTimeout: 30_000 }, serve)
+  const server = createServer(
+    { maxHeaderSize: 32 * 1024, requireHostHeader: false, keepAliveTimeout: 15_000, requestTimeout: 30_000 },
+    serve,
+  )
   server.on('connect', (request, socket: Socket) => {
     request.method = 'CONNECT'
     socket.on('error', () => undefined)
-    socket.end('HTTP/1.1 405 Method Not Allowed\r\nAllow: GET, HEAD, OPTIONS\r\nContent-Length: 0\r\nConnection: close\r\n\r\n')
+    socket.end(
+      'HTTP/1.1 405 Method Not Allowed\r\nAllow: GET, HEAD, OPTIONS\r\nContent-Length: 0\r\nConnection: close\r\n\r\n',
+    )
   })
   server.on('clientError', (error: NodeJS.ErrnoException & { rawPacket?: Buffer }, socket) => {
     if (!socket.writable || error.code === 'ECONNRESET') return void socket.destroy()
     const status =
-      error.code === 'HPE_HEADER_OVERFLOW' ? (lineUnended(error.rawPacket) ? '414 URI Too Long' : '431 Request Header Fields Too Large')
-      : error.code === 'ERR_HTTP_REQUEST_TIMEOUT' ? '408 Request Timeout'
-      : '400 Bad Request'
+      error.code === 'HPE_HEADER_OVERFLOW'
+        ? lineUnended(error.rawPacket)
+          ? '414 URI Too Long'
+          : '431 Request Header Fields Too Large'
+        : error.code === 'ERR_HTTP_REQUEST_TIMEOUT'
+          ? '408 Request Timeout'
+          : '400 Bad Request'
     socket.end(`HTTP/1.1 ${status}\r\nCache-Control: no-store\r\nContent-Length: 0\r\nConnection: close\r\n\r\n`)
   })
   return server
 }
 
-const lineUnended = (packet: Buffer | undefined) => packet !== undefined && (!packet.includes('\r\n') || packet.indexOf('\r\n') > 8192)
+const lineUnended = (packet: Buffer | undefined) =>
+  packet !== undefined && (!packet.includes('\r\n') || packet.indexOf('\r\n') > 8192)
 
-function write(table: Table, request: IncomingMessage, fields: RequestFields, response: ServerResponse, given: Answer): void {
+function write(
+  table: Table,
+  request: IncomingMessage,
+  fields: RequestFields,
+  response: ServerResponse,
+  given: Answer,
+): void {
   const headers = headersOf(given)
   let body = ''
   // A redirect's note is ASCII, as its Location is, so its length is its length in octets.
@@ -81,7 +118,15 @@ function write(table: Table, request: IncomingMessage, fields: RequestFields, re
     body = ownPage(given, table.domains.get(given.domainId)?.domain)
     encoding = 'utf8'
     if (given.outcome === 'reserved') headers.push('Content-Type', 'text/plain; charset=utf-8')
-    else headers.push('Content-Type', 'text/html; charset=utf-8', 'Content-Security-Policy', PAGE_POLICY, 'X-Content-Type-Options', 'nosniff')
+    else
+      headers.push(
+        'Content-Type',
+        'text/html; charset=utf-8',
+        'Content-Security-Policy',
+        PAGE_POLICY,
+        'X-Content-Type-Options',
+        'nosniff',
+      )
     headers.push('Content-Length', String(Buffer.byteLength(body)))
   }
   // Answered before a large body was read: the connection cannot be used again without reading it all.

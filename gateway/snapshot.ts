@@ -22,15 +22,26 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
     await new Promise(setImmediate)
   }
   const revision = table.revision
-  await put([JSON.stringify({ format: FORMAT, revision }), JSON.stringify([...table.domains.values()].map((part) => part.domain)), JSON.stringify([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => rule.row)))])
+  await put([
+    JSON.stringify({ format: FORMAT, revision }),
+    JSON.stringify([...table.domains.values()].map((part) => part.domain)),
+    JSON.stringify([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => rule.row))),
+  ])
   let count = 0
   let lines: string[] = []
   for (const [domainId, part] of table.domains) {
     for (const [canonical, entry] of part.links) {
       const facts = entry.standingFacts
       const row: LinkRow = {
-        id: entry.id, domainId, canonical, slug: entry.extra?.slug ?? canonical, destination: entry.destination,
-        status: entry.status, query: entry.query, queryConflict: entry.queryConflict, ...facts,
+        id: entry.id,
+        domainId,
+        canonical,
+        slug: entry.extra?.slug ?? canonical,
+        destination: entry.destination,
+        status: entry.status,
+        query: entry.query,
+        queryConflict: entry.queryConflict,
+        ...facts,
         endedDestination: entry.extra?.endedDestination ?? null,
         robots: entry.extra?.robots ?? null,
         referrerPolicy: entry.extra?.referrerPolicy ?? null,

@@ -105,7 +105,8 @@ export class Spool {
         if (this.full[0] === chunk) this.fullLength -= this.full.shift()!.length
       }
     }
-    if (this.handle && (this.segmentLines >= SEGMENT_LINES || Date.now() - this.segmentSince >= SEGMENT_MS)) await this.seal()
+    if (this.handle && (this.segmentLines >= SEGMENT_LINES || Date.now() - this.segmentSince >= SEGMENT_MS))
+      await this.seal()
   }
 
   private async seal(): Promise<void> {
@@ -118,7 +119,10 @@ export class Spool {
   /** The batch keys that wait, oldest first. */
   async ready(): Promise<string[]> {
     const names = await readdir(this.folder)
-    return names.filter((name) => name.endsWith(READY)).map((name) => name.slice(0, -READY.length)).sort()
+    return names
+      .filter((name) => name.endsWith(READY))
+      .map((name) => name.slice(0, -READY.length))
+      .sort()
   }
 
   /** The file of a waiting batch. */

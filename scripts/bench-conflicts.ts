@@ -28,7 +28,8 @@ const folder = mkdtempSync(join(tmpdir(), 'fides-bench-'))
 const server = await startMariaDb(folder, await freePort())
 const db = openDatabase(server.url)
 const random = seeded(4117)
-const letters = (count: number) => Array.from({ length: count }, () => 'abcdefghjkmnpqrstuvwxyz23456789'[Math.floor(random() * 31)]).join('')
+const letters = (count: number) =>
+  Array.from({ length: count }, () => 'abcdefghjkmnpqrstuvwxyz23456789'[Math.floor(random() * 31)]).join('')
 const median = (numbers: number[]) => [...numbers].sort((a, b) => a - b)[numbers.length >> 1]!
 const round = (number: number, digits = 0) => Number(number.toFixed(digits))
 
@@ -38,7 +39,13 @@ function slugOf(number: number): string {
   return number % 2 ? letters(7) : `works/${letters(6)}-${number % 90}`
 }
 const destinationOf = (number: number) =>
-  number % 997 === 0 ? 'https://bench.example/stop/1' : number % 503 === 0 ? 'https://www.portanseltransit.example/fares' : number % 3 > 0 ? `https://live.portanseltransit.example/departures?stop=${number}` : `https://www.portanseltransit.example/pages/${number}`
+  number % 997 === 0
+    ? 'https://bench.example/stop/1'
+    : number % 503 === 0
+      ? 'https://www.portanseltransit.example/fares'
+      : number % 3 > 0
+        ? `https://live.portanseltransit.example/departures?stop=${number}`
+        : `https://www.portanseltransit.example/pages/${number}`
 
 const scans: Record<number, { seconds: number; found: number; peakMB: number }> = {}
 const edits: Record<string, number> = {}
@@ -46,12 +53,41 @@ try {
   await migrate(db.sequelize)
   const now = new Date()
   await db.Organisation.create({ name: 'Bench', timeZone: 'Europe/Lisbon', createdAt: now })
-  await db.Domain.create({ host: 'bench.example', standing: 'open', capitalsMatter: false, createdAt: now, updatedAt: now })
-  await db.Rule.bulkCreate(Array.from({ length: RULES }, (_, index) => ({
-    domainId: 1, position: index + 1, title: '', syntax: 'path' as const, status: 302 as const, query: 'discard' as const, queryConflict: 'destination' as const, queryMode: 'ignore' as const, queryText: '', exceptSlugs: [], active: true, note: '', createdAt: now, updatedAt: now,
-    pattern: index === 0 ? '/stop/:id(\\d+)' : [`/family${index}/*`, `/family${index - 1}/:id`, `/part${index}/:a/:b(\\d+)?`, `/page${index}{-:x}?.html`][index % 4]!,
-    destination: index === 0 ? 'https://live.portanseltransit.example/departures?stop={id}' : `https://www.portanseltransit.example/family/${index}`,
-  })))
+  await db.Domain.create({
+    host: 'bench.example',
+    standing: 'open',
+    capitalsMatter: false,
+    createdAt: now,
+    updatedAt: now,
+  })
+  await db.Rule.bulkCreate(
+    Array.from({ length: RULES }, (_, index) => ({
+      domainId: 1,
+      position: index + 1,
+      title: '',
+      syntax: 'path' as const,
+      status: 302 as const,
+      query: 'discard' as const,
+      queryConflict: 'destination' as const,
+      queryMode: 'ignore' as const,
+      queryText: '',
+      exceptSlugs: [],
+      active: true,
+      note: '',
+      createdAt: now,
+      updatedAt: now,
+      pattern:
+        index === 0
+          ? '/stop/:id(\\d+)'
+          : [`/family${index}/*`, `/family${index - 1}/:id`, `/part${index}/:a/:b(\\d+)?`, `/page${index}{-:x}?.html`][
+              index % 4
+            ]!,
+      destination:
+        index === 0
+          ? 'https://live.portanseltransit.example/departures?stop={id}'
+          : `https://www.portanseltransit.example/family/${index}`,
+    })),
+  )
   let made = 0
   const taken = new Set<string>()
   for (const size of SIZES) {
@@ -62,21 +98,59 @@ try {
         taken.add(slug)
         const destination = destinationOf(number)
         return {
-          id: number, domainId: 1, slug, canonical: slug, destination, destinationHash: destinationHash(destination), status: 302 as const, query: 'discard' as const, queryConflict: 'destination' as const, title: '', note: '', owner: '', standing: 'live' as const,
-          startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, searchText: slug, visits28: (number * 7919) % 5000, createdAt: now, updatedAt: now,
+          id: number,
+          domainId: 1,
+          slug,
+          canonical: slug,
+          destination,
+          destinationHash: destinationHash(destination),
+          status: 302 as const,
+          query: 'discard' as const,
+          queryConflict: 'destination' as const,
+          title: '',
+          note: '',
+          owner: '',
+          standing: 'live' as const,
+          startsAt: null,
+          endsAt: null,
+          resumesAt: null,
+          endedDestination: null,
+          robots: null,
+          referrerPolicy: null,
+          searchText: slug,
+          visits28: (number * 7919) % 5000,
+          createdAt: now,
+          updatedAt: now,
         }
       })
       await db.Link.bulkCreate(rows)
       made += rows.length
     }
-    const worker = startNode('worker', ['dist/worker.mjs'], { FIDES_DATABASE_URL: server.url, FIDES_SECRET: 'x'.repeat(32), FIDES_RESOLVERS: 'nobody=127.0.0.1:9', FIDES_WATCH_SECONDS: '3600', NODE_ENV: 'production' }, () => undefined, () => undefined)
+    const worker = startNode(
+      'worker',
+      ['dist/worker.mjs'],
+      {
+        FIDES_DATABASE_URL: server.url,
+        FIDES_SECRET: 'x'.repeat(32),
+        FIDES_RESOLVERS: 'nobody=127.0.0.1:9',
+        FIDES_WATCH_SECONDS: '3600',
+        NODE_ENV: 'production',
+      },
+      () => undefined,
+      () => undefined,
+    )
     try {
       const { id } = await askForScan(db, actor)
       for (;;) {
         const scan = await readScan(db, id)
         if (scan.state === 'done') {
-          const peak = Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${worker.child.pid}/status`, 'utf8'))![1]) / 1024
-          scans[size] = { seconds: round((Date.parse(scan.endedAt!) - Date.parse(scan.beganAt!)) / 1000, 2), found: Object.values(scan.found).reduce((sum, count) => sum + count, 0), peakMB: round(peak) }
+          const peak =
+            Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${worker.child.pid}/status`, 'utf8'))![1]) / 1024
+          scans[size] = {
+            seconds: round((Date.parse(scan.endedAt!) - Date.parse(scan.beganAt!)) / 1000, 2),
+            found: Object.values(scan.found).reduce((sum, count) => sum + count, 0),
+            peakMB: round(peak),
+          }
           break
         }
         if (scan.state === 'failed') throw new Error(scan.error ?? 'the scan failed')
@@ -104,7 +178,8 @@ async function measureEdits(): Promise<void> {
       await new Promise((resolve) => setTimeout(resolve, 10))
     }
   }
-  const open = (kind: string) => db.DocketCase.findAll({ where: { lane: 'conflicts', kind, state: 'open' }, order: ['id'], limit: EDITS })
+  const open = (kind: string) =>
+    db.DocketCase.findAll({ where: { lane: 'conflicts', kind, state: 'open' }, order: ['id'], limit: EDITS })
   const linkMs: number[] = []
   for (const [edit, row] of (await open('chain')).entries()) {
     const link = (await db.Link.findByPk(row.conflict!.links[0]))!
@@ -117,7 +192,14 @@ async function measureEdits(): Promise<void> {
     await changeRule(db, actor, Number(rule.id), rule.version, { pattern: `/edited${edit}/:x` })
     ruleMs.push(await untilSettled(row))
   }
-  Object.assign(edits, { linkEdits: linkMs.length, linkMs: round(median(linkMs)), linkMostMs: Math.max(...linkMs), ruleEdits: ruleMs.length, ruleMs: round(median(ruleMs)), ruleMostMs: Math.max(...ruleMs) })
+  Object.assign(edits, {
+    linkEdits: linkMs.length,
+    linkMs: round(median(linkMs)),
+    linkMostMs: Math.max(...linkMs),
+    ruleEdits: ruleMs.length,
+    ruleMs: round(median(ruleMs)),
+    ruleMostMs: Math.max(...ruleMs),
+  })
 }
 
 const same = { capitalsMatter: true, trailingSlashMatters: false }
@@ -133,12 +215,35 @@ const timed = (work: () => unknown) => {
 }
 const exploding = makeMatcher(pattern('/(a+)+$'), false)
 for (let warm = 0; warm < 20; warm++) exploding.match('a'.repeat(1000) + '!')
-const [short, long] = [1000, 10_000].map((length) => median(Array.from({ length: 9 }, () => timed(() => exploding.match('a'.repeat(length) + '!')))))
-const refusedMs = Math.max(...['/(a|b)*a(a|b){20}', '/((a{100}){100}){100}', '/(.*a.{30})', '/(?:(?:a|b)*c){3}(?:a|b|c)*a[abc]{14}x'].map((source) => timed(() => {
-  if (judgePattern({ pattern: pattern(source) }, same) === undefined) throw new Error(`${source} was not refused`)
-})))
+const [short, long] = [1000, 10_000].map((length) =>
+  median(Array.from({ length: 9 }, () => timed(() => exploding.match('a'.repeat(length) + '!')))),
+)
+const refusedMs = Math.max(
+  ...['/(a|b)*a(a|b){20}', '/((a{100}){100}){100}', '/(.*a.{30})', '/(?:(?:a|b)*c){3}(?:a|b|c)*a[abc]{14}x'].map(
+    (source) =>
+      timed(() => {
+        if (judgePattern({ pattern: pattern(source) }, same) === undefined) throw new Error(`${source} was not refused`)
+      }),
+  ),
+)
 const [first, last] = [scans[SIZES[0]!]!, scans[SIZES[1]!]!]
-print(JSON.stringify({
-  bench: 'conflicts', links: SIZES[1], rules: RULES, scanSeconds: last.seconds, limitSeconds: 10, peakMB: last.peakMB, limitMB: 1024, found: last.found, scanSeconds10000: first.seconds, growth10000To100000: round(last.seconds / first.seconds, 1),
-  editLimitMs: 1000, ...edits, backtrackingPattern10000CharactersMs: round(long!, 1), growth1000To10000Characters: round(long! / short!, 1), explodingRefusedMs: round(refusedMs), explodingLimitMs: 1000,
-}))
+print(
+  JSON.stringify({
+    bench: 'conflicts',
+    links: SIZES[1],
+    rules: RULES,
+    scanSeconds: last.seconds,
+    limitSeconds: 10,
+    peakMB: last.peakMB,
+    limitMB: 1024,
+    found: last.found,
+    scanSeconds10000: first.seconds,
+    growth10000To100000: round(last.seconds / first.seconds, 1),
+    editLimitMs: 1000,
+    ...edits,
+    backtrackingPattern10000CharactersMs: round(long!, 1),
+    growth1000To10000Characters: round(long! / short!, 1),
+    explodingRefusedMs: round(refusedMs),
+    explodingLimitMs: 1000,
+  }),
+)

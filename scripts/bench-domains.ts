@@ -37,28 +37,84 @@ try {
   await migrate(db.sequelize)
   const createdAt = new Date()
   await db.Organisation.create({ name: 'Bench', timeZone: 'UTC', createdAt })
-  await db.Domain.bulkCreate(Array.from({ length: DOMAINS }, (_, index) => ({ host: `d${index}.many.example`, standing: 'open' as const, createdAt, updatedAt: createdAt })))
+  await db.Domain.bulkCreate(
+    Array.from({ length: DOMAINS }, (_, index) => ({
+      host: `d${index}.many.example`,
+      standing: 'open' as const,
+      createdAt,
+      updatedAt: createdAt,
+    })),
+  )
   for (let made = 0; made < LINKS; made += 2000) {
-    await db.Link.bulkCreate(Array.from({ length: 2000 }, (_, index) => made + index).map((number) => ({
-      domainId: (number % DOMAINS) + 1, slug: `s/${number}`, canonical: `s/${number}`, destination: 'https://www.example/', destinationHash: String(number), status: 302 as const, query: 'discard' as const, queryConflict: 'destination' as const,
-      title: '', note: '', owner: '', standing: 'live' as const, startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, searchText: '', visits28: number % 500, createdAt, updatedAt: createdAt,
-    })))
+    await db.Link.bulkCreate(
+      Array.from({ length: 2000 }, (_, index) => made + index).map((number) => ({
+        domainId: (number % DOMAINS) + 1,
+        slug: `s/${number}`,
+        canonical: `s/${number}`,
+        destination: 'https://www.example/',
+        destinationHash: String(number),
+        status: 302 as const,
+        query: 'discard' as const,
+        queryConflict: 'destination' as const,
+        title: '',
+        note: '',
+        owner: '',
+        standing: 'live' as const,
+        startsAt: null,
+        endsAt: null,
+        resumesAt: null,
+        endedDestination: null,
+        robots: null,
+        referrerPolicy: null,
+        searchText: '',
+        visits28: number % 500,
+        createdAt,
+        updatedAt: createdAt,
+      })),
+    )
   }
-  await db.DocketCase.bulkCreate(Array.from({ length: 300 }, (_, index) => ({
-    lane: 'domains' as const, kind: 'record-gone', caseKey: String(index).padStart(64, '0'), domainId: index + 1, linkId: null, subject: 'x', severity: 'broken' as const, headline: 'x', sentence: 'x', evidence: [], impact: index, openedAt: createdAt, seenAt: createdAt,
-  })))
+  await db.DocketCase.bulkCreate(
+    Array.from({ length: 300 }, (_, index) => ({
+      lane: 'domains' as const,
+      kind: 'record-gone',
+      caseKey: String(index).padStart(64, '0'),
+      domainId: index + 1,
+      linkId: null,
+      subject: 'x',
+      severity: 'broken' as const,
+      headline: 'x',
+      sentence: 'x',
+      evidence: [],
+      impact: index,
+      openedAt: createdAt,
+      seenAt: createdAt,
+    })),
+  )
   world.put('many.example.', ZONE)
-  const names = makeNamesContext(workerVariables.parse({
-    FIDES_DATABASE_URL: server.url, FIDES_SECRET: 'x'.repeat(32), FIDES_PUBLIC_NAME: 'links.front.example', FIDES_PUBLIC_ADDRESSES: '192.0.2.80', FIDES_CERTIFICATE_ISSUERS: 'ca.example',
-    FIDES_RESOLVERS: world.resolvers.map((resolver) => `${resolver.name}=127.0.0.1:${resolver.port}`).join(','),
-    FIDES_DETOURS: `192.0.2.53:53=127.0.0.1:${world.authorities[0]!.port},198.51.100.53:53=127.0.0.1:${world.authorities[1]!.port},192.0.2.80:80=127.0.0.1:9,192.0.2.80:443=127.0.0.1:9`,
-  }))
+  const names = makeNamesContext(
+    workerVariables.parse({
+      FIDES_DATABASE_URL: server.url,
+      FIDES_SECRET: 'x'.repeat(32),
+      FIDES_PUBLIC_NAME: 'links.front.example',
+      FIDES_PUBLIC_ADDRESSES: '192.0.2.80',
+      FIDES_CERTIFICATE_ISSUERS: 'ca.example',
+      FIDES_RESOLVERS: world.resolvers.map((resolver) => `${resolver.name}=127.0.0.1:${resolver.port}`).join(','),
+      FIDES_DETOURS: `192.0.2.53:53=127.0.0.1:${world.authorities[0]!.port},198.51.100.53:53=127.0.0.1:${world.authorities[1]!.port},192.0.2.80:80=127.0.0.1:9,192.0.2.80:443=127.0.0.1:9`,
+    }),
+  )
   let stopping = false
-  const watching = makeWatch(names, () => undefined, () => stopping)(db)
+  const watching = makeWatch(
+    names,
+    () => undefined,
+    () => stopping,
+  )(db)
   await new Promise((resolve) => setTimeout(resolve, WATCH_MS))
   stopping = true
   await watching
-  const [looked] = await db.sequelize.query<{ domains: number }>('SELECT COUNT(*) AS domains FROM domain_watch WHERE looked_at IS NOT NULL', { type: QueryTypes.SELECT })
+  const [looked] = await db.sequelize.query<{ domains: number }>(
+    'SELECT COUNT(*) AS domains FROM domain_watch WHERE looked_at IS NOT NULL',
+    { type: QueryTypes.SELECT },
+  )
 
   const times = async (work: () => Promise<unknown>) => {
     const taken: number[] = []
@@ -69,7 +125,9 @@ try {
     }
     return Number(median(taken).toFixed(1))
   }
-  await db.sequelize.query('ANALYZE TABLE link, domain, docket_case, domain_watch, domain_zone', { type: QueryTypes.SELECT })
+  await db.sequelize.query('ANALYZE TABLE link, domain, docket_case, domain_watch, domain_zone', {
+    type: QueryTypes.SELECT,
+  })
   const modelsMs = await times(() => db.Domain.findAll({ order: ['id'] }))
   const first = performance.now()
   await listDomains(db)
@@ -77,7 +135,20 @@ try {
   const listMs = await times(() => listDomains(db))
   const casesMs = await times(() => listCases(db, { state: 'open' }))
   const oneRowMs = await times(() => db.Domain.findByPk(1))
-  figures = { domains: DOMAINS, links: LINKS, listFirstMs, listMs, modelsMs, limitMs: 100, ratioToLimit: Number((listMs / 100).toFixed(2)), casesMs, oneRowMs, looksASecond: Number((Number(looked!.domains) / (WATCH_MS / 1000)).toFixed(1)), questionsASecond: 48, rssMB: Math.round(process.memoryUsage().rss / 1e6) }
+  figures = {
+    domains: DOMAINS,
+    links: LINKS,
+    listFirstMs,
+    listMs,
+    modelsMs,
+    limitMs: 100,
+    ratioToLimit: Number((listMs / 100).toFixed(2)),
+    casesMs,
+    oneRowMs,
+    looksASecond: Number((Number(looked!.domains) / (WATCH_MS / 1000)).toFixed(1)),
+    questionsASecond: 48,
+    rssMB: Math.round(process.memoryUsage().rss / 1e6),
+  }
 } finally {
   await world.stop()
   await db.sequelize.close()

@@ -41,10 +41,28 @@ try {
       const rows = Array.from({ length: Math.min(2000, size - made) }, (_, index) => made + index + 1)
       await db.Link.bulkCreate(
         rows.map((number) => ({
-          domainId: 1, slug: `stop/${number}`, canonical: `stop/${number}`, destination: `https://live.portanseltransit.example/departures?stop=${number}`, destinationHash: String(number),
-          status: number % 9 ? 302 : 301, query: 'discard', queryConflict: 'destination', title: `Stop ${number}`, note: '', owner: 'Bench', standing: 'live', startsAt: null, endsAt: null, resumesAt: null,
-          endedDestination: null, robots: null, referrerPolicy: null, searchText: `bench.example/stop/${number}\nstop ${number}\nhttps://live.portanseltransit.example/departures?stop=${number}`,
-          visits28: (number * 7919) % 5000, createdAt, updatedAt: new Date(createdAt.getTime() - number * 1000),
+          domainId: 1,
+          slug: `stop/${number}`,
+          canonical: `stop/${number}`,
+          destination: `https://live.portanseltransit.example/departures?stop=${number}`,
+          destinationHash: String(number),
+          status: number % 9 ? 302 : 301,
+          query: 'discard',
+          queryConflict: 'destination',
+          title: `Stop ${number}`,
+          note: '',
+          owner: 'Bench',
+          standing: 'live',
+          startsAt: null,
+          endsAt: null,
+          resumesAt: null,
+          endedDestination: null,
+          robots: null,
+          referrerPolicy: null,
+          searchText: `bench.example/stop/${number}\nstop ${number}\nhttps://live.portanseltransit.example/departures?stop=${number}`,
+          visits28: (number * 7919) % 5000,
+          createdAt,
+          updatedAt: new Date(createdAt.getTime() - number * 1000),
         })),
       )
       await db.LinkTag.bulkCreate(rows.map((number) => ({ linkId: number, tagId: number % 500 ? 1 : 2 })))

@@ -18,7 +18,14 @@ const COMMANDS = {
   'bench-register': { debian: ['mariadb-server'] },
   'bench-gateway': { debian: ['mariadb-server', 'wrk'] },
 }
-const PROGRAMS = { 'mariadb-server': 'mariadbd', chromium: 'chromium', wrk: 'wrk', bind9: 'named', 'bind9-utils': 'named-checkzone', 'bind9-dnsutils': 'nsupdate' }
+const PROGRAMS = {
+  'mariadb-server': 'mariadbd',
+  chromium: 'chromium',
+  wrk: 'wrk',
+  bind9: 'named',
+  'bind9-utils': 'named-checkzone',
+  'bind9-dnsutils': 'nsupdate',
+}
 const MEGABYTES_NEEDED = 1500
 
 function stop(line) {
@@ -27,28 +34,42 @@ function stop(line) {
 }
 
 const found = (program) =>
-  spawnSync('sh', ['-c', `command -v ${program}`], { env: { ...process.env, PATH: `${process.env.PATH}:/usr/sbin:/usr/local/sbin` } }).status === 0
+  spawnSync('sh', ['-c', `command -v ${program}`], {
+    env: { ...process.env, PATH: `${process.env.PATH}:/usr/sbin:/usr/local/sbin` },
+  }).status === 0
 
 function installDebian(packages) {
   const missing = packages.filter((name) => !found(PROGRAMS[name]))
   if (missing.length === 0) return
   const list = missing.join(' ')
-  if (process.getuid?.() !== 0) stop(`These Debian packages are missing: ${list}. Ask an administrator to run: apt-get install ${list}`)
+  if (process.getuid?.() !== 0)
+    stop(`These Debian packages are missing: ${list}. Ask an administrator to run: apt-get install ${list}`)
   process.stdout.write(`installing ${list} from Debian\n`)
   const environment = { ...process.env, DEBIAN_FRONTEND: 'noninteractive' }
   spawnSync('apt-get', ['update', '-qq'], { stdio: ['ignore', 'ignore', 'inherit'], env: environment })
   // Another installation on a fresh machine may hold the lock for a while.
-  const run = spawnSync('apt-get', ['install', '-y', '-qq', '-o', 'DPkg::Lock::Timeout=300', '--no-install-recommends', ...missing], { encoding: 'utf8', env: environment })
-  if (run.status !== 0) stop(`Debian could not install ${list}: ${(run.stderr || run.error?.message || '').trim().split('\n').at(-1)}`)
+  const run = spawnSync(
+    'apt-get',
+    ['install', '-y', '-qq', '-o', 'DPkg::Lock::Timeout=300', '--no-install-recommends', ...missing],
+    { encoding: 'utf8', env: environment },
+  )
+  if (run.status !== 0)
+    stop(`Debian could not install ${list}: ${(run.stderr || run.error?.message || '').trim().split('\n').at(-1)}`)
 }
 
 function installPackages() {
   const stamp = join(root, 'node_modules', '.fides-installed')
-  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).update(process.version).digest('hex')
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .update(process.version)
+    .digest('hex')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   process.stdout.write('installing packages from the lock file\n')
   // Output aside: a long installation is quiet unless it fails.
-  const run = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], { cwd: root, stdio: ['ignore', 'ignore', 'inherit'] })
+  const run = spawnSync('npm', ['ci', '--no-audit', '--no-fund', '--loglevel=error'], {
+    cwd: root,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  })
   if (run.status !== 0) stop('npm ci failed; its message stands above.')
   writeFileSync(stamp, wanted)
 }
@@ -66,12 +87,16 @@ try {
 const needed = Number(process.env.FIDES_MEGABYTES_NEEDED ?? MEGABYTES_NEEDED)
 const disk = statfsSync(data)
 const free = Math.floor((disk.bavail * disk.bsize) / 1e6)
-if (free < needed) stop(`The disk is nearly full: ${free} MB are free where the data folder is, ${needed} MB are needed.`)
+if (free < needed)
+  stop(`The disk is nearly full: ${free} MB are free where the data folder is, ${needed} MB are needed.`)
 
 installDebian(chosen.debian)
 installPackages()
 
-const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'scripts', `${command}.ts`), ...rest], { cwd: root, stdio: 'inherit' })
+const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'scripts', `${command}.ts`), ...rest], {
+  cwd: root,
+  stdio: 'inherit',
+})
 // Ctrl-C reaches the child too, as one of the same terminal; other signals are passed on.
 process.on('SIGINT', () => undefined)
 process.on('SIGTERM', () => child.kill('SIGTERM'))

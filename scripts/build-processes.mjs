@@ -2,7 +2,13 @@
 import { build } from 'esbuild'
 
 await build({
-  entryPoints: { gateway: 'gateway/main.ts', worker: 'worker/main.ts', crowd: 'standins/visitors/main.ts', names: 'standins/names/main.ts', website: 'standins/web/main.ts' },
+  entryPoints: {
+    gateway: 'gateway/main.ts',
+    worker: 'worker/main.ts',
+    crowd: 'standins/visitors/main.ts',
+    names: 'standins/names/main.ts',
+    website: 'standins/web/main.ts',
+  },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },
   bundle: true,

@@ -3,7 +3,19 @@ import { createHash } from 'node:crypto'
 import { existsSync, readdirSync, readFileSync, statSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 
-const SOURCES = ['app', 'core', 'environment', 'gateway', 'public', 'server', 'standins', 'worker', 'nuxt.config.ts', 'package-lock.json', 'scripts/build-processes.mjs']
+const SOURCES = [
+  'app',
+  'core',
+  'environment',
+  'gateway',
+  'public',
+  'server',
+  'standins',
+  'worker',
+  'nuxt.config.ts',
+  'package-lock.json',
+  'scripts/build-processes.mjs',
+]
 const STAMP = '.output/.fides-built'
 
 function* files(path: string): Generator<string> {
@@ -19,7 +31,10 @@ export function buildIfChanged(print: (line: string) => void): void {
   const now = hash.digest('hex')
   if (existsSync(STAMP) && existsSync('dist/gateway.mjs') && readFileSync(STAMP, 'utf8') === now) return
   print('building (about a minute)')
-  const run = spawnSync('npm', ['run', 'build', '--silent'], { encoding: 'utf8', env: { ...process.env, NODE_ENV: 'production' } })
+  const run = spawnSync('npm', ['run', 'build', '--silent'], {
+    encoding: 'utf8',
+    env: { ...process.env, NODE_ENV: 'production' },
+  })
   if (run.status !== 0) {
     process.stderr.write(run.stdout + run.stderr)
     throw new Error('The build failed; its messages stand above.')

@@ -21,14 +21,28 @@ const OLD_WEBSITE = '198.51.100.7'
 const NAME_SERVERS = ['192.0.2.53', '198.51.100.53'] as const
 const ISSUER = 'ca.example'
 
-const { FIDES_NAMES_PORT: base } = readEnvironment(z.object({ FIDES_NAMES_PORT: z.coerce.number('must be a port number').int().min(1024, 'must be a port from 1024 to 65000').max(65_000, 'must be a port from 1024 to 65000').default(5300) }))
+const { FIDES_NAMES_PORT: base } = readEnvironment(
+  z.object({
+    FIDES_NAMES_PORT: z.coerce
+      .number('must be a port number')
+      .int()
+      .min(1024, 'must be a port from 1024 to 65000')
+      .max(65_000, 'must be a port from 1024 to 65000')
+      .default(5300),
+  }),
+)
 const AUTHORITY_PORTS = [base, base + 1]
 const RESOLVER_PORTS = [base + 10, base + 11, base + 12, base + 13]
 const CONTROL_PORT = base + 20
 const WEBSITE_PORT = base + 30
 
 /** The ports the outside world takes. */
-export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [...AUTHORITY_PORTS, ...RESOLVER_PORTS, CONTROL_PORT, WEBSITE_PORT].map((port) => ({ port, use: 'the demo’s outside world', variable: 'FIDES_NAMES_PORT' }))
+export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
+  ...AUTHORITY_PORTS,
+  ...RESOLVER_PORTS,
+  CONTROL_PORT,
+  WEBSITE_PORT,
+].map((port) => ({ port, use: 'the demo’s outside world', variable: 'FIDES_NAMES_PORT' }))
 
 /** What the desk is told of the outside world: addresses nobody has, led to loopback. */
 export function outsideEnvironment(system: System): Record<string, string> {
@@ -36,13 +50,24 @@ export function outsideEnvironment(system: System): Record<string, string> {
   const detours = [
     `${ROOT_ADDRESS}:53=127.0.0.1:${AUTHORITY_PORTS[0]}`,
     ...NAME_SERVERS.map((address, index) => `${address}:53=127.0.0.1:${AUTHORITY_PORTS[index]}`),
-    `${GATEWAY_ADDRESSES[0]}:80=${gateway}`, `[${GATEWAY_ADDRESSES[1]}]:80=${gateway}`, `${OLD_WEBSITE}:80=127.0.0.1:${WEBSITE_PORT}`, `203.0.113.66:80=127.0.0.1:${WEBSITE_PORT}`,
+    `${GATEWAY_ADDRESSES[0]}:80=${gateway}`,
+    `[${GATEWAY_ADDRESSES[1]}]:80=${gateway}`,
+    `${OLD_WEBSITE}:80=127.0.0.1:${WEBSITE_PORT}`,
+    `203.0.113.66:80=127.0.0.1:${WEBSITE_PORT}`,
     // Nothing speaks TLS in the demo.
-    ...[...GATEWAY_ADDRESSES.slice(0, 1), OLD_WEBSITE].map((address) => `${address}:443=127.0.0.1:1`), `[${GATEWAY_ADDRESSES[1]}]:443=127.0.0.1:1`,
+    ...[...GATEWAY_ADDRESSES.slice(0, 1), OLD_WEBSITE].map((address) => `${address}:443=127.0.0.1:1`),
+    `[${GATEWAY_ADDRESSES[1]}]:443=127.0.0.1:1`,
   ]
   return {
-    FIDES_PUBLIC_NAME: GATEWAY_NAME, FIDES_PUBLIC_ADDRESSES: GATEWAY_ADDRESSES.join(','), FIDES_CERTIFICATE_ISSUERS: ISSUER, FIDES_TTL_SPEED: String(TTL_SPEED), FIDES_WATCH_SECONDS: '20',
-    FIDES_RESOLVERS: RESOLVER_PORTS.map((port, index) => `Resolver ${String.fromCharCode(65 + index)}=127.0.0.1:${port}`).join(','), FIDES_DETOURS: detours.join(','),
+    FIDES_PUBLIC_NAME: GATEWAY_NAME,
+    FIDES_PUBLIC_ADDRESSES: GATEWAY_ADDRESSES.join(','),
+    FIDES_CERTIFICATE_ISSUERS: ISSUER,
+    FIDES_TTL_SPEED: String(TTL_SPEED),
+    FIDES_WATCH_SECONDS: '20',
+    FIDES_RESOLVERS: RESOLVER_PORTS.map(
+      (port, index) => `Resolver ${String.fromCharCode(65 + index)}=127.0.0.1:${port}`,
+    ).join(','),
+    FIDES_DETOURS: detours.join(','),
   }
 }
 
@@ -52,7 +77,10 @@ const updateSecret = (system: System) => Buffer.from(system.secret('names-key'),
 /** Starts the name servers, resolvers and the old website, and waits until they answer. */
 export async function startOutside(system: System): Promise<void> {
   system.start('names', ['dist/names.mjs'], {
-    FIDES_NAMES_AUTHORITIES: AUTHORITY_PORTS.join(','), FIDES_NAMES_RESOLVERS: RESOLVER_PORTS.join(','), FIDES_NAMES_CONTROL_PORT: String(CONTROL_PORT), FIDES_TTL_SPEED: String(TTL_SPEED),
+    FIDES_NAMES_AUTHORITIES: AUTHORITY_PORTS.join(','),
+    FIDES_NAMES_RESOLVERS: RESOLVER_PORTS.join(','),
+    FIDES_NAMES_CONTROL_PORT: String(CONTROL_PORT),
+    FIDES_TTL_SPEED: String(TTL_SPEED),
     FIDES_NAMES_KEY: `${KEY_NAME}=${Buffer.from(updateSecret(system), 'base64').toString('base64url')}`,
   })
   system.start('website', ['dist/website.mjs'], { FIDES_OLD_WEBSITE_PORT: String(WEBSITE_PORT) })
@@ -70,7 +98,8 @@ export async function bringDomains(system: System, db: Database): Promise<void> 
   const key = { server: NAME_SERVERS[0], name: `${KEY_NAME}.`, secret: updateSecret(system) }
   for (const host of [HOSTS.coming, HOSTS.beside, HOSTS.cycles, HOSTS.lost]) {
     const domain = await db.Domain.findOne({ where: { host } })
-    if (domain && !(await db.UpdateKey.findByPk(domain.id))) await setUpdateKey(db, names, admin, Number(domain.id), key)
+    if (domain && !(await db.UpdateKey.findByPk(domain.id)))
+      await setUpdateKey(db, names, admin, Number(domain.id), key)
   }
   const rider = await db.Domain.findOne({ where: { host: HOSTS.coming } })
   if (!rider || (await db.DomainZone.findByPk(rider.id))) return
@@ -96,13 +125,23 @@ function zones(tokens: ReadonlyMap<string, string>): { origin: string; text: str
   const token = (host: string) => tokens.get(host) ?? 'none'
   const own = (host: string, records: string) => top(2026111501, host) + records + proof('_fides', token(host))
   return [
-    { origin: 'portanseltransit.example', text: `${top(2026100301, 'portanseltransit.example')}www     IN A     198.51.100.20\nlive    IN CNAME www\n; The front of the short addresses.\nlinks   IN A     ${GATEWAY_ADDRESSES[0]}\n        IN AAAA  ${GATEWAY_ADDRESSES[1]}\n` },
+    {
+      origin: 'portanseltransit.example',
+      text: `${top(2026100301, 'portanseltransit.example')}www     IN A     198.51.100.20\nlive    IN CNAME www\n; The front of the short addresses.\nlinks   IN A     ${GATEWAY_ADDRESSES[0]}\n        IN AAAA  ${GATEWAY_ADDRESSES[1]}\n`,
+    },
     { origin: 'ca.example', text: top(1, 'ca.example') },
     { origin: 'ansl.example', text: own('ansl.example', `${pointing}        IN CAA   0 issue "${ISSUER}"\n`) },
     // The website's people let another issuer in and forgot the short addresses beside it.
-    { origin: 'portansel.example', text: `${top(2026112001, 'portansel.example')}@       IN A     198.51.100.20\n        IN MX    10 mail\n        IN CAA   0 issue "other-ca.example"\nmail    IN A     198.51.100.25\nwww     IN CNAME @\ngo      IN CNAME ${GATEWAY_NAME}.\n${proof('_fides.go', token(HOSTS.beside))}` },
+    {
+      origin: 'portansel.example',
+      text: `${top(2026112001, 'portansel.example')}@       IN A     198.51.100.20\n        IN MX    10 mail\n        IN CAA   0 issue "other-ca.example"\nmail    IN A     198.51.100.25\nwww     IN CNAME @\ngo      IN CNAME ${GATEWAY_NAME}.\n${proof('_fides.go', token(HOSTS.beside))}`,
+    },
     { origin: 'rider.example', text: RIDER },
-    { origin: 'ferries.example', text: own('ferries.example', pointing), behind: own('ferries.example', `@       IN A     203.0.113.66\n`) },
+    {
+      origin: 'ferries.example',
+      text: own('ferries.example', pointing),
+      behind: own('ferries.example', `@       IN A     203.0.113.66\n`),
+    },
     { origin: 'cycles.example', text: own('cycles.example', '@       IN A     203.0.113.66\n') },
     { origin: 'lost.example', text: own('lost.example', 'www     IN CNAME @\n') },
   ]
@@ -120,13 +159,18 @@ panel._domainkey IN TXT "v=DKIM1; k=rsa; p=MIIBIjANBgkqhkiG9w0BAQEFAAOCAQ8A"
 
 async function tellSwitchboard(method: string, path: string, body: string): Promise<void> {
   const response = await fetch(`http://127.0.0.1:${CONTROL_PORT}${path}`, { method, body })
-  if (!response.ok) throw new Error(`the stand-in names answered ${response.status} to ${path}: ${await response.text()}`)
+  if (!response.ok)
+    throw new Error(`the stand-in names answered ${response.status} to ${path}: ${await response.text()}`)
 }
 
 /** Lays the zones out, as our own pushes left those we pushed to, and has the resolvers hold what the old website's visitors asked for. */
 export async function layOutZones(db: Database): Promise<void> {
   const domains = await db.Domain.findAll()
-  const pushed = new Map((await db.DomainZone.findAll()).filter((zone) => zone.pushedText !== null).map((zone) => [zone.origin.slice(0, -1), zone.pushedText!.toString('latin1')]))
+  const pushed = new Map(
+    (await db.DomainZone.findAll())
+      .filter((zone) => zone.pushedText !== null)
+      .map((zone) => [zone.origin.slice(0, -1), zone.pushedText!.toString('latin1')]),
+  )
   for (const { origin, text, behind } of zones(new Map(domains.map((domain) => [domain.host, domain.proofToken])))) {
     await tellSwitchboard('PUT', `/authorities/1/zones/${origin}`, pushed.get(origin) ?? text)
     if (behind && !pushed.has(origin)) await tellSwitchboard('PUT', `/authorities/2/zones/${origin}`, behind)
@@ -134,5 +178,10 @@ export async function layOutZones(db: Database): Promise<void> {
   // Two resolvers keep answers for a shorter time than they may, and nobody asked the first one lately.
   await tellSwitchboard('PUT', '/resolvers/3/faults', JSON.stringify({ cap: 1800 }))
   await tellSwitchboard('PUT', '/resolvers/4/faults', JSON.stringify({ cap: 600 }))
-  if (!pushed.has('rider.example')) await tellSwitchboard('POST', '/prime', JSON.stringify({ hosts: ['rider.example'], types: ['A', 'AAAA'], resolvers: [2, 3, 4] }))
+  if (!pushed.has('rider.example'))
+    await tellSwitchboard(
+      'POST',
+      '/prime',
+      JSON.stringify({ hosts: ['rider.example'], types: ['A', 'AAAA'], resolvers: [2, 3, 4] }),
+    )
 }

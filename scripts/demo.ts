@@ -27,7 +27,10 @@ await runCommand(system, async () => {
     .concat(RULED_ADDRESSES.map(([host, slug, weight]) => ({ host, slug, weight, madeAgo: 200 })))
   if (await writeDemo(db)) print('database: Port Ansel Transit is laid out, with 1,200 links')
   // A batch of a day counts once, so an interrupted filling goes on where it stopped.
-  const [marks] = await db.sequelize.query<{ days: number }>("SELECT COUNT(*) AS days FROM visit_batch WHERE batch_key LIKE 'past-%'", { type: QueryTypes.SELECT })
+  const [marks] = await db.sequelize.query<{ days: number }>(
+    "SELECT COUNT(*) AS days FROM visit_batch WHERE batch_key LIKE 'past-%'",
+    { type: QueryTypes.SELECT },
+  )
   if (Number(marks?.days) <= PAST_DAYS) {
     print(`database: filling ${PAST_DAYS} days of past visits`)
     const stored = await fillPastVisits(system.databaseUrl, posters, PAST_DAYS)

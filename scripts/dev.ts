@@ -10,5 +10,16 @@ await runCommand(system, async () => {
   await writeDemo(await system.startDatabase())
   system.start('gateway', ['--import', 'tsx', '--watch-path=gateway', '--watch-path=core', 'gateway/main.ts'])
   system.start('worker', ['--import', 'tsx', 'worker/main.ts'])
-  system.start('admin', ['node_modules/nuxt/bin/nuxt.mjs', 'dev', '--port', String(system.settings.FIDES_ADMIN_PORT), '--host', system.settings.FIDES_ADMIN_HOST], { NODE_ENV: 'development' })
+  system.start(
+    'admin',
+    [
+      'node_modules/nuxt/bin/nuxt.mjs',
+      'dev',
+      '--port',
+      String(system.settings.FIDES_ADMIN_PORT),
+      '--host',
+      system.settings.FIDES_ADMIN_HOST,
+    ],
+    { NODE_ENV: 'development' },
+  )
 })

@@ -8,7 +8,11 @@ const runs = []
 for (const [from, to] of [...common].sort((a, b) => a[0] - b[0])) {
   const delta = to - from
   const last = runs.at(-1)
-  if (last && last.delta === delta && (last.to + last.step === from || (last.to === last.from && from - last.from <= 2))) {
+  if (
+    last &&
+    last.delta === delta &&
+    (last.to + last.step === from || (last.to === last.from && from - last.from <= 2))
+  ) {
     if (last.to === last.from) last.step = from - last.from
     last.to = from
   } else runs.push({ from, to: from, step: 1, delta })

@@ -35,9 +35,21 @@ export async function startMariaDb(folder: string, port: number): Promise<Privat
   const server = spawn(
     'mariadbd',
     [
-      '--no-defaults', ...ROOT_FLAG, `--datadir=${data}`, '--bind-address=127.0.0.1', `--port=${port}`, `--socket=${socket}`,
-      `--pid-file=${join(home, 'server.pid')}`, `--log-error=${errors}`, '--character-set-server=utf8mb4', '--default-time-zone=+00:00',
-      '--skip-name-resolve', '--skip-log-bin', '--innodb-buffer-pool-size=256M', '--max-allowed-packet=64M', '--performance-schema=off',
+      '--no-defaults',
+      ...ROOT_FLAG,
+      `--datadir=${data}`,
+      '--bind-address=127.0.0.1',
+      `--port=${port}`,
+      `--socket=${socket}`,
+      `--pid-file=${join(home, 'server.pid')}`,
+      `--log-error=${errors}`,
+      '--character-set-server=utf8mb4',
+      '--default-time-zone=+00:00',
+      '--skip-name-resolve',
+      '--skip-log-bin',
+      '--innodb-buffer-pool-size=256M',
+      '--max-allowed-packet=64M',
+      '--performance-schema=off',
     ],
     // Its own process group: Ctrl-C in a terminal is for the start script, which ends the server last.
     { stdio: 'ignore', env: { ...process.env, PATH }, detached: true },
@@ -61,11 +73,24 @@ async function signal(server: ChildProcess, ended: Promise<void>, name: NodeJS.S
 function makeData(home: string, data: string): void {
   const partial = `${data}.partial`
   rmSync(partial, { recursive: true, force: true })
-  const made = spawnSync('mariadb-install-db', ['--no-defaults', ...ROOT_FLAG, `--datadir=${partial}`, '--auth-root-authentication-method=normal', '--skip-test-db'], {
-    encoding: 'utf8',
-    env: { ...process.env, PATH },
-  })
-  if (made.status !== 0) throw new Error(`MariaDB’s data folder could not be made: ${(made.stderr || made.error?.message || '').trim().split('\n').at(-1)}`)
+  const made = spawnSync(
+    'mariadb-install-db',
+    [
+      '--no-defaults',
+      ...ROOT_FLAG,
+      `--datadir=${partial}`,
+      '--auth-root-authentication-method=normal',
+      '--skip-test-db',
+    ],
+    {
+      encoding: 'utf8',
+      env: { ...process.env, PATH },
+    },
+  )
+  if (made.status !== 0)
+    throw new Error(
+      `MariaDB’s data folder could not be made: ${(made.stderr || made.error?.message || '').trim().split('\n').at(-1)}`,
+    )
   rmSync(join(home, 'passwords.json'), { force: true })
   renameSync(partial, data)
 }
@@ -78,31 +103,48 @@ interface Passwords {
 function readPasswords(home: string): Passwords {
   const file = join(home, 'passwords.json')
   if (!existsSync(file)) {
-    writeFileSync(file, JSON.stringify({ root: randomBytes(18).toString('hex'), fides: randomBytes(18).toString('hex') }), { mode: 0o600 })
+    writeFileSync(
+      file,
+      JSON.stringify({ root: randomBytes(18).toString('hex'), fides: randomBytes(18).toString('hex') }),
+      { mode: 0o600 },
+    )
   }
   return JSON.parse(readFileSync(file, 'utf8')) as Passwords
 }
 
-async function untilReady(server: ChildProcess, socketPath: string, passwords: Passwords, errors: string): Promise<void> {
+async function untilReady(
+  server: ChildProcess,
+  socketPath: string,
+  passwords: Passwords,
+  errors: string,
+): Promise<void> {
   const give = Date.now() + START_MS
   for (;;) {
     if (server.exitCode !== null) throw new Error(`MariaDB ended while starting: ${lastError(errors)}`)
     try {
       return await secure(socketPath, passwords)
     } catch (error) {
-      if (Date.now() > give) throw new Error(`MariaDB did not answer within ${START_MS / 1000} s: ${(error as Error).message}`)
+      if (Date.now() > give)
+        throw new Error(`MariaDB did not answer within ${START_MS / 1000} s: ${(error as Error).message}`)
       await new Promise((done) => setTimeout(done, 100))
     }
   }
 }
 
 const lastError = (file: string) =>
-  (existsSync(file) ? readFileSync(file, 'utf8') : '').split('\n').filter((line) => line.includes('[ERROR]')).at(-1)?.replace(/^.*\[ERROR\] /, '') ?? 'it left no message'
+  (existsSync(file) ? readFileSync(file, 'utf8') : '')
+    .split('\n')
+    .filter((line) => line.includes('[ERROR]'))
+    .at(-1)
+    ?.replace(/^.*\[ERROR\] /, '') ?? 'it left no message'
 
 /** Sets root's password, leaves root no way in but the socket, makes the database and its user. */
 async function secure(socketPath: string, passwords: Passwords): Promise<void> {
-  const open = (password?: string) => mariadb.createConnection({ socketPath, user: 'root', password, connectTimeout: 2000 })
-  const connection = await open(passwords.root).catch((error: { errno?: number }) => (error.errno === 1045 ? open() : Promise.reject(error)))
+  const open = (password?: string) =>
+    mariadb.createConnection({ socketPath, user: 'root', password, connectTimeout: 2000 })
+  const connection = await open(passwords.root).catch((error: { errno?: number }) =>
+    error.errno === 1045 ? open() : Promise.reject(error),
+  )
   try {
     await connection.query(`DELETE FROM mysql.global_priv WHERE User = 'root' AND Host <> 'localhost'`)
     await connection.query(`DELETE FROM mysql.global_priv WHERE User = ''`)

@@ -19,7 +19,12 @@ const USUAL_DAY = 1250
  * Fills past days with the crowd's visits: each request is answered by the table, observed as the gateway observes,
  * and stored through the same batches. Returns how many requests were stored.
  */
-export async function fillPastVisits(databaseUrl: string, posters: readonly Poster[], days: number, now = Date.now()): Promise<number> {
+export async function fillPastVisits(
+  databaseUrl: string,
+  posters: readonly Poster[],
+  days: number,
+  now = Date.now(),
+): Promise<number> {
   const connection = await mariadb.createConnection(connectionConfig(databaseUrl))
   try {
     const links: LinkRow[] = []
@@ -35,7 +40,9 @@ export async function fillPastVisits(databaseUrl: string, posters: readonly Post
       // One secret a day, as the gateway has it, thrown away with the day.
       const secret = randomBytes(32)
       const observe = createObserver({ secretAt: () => secret, countryOf: () => '', trustedProxies: new BlockList() })
-      const moments = Array.from({ length: crowd.sizeOfDay(dayStart, USUAL_DAY) }, () => crowd.momentOfDay(dayStart)).filter((at) => at < now).sort((a, b) => a - b)
+      const moments = Array.from({ length: crowd.sizeOfDay(dayStart, USUAL_DAY) }, () => crowd.momentOfDay(dayStart))
+        .filter((at) => at < now)
+        .sort((a, b) => a - b)
       const events: VisitEvent[] = []
       for (const at of moments) {
         const asked = crowd.request(at, ago)

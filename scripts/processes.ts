@@ -19,7 +19,11 @@ export function startNode(
   ended: (name: string, code: number | null) => void,
 ): Running {
   // A process group of its own: Ctrl-C in the terminal is for the start command, which stops all in order.
-  const child = spawn(process.execPath, args, { env: { ...process.env, ...environment }, stdio: ['ignore', 'pipe', 'pipe'], detached: true })
+  const child = spawn(process.execPath, args, {
+    env: { ...process.env, ...environment },
+    stdio: ['ignore', 'pipe', 'pipe'],
+    detached: true,
+  })
   for (const stream of [child.stdout!, child.stderr!]) {
     let rest = ''
     stream.setEncoding('utf8').on('data', (text: string) => {
@@ -50,7 +54,11 @@ export function startNode(
 }
 
 /** Waits until an address answers at all, or as `good` asks. */
-export async function untilAnswers(url: string, patienceMs = 60_000, good: (response: Response) => boolean | Promise<boolean> = () => true): Promise<void> {
+export async function untilAnswers(
+  url: string,
+  patienceMs = 60_000,
+  good: (response: Response) => boolean | Promise<boolean> = () => true,
+): Promise<void> {
   const give = Date.now() + patienceMs
   for (;;) {
     try {

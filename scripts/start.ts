@@ -10,7 +10,9 @@ await runCommand(system, async () => {
   await system.checkPorts()
   buildIfChanged(print)
   const db = await system.startDatabase()
-  await db.sequelize.query("INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))")
+  await db.sequelize.query(
+    "INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))",
+  )
   await system.startApplication({ NUXT_SESSION_COOKIE_SECURE: process.env.NUXT_SESSION_COOKIE_SECURE ?? 'true' })
   print(`Fides is ready: the desk at ${system.adminAddress}, the gateway at ${system.gatewayAddress}.`)
   const ticket = await makeSetupTicket(db)

@@ -9,7 +9,13 @@ import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { requirePorts } from './ports'
 import { startNode, untilAnswers, type Running } from './processes'
 
-const port = (fallback: number) => z.coerce.number('must be a port number').int().min(1, 'must be a port from 1 to 65535').max(65_535, 'must be a port from 1 to 65535').default(fallback)
+const port = (fallback: number) =>
+  z.coerce
+    .number('must be a port number')
+    .int()
+    .min(1, 'must be a port from 1 to 65535')
+    .max(65_535, 'must be a port from 1 to 65535')
+    .default(fallback)
 
 const variables = z.object({
   FIDES_DATA: z.string().default('.data'),
@@ -58,8 +64,14 @@ export class System {
       ...more,
       { port: settings.FIDES_ADMIN_PORT, use: 'the desk', variable: 'FIDES_ADMIN_PORT' },
       { port: settings.FIDES_GATEWAY_PORT, use: 'the gateway', variable: 'FIDES_GATEWAY_PORT' },
-      { port: settings.FIDES_GATEWAY_CONTROL_PORT, use: 'the gateway’s control', variable: 'FIDES_GATEWAY_CONTROL_PORT' },
-      ...(settings.FIDES_DATABASE_URL ? [] : [{ port: settings.FIDES_DATABASE_PORT, use: 'MariaDB', variable: 'FIDES_DATABASE_PORT' }]),
+      {
+        port: settings.FIDES_GATEWAY_CONTROL_PORT,
+        use: 'the gateway’s control',
+        variable: 'FIDES_GATEWAY_CONTROL_PORT',
+      },
+      ...(settings.FIDES_DATABASE_URL
+        ? []
+        : [{ port: settings.FIDES_DATABASE_PORT, use: 'MariaDB', variable: 'FIDES_DATABASE_PORT' }]),
     ])
   }
 
@@ -104,11 +116,17 @@ export class System {
 
   /** Starts one process; the whole system stops when it ends by itself. */
   start(name: string, args: string[], more: Record<string, string> = {}): Running {
-    const running = startNode(name, args, this.environment(more), (line) => this.print(line.startsWith(name) ? line : `${name}: ${line}`), (ended, code) => {
-      if (this.stopping) return
-      this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
-      void this.stop().then(() => process.exit(1))
-    })
+    const running = startNode(
+      name,
+      args,
+      this.environment(more),
+      (line) => this.print(line.startsWith(name) ? line : `${name}: ${line}`),
+      (ended, code) => {
+        if (this.stopping) return
+        this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
+        void this.stop().then(() => process.exit(1))
+      },
+    )
     this.processes.push(running)
     return running
   }
@@ -119,7 +137,11 @@ export class System {
     this.start('worker', ['dist/worker.mjs'], more)
     this.start('admin', ['.output/server/index.mjs'], more)
     await untilAnswers(`http://127.0.0.1:${this.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
-    await untilAnswers(`${this.adminAddress}/api/v1/health`, 60_000, async (response) => ((await response.json()) as { status: string }).status === 'ok')
+    await untilAnswers(
+      `${this.adminAddress}/api/v1/health`,
+      60_000,
+      async (response) => ((await response.json()) as { status: string }).status === 'ok',
+    )
   }
 
   /** Ends the private database as a crash would, and goes on with `next` once it is started again. */

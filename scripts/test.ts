@@ -13,7 +13,10 @@ const RESULTS = 'test-results'
 
 function run(command: string, args: string[]): Promise<number> {
   return new Promise((resolve) => {
-    const child = spawn(command, args, { stdio: ['ignore', 'inherit', 'inherit'], env: { ...process.env, FORCE_COLOR: '0' } })
+    const child = spawn(command, args, {
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, FORCE_COLOR: '0' },
+    })
     child.on('error', () => resolve(127))
     child.on('exit', (code) => resolve(code ?? 1))
   })
@@ -28,7 +31,12 @@ async function whole(name: string, command: string, args: string[]): Promise<Out
 }
 
 /** A runner that writes what it counted; one that ends badly without a count is a failure in itself. */
-async function counted(name: string, args: string[], file: string, count: (report: never) => Outcome): Promise<Outcome> {
+async function counted(
+  name: string,
+  args: string[],
+  file: string,
+  count: (report: never) => Outcome,
+): Promise<Outcome> {
   print(`\n— ${name}`)
   rmSync(file, { force: true })
   const code = await run('npx', args)
@@ -42,18 +50,33 @@ const outcomes: Outcome[] = []
 try {
   buildIfChanged(print)
   // Neither uses a second core for long.
-  outcomes.push(...(await Promise.all([whole('lint', 'npx', ['eslint', '.', '--max-warnings', '0']), whole('types', 'npx', ['nuxt', 'typecheck'])])))
   outcomes.push(
-    await counted('unit, reference, component and system tests', ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${RESULTS}/vitest.json`], `${RESULTS}/vitest.json`, (report: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => ({
-      passed: report.numPassedTests,
-      failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
-    })),
+    ...(await Promise.all([
+      whole('lint', 'npx', ['eslint', '.', '--max-warnings', '0']),
+      whole('types', 'npx', ['nuxt', 'typecheck']),
+    ])),
   )
   outcomes.push(
-    await counted('end-to-end tests', ['playwright', 'test'], `${RESULTS}/e2e.json`, (report: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
-      passed: report.stats.expected,
-      failed: report.stats.unexpected + report.stats.flaky,
-    })),
+    await counted(
+      'unit, reference, component and system tests',
+      ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${RESULTS}/vitest.json`],
+      `${RESULTS}/vitest.json`,
+      (report: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => ({
+        passed: report.numPassedTests,
+        failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
+      }),
+    ),
+  )
+  outcomes.push(
+    await counted(
+      'end-to-end tests',
+      ['playwright', 'test'],
+      `${RESULTS}/e2e.json`,
+      (report: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
+        passed: report.stats.expected,
+        failed: report.stats.unexpected + report.stats.flaky,
+      }),
+    ),
   )
 } catch (error) {
   process.stderr.write(`${(error as Error).message}\n`)

@@ -15,6 +15,9 @@ export const JOBS: readonly Job[] = [
   {
     kind: 'forget-batch-keys',
     everySeconds: 86_400,
-    run: (db) => db.sequelize.query('DELETE FROM visit_batch WHERE received_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? DAY)', { replacements: [BATCH_KEY_DAYS] }),
+    run: (db) =>
+      db.sequelize.query('DELETE FROM visit_batch WHERE received_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? DAY)', {
+        replacements: [BATCH_KEY_DAYS],
+      }),
   },
 ]

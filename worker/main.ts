@@ -53,7 +53,9 @@ async function work(jobs: readonly Job[]): Promise<void> {
         log(`ready: ${jobs.map((job) => job.kind).join(', ')}`)
       }
       if (Date.now() - signed >= SIGN_MS) {
-        await db.sequelize.query("INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)")
+        await db.sequelize.query(
+          "INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)",
+        )
         signed = Date.now()
       }
       while (!stopping && (await runDueJob(db, jobs, name)) !== undefined);

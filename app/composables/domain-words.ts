@@ -1,7 +1,10 @@
 import type { Domain, ObservationsTold } from '~~/core/schemas'
 
 /** A domain's standing as people read it, with the mark it takes. */
-export const STANDING_WORDS: Record<Domain['standing'], { word: string; mark: 'sound' | 'doubtful' | 'broken' | 'idle' }> = {
+export const STANDING_WORDS: Record<
+  Domain['standing'],
+  { word: string; mark: 'sound' | 'doubtful' | 'broken' | 'idle' }
+> = {
   'not-proved': { word: 'Not proved', mark: 'idle' },
   proved: { word: 'Proved', mark: 'doubtful' },
   spreading: { word: 'Spreading', mark: 'doubtful' },
@@ -20,7 +23,14 @@ export function span(milliseconds: number): string {
 /** What one server said of one set, in few words. */
 export function said(item: ObservationsTold['items'][number] | undefined): string {
   if (!item) return 'not asked'
-  return { answered: item.data.join(', '), none: 'none', lame: 'knows nothing of the zone', refused: 'refuses', failed: 'fails', silent: 'no answer' }[item.status]
+  return {
+    answered: item.data.join(', '),
+    none: 'none',
+    lame: 'knows nothing of the zone',
+    refused: 'refuses',
+    failed: 'fails',
+    silent: 'no answer',
+  }[item.status]
 }
 
 /** How many resolvers see the new records, of those that answer. */

@@ -35,13 +35,59 @@ const ACTIONS: Record<string, string> = {
 }
 
 const FIELDS: Record<string, string> = {
-  slug: 'Slug', forwardsTo: 'Part of link', exception: 'Exception', pattern: 'Pattern', syntax: 'Written as', position: 'Place', queryMode: 'Query asked', queryText: 'Parameters', except: 'Leaves alone', placement: 'Placement',
-  mendPunctuation: 'Mends punctuation', mendCapitals: 'Mends capitals', mendLookAlikes: 'Mends look-alikes', slugRules: 'Slug rules',
-  destination: 'Destination', status: 'Redirect', query: 'Query', queryConflict: 'Query clash', title: 'Title', note: 'Note', owner: 'Owner',
-  standing: 'Standing', startsAt: 'Start', endsAt: 'End', resumesAt: 'Resumes', endedDestination: 'When ended', robots: 'Robots',
-  referrerPolicy: 'Referrer', tags: 'Tags', permanenceSeconds: 'Permanence', rootDestination: 'Root', notFoundDestination: 'Not found',
-  capitalsMatter: 'Capitals matter', trailingSlashMatters: 'Slash matters', defaultStatus: 'Usual redirect', appSchemes: 'App schemes', role: 'Role', records: 'Records', origin: 'Zone', source: 'Source', toldBy: 'Told by', server: 'Server', state: 'State', setAsideUntil: 'Until',
-  registrar: 'Registrar', expiresOn: 'Runs out', firstYearPrice: 'First year', yearlyPrice: 'Each year', currency: 'Currency', privacy: 'Privacy', active: 'Active', name: 'Name', scope: 'Scope',
+  slug: 'Slug',
+  forwardsTo: 'Part of link',
+  exception: 'Exception',
+  pattern: 'Pattern',
+  syntax: 'Written as',
+  position: 'Place',
+  queryMode: 'Query asked',
+  queryText: 'Parameters',
+  except: 'Leaves alone',
+  placement: 'Placement',
+  mendPunctuation: 'Mends punctuation',
+  mendCapitals: 'Mends capitals',
+  mendLookAlikes: 'Mends look-alikes',
+  slugRules: 'Slug rules',
+  destination: 'Destination',
+  status: 'Redirect',
+  query: 'Query',
+  queryConflict: 'Query clash',
+  title: 'Title',
+  note: 'Note',
+  owner: 'Owner',
+  standing: 'Standing',
+  startsAt: 'Start',
+  endsAt: 'End',
+  resumesAt: 'Resumes',
+  endedDestination: 'When ended',
+  robots: 'Robots',
+  referrerPolicy: 'Referrer',
+  tags: 'Tags',
+  permanenceSeconds: 'Permanence',
+  rootDestination: 'Root',
+  notFoundDestination: 'Not found',
+  capitalsMatter: 'Capitals matter',
+  trailingSlashMatters: 'Slash matters',
+  defaultStatus: 'Usual redirect',
+  appSchemes: 'App schemes',
+  role: 'Role',
+  records: 'Records',
+  origin: 'Zone',
+  source: 'Source',
+  toldBy: 'Told by',
+  server: 'Server',
+  state: 'State',
+  setAsideUntil: 'Until',
+  registrar: 'Registrar',
+  expiresOn: 'Runs out',
+  firstYearPrice: 'First year',
+  yearlyPrice: 'Each year',
+  currency: 'Currency',
+  privacy: 'Privacy',
+  active: 'Active',
+  name: 'Name',
+  scope: 'Scope',
 }
 
 /** What an entry did, in two or three words before its subject. */
@@ -51,28 +97,65 @@ export function sentenceOf(entry: LedgerEntry): string {
 }
 
 const RULE_FIELDS: Record<string, string> = {
-  alphabet: 'alphabet', ownAlphabet: 'characters', separators: 'separators', otherScripts: 'other scripts', minLength: 'at least', maxLength: 'at most', depth: 'parts', prefixes: 'families', reserved: 'reserved', blocked: 'blocked', randomLength: 'random length',
+  alphabet: 'alphabet',
+  ownAlphabet: 'characters',
+  separators: 'separators',
+  otherScripts: 'other scripts',
+  minLength: 'at least',
+  maxLength: 'at most',
+  depth: 'parts',
+  prefixes: 'families',
+  reserved: 'reserved',
+  blocked: 'blocked',
+  randomLength: 'random length',
 }
 
 /** What of the slug rules changed, told on both sides; long lists by their length. */
 function showRules(rules: Record<string, unknown>, other: Record<string, unknown>): string {
-  return Object.keys(RULE_FIELDS).filter((key) => JSON.stringify(rules[key]) !== JSON.stringify(other[key]) && rules[key] !== undefined)
-    .map((key) => `${RULE_FIELDS[key]} ${Array.isArray(rules[key]) && (rules[key] as string[]).length > 5 ? `${(rules[key] as string[]).length} entries` : show(rules[key]) || 'none'}`).join('; ')
+  return Object.keys(RULE_FIELDS)
+    .filter((key) => JSON.stringify(rules[key]) !== JSON.stringify(other[key]) && rules[key] !== undefined)
+    .map(
+      (key) =>
+        `${RULE_FIELDS[key]} ${Array.isArray(rules[key]) && (rules[key] as string[]).length > 5 ? `${(rules[key] as string[]).length} entries` : show(rules[key]) || 'none'}`,
+    )
+    .join('; ')
 }
 
 const show = (value: unknown): string =>
-  value === null || value === undefined ? '' : Array.isArray(value) ? value.join(', ') : typeof value === 'boolean' ? (value ? 'yes' : 'no') : String(value)
+  value === null || value === undefined
+    ? ''
+    : Array.isArray(value)
+      ? value.join(', ')
+      : typeof value === 'boolean'
+        ? value
+          ? 'yes'
+          : 'no'
+        : String(value)
 
 /** The fields an entry changed, as people call them, before and after. A making shows where it leads only. */
 export function changedFields(entry: LedgerEntry): { name: string; before: string; after: string }[] {
   const { before, after } = entry
   if (before === null || after === null) {
     const destination = (after ?? before)?.destination
-    return destination === undefined ? [] : [{ name: FIELDS.destination!, before: after ? '' : show(destination), after: after ? show(destination) : '' }]
+    return destination === undefined
+      ? []
+      : [{ name: FIELDS.destination!, before: after ? '' : show(destination), after: after ? show(destination) : '' }]
   }
   return Object.keys(FIELDS)
     .filter((key) => JSON.stringify(before[key]) !== JSON.stringify(after[key]))
-    .map((key) => (key === 'slugRules'
-      ? { name: FIELDS[key]!, before: showRules((before[key] ?? {}) as Record<string, unknown>, (after[key] ?? {}) as Record<string, unknown>), after: showRules((after[key] ?? {}) as Record<string, unknown>, (before[key] ?? {}) as Record<string, unknown>) }
-      : { name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) }))
+    .map((key) =>
+      key === 'slugRules'
+        ? {
+            name: FIELDS[key]!,
+            before: showRules(
+              (before[key] ?? {}) as Record<string, unknown>,
+              (after[key] ?? {}) as Record<string, unknown>,
+            ),
+            after: showRules(
+              (after[key] ?? {}) as Record<string, unknown>,
+              (before[key] ?? {}) as Record<string, unknown>,
+            ),
+          }
+        : { name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) },
+    )
 }

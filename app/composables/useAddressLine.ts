@@ -43,19 +43,47 @@ export function useAddressLine() {
     if (mine.signal.aborted) return
     const isLong = /^https?:\/\//i.test(destination) && !own
     if (own) {
-      found.push({ key: 'trace', what: 'Trace', address: typed, take: () => navigateTo({ path: '/trace', query: { address: typed } }) })
+      found.push({
+        key: 'trace',
+        what: 'Trace',
+        address: typed,
+        take: () => navigateTo({ path: '/trace', query: { address: typed } }),
+      })
     }
     if (isLong) {
-      if (session.may('editor')) found.push({ key: 'new', what: 'New link to', address: destination, take: () => newLink.start({ destination }) })
-      found.push({ key: 'elsewhere', what: 'Trace', address: typed, take: () => navigateTo({ path: '/trace', query: { address: typed } }) })
+      if (session.may('editor'))
+        found.push({
+          key: 'new',
+          what: 'New link to',
+          address: destination,
+          take: () => newLink.start({ destination }),
+        })
+      found.push({
+        key: 'elsewhere',
+        what: 'Trace',
+        address: typed,
+        take: () => navigateTo({ path: '/trace', query: { address: typed } }),
+      })
     }
     // A search sees the slug without the scheme; a long address is looked up as a destination.
     const q = typed.replace(/^https?:\/\//i, '').replace(/^\//, '')
     const query = isLong ? { destination, limit: MOST_LINKS } : { q, limit: MOST_LINKS }
-    const links = await callApi<{ items: Link[] }>('/links', { query, signal: mine.signal }).catch(() => ({ items: [] }))
+    const links = await callApi<{ items: Link[] }>('/links', { query, signal: mine.signal }).catch(() => ({
+      items: [],
+    }))
     if (mine.signal.aborted) return
-    const open = links.items.map((link): Choice => ({ key: `link-${link.id}`, what: 'Open link', address: link.address, take: () => navigateTo(`/links/${link.id}`) }))
-    const search: Choice = { key: 'search', what: 'Search register', address: q, take: () => navigateTo({ path: '/register', query: { q } }) }
+    const open = links.items.map((link): Choice => ({
+      key: `link-${link.id}`,
+      what: 'Open link',
+      address: link.address,
+      take: () => navigateTo(`/links/${link.id}`),
+    }))
+    const search: Choice = {
+      key: 'search',
+      what: 'Search register',
+      address: q,
+      take: () => navigateTo({ path: '/register', query: { q } }),
+    }
     choices.value = isLong ? [...found, ...open] : own ? [...found, ...open, search] : [search, ...open]
   }
 

@@ -45,9 +45,13 @@ export async function callApi<Answer>(path: string, options: Options = {}): Prom
     })
   } catch (error) {
     if (rest.signal?.aborted) throw error
-    const problem = error instanceof FetchError && error.data && typeof error.data === 'object' ? (error.data as ProblemDetails) : UNREACHABLE
+    const problem =
+      error instanceof FetchError && error.data && typeof error.data === 'object'
+        ? (error.data as ProblemDetails)
+        : UNREACHABLE
     const here = useRoute()
-    if (problem.status === 401 && path !== '/session' && here.path !== '/sign-in') await navigateTo({ path: '/sign-in', query: { to: here.fullPath } })
+    if (problem.status === 401 && path !== '/session' && here.path !== '/sign-in')
+      await navigateTo({ path: '/sign-in', query: { to: here.fullPath } })
     throw new ApiProblem(problem)
   }
 }

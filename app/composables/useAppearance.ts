@@ -9,7 +9,9 @@ export function useAppearance() {
   const appearance = useLocalStorage<Appearance>('fides-appearance', 'system')
   const theme = useTheme()
   const prefersDark = usePreferredDark()
-  const shown = computed(() => (appearance.value === 'system' ? (prefersDark.value ? 'dark' : 'light') : appearance.value))
+  const shown = computed(() =>
+    appearance.value === 'system' ? (prefersDark.value ? 'dark' : 'light') : appearance.value,
+  )
   watchEffect(() => theme.change(shown.value))
   return { appearance, shown }
 }

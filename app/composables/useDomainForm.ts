@@ -9,7 +9,9 @@ export function useDomainForm<Key extends keyof Domain>(keys: readonly Key[]) {
   const base = ref(pick(store.domain!)) as { value: Pick<Domain, Key> }
   const faults = ref<Record<string, string>>({})
   const busy = ref(false)
-  const changed = computed(() => keys.filter((key) => JSON.stringify(typed.value[key]) !== JSON.stringify(base.value[key])))
+  const changed = computed(() =>
+    keys.filter((key) => JSON.stringify(typed.value[key]) !== JSON.stringify(base.value[key])),
+  )
 
   function pick(domain: Domain): Pick<Domain, Key> {
     return Object.fromEntries(keys.map((key) => [key, domain[key]])) as Pick<Domain, Key>
@@ -18,7 +20,9 @@ export function useDomainForm<Key extends keyof Domain>(keys: readonly Key[]) {
     busy.value = true
     faults.value = {}
     try {
-      const saved = await store.save(Object.fromEntries(changed.value.map((key) => [key, typed.value[key]])) as Partial<Domain>)
+      const saved = await store.save(
+        Object.fromEntries(changed.value.map((key) => [key, typed.value[key]])) as Partial<Domain>,
+      )
       base.value = pick(saved)
       typed.value = pick(saved)
       notice.tell('Saved')
@@ -28,8 +32,15 @@ export function useDomainForm<Key extends keyof Domain>(keys: readonly Key[]) {
         const lost = changed.value.filter((key) => JSON.stringify(theirs[key]) !== JSON.stringify(base.value[key]))
         store.domain = { ...store.domain!, ...theirs }
         base.value = pick(theirs)
-        faults.value = { all: `Somebody saved this meanwhile. Yours is kept here and not saved; save again to put yours over theirs.`, ...Object.fromEntries(lost.map((key) => [key, `Saved meanwhile: ${String(theirs[key] ?? 'nothing')}`])) }
-      } else faults.value = error instanceof ApiProblem && Object.keys(error.fields).length > 0 ? error.fields : { all: (error as Error).message }
+        faults.value = {
+          all: `Somebody saved this meanwhile. Yours is kept here and not saved; save again to put yours over theirs.`,
+          ...Object.fromEntries(lost.map((key) => [key, `Saved meanwhile: ${String(theirs[key] ?? 'nothing')}`])),
+        }
+      } else
+        faults.value =
+          error instanceof ApiProblem && Object.keys(error.fields).length > 0
+            ? error.fields
+            : { all: (error as Error).message }
     } finally {
       busy.value = false
     }

@@ -40,17 +40,33 @@ export function useLinkForm() {
   function blank(): LinkFields {
     const domain = domains.domains[0]
     return {
-      domain: domain?.host ?? '', slug: '', destination: '', status: domain?.defaultStatus ?? 302, query: 'discard', queryConflict: 'destination',
-      title: '', note: '', tags: [], owner: '', startsAt: '', endsAt: '', endedDestination: '', robots: '', referrerPolicy: null,
+      domain: domain?.host ?? '',
+      slug: '',
+      destination: '',
+      status: domain?.defaultStatus ?? 302,
+      query: 'discard',
+      queryConflict: 'destination',
+      title: '',
+      note: '',
+      tags: [],
+      owner: '',
+      startsAt: '',
+      endsAt: '',
+      endedDestination: '',
+      robots: '',
+      referrerPolicy: null,
     }
   }
 
   // The form may be open before the domains are known.
-  watch(() => domains.domains.length, () => {
-    if (fields.domain !== '' || opened.value) return
-    const { domain, status } = blank()
-    Object.assign(fields, { domain, status })
-  })
+  watch(
+    () => domains.domains.length,
+    () => {
+      if (fields.domain !== '' || opened.value) return
+      const { domain, status } = blank()
+      Object.assign(fields, { domain, status })
+    },
+  )
 
   function open(link: Link | undefined, given: Partial<LinkFields> = {}) {
     opened.value = link
@@ -64,9 +80,21 @@ export function useLinkForm() {
   }
 
   const fieldsOf = (link: Link): LinkFields => ({
-    domain: link.domain, slug: link.slug, destination: link.destination, status: link.status, query: link.query, queryConflict: link.queryConflict,
-    title: link.title, note: link.note, tags: [...link.tags], owner: link.owner, startsAt: toField(link.startsAt), endsAt: toField(link.endsAt),
-    endedDestination: link.endedDestination ?? '', robots: link.robots ?? '', referrerPolicy: link.referrerPolicy,
+    domain: link.domain,
+    slug: link.slug,
+    destination: link.destination,
+    status: link.status,
+    query: link.query,
+    queryConflict: link.queryConflict,
+    title: link.title,
+    note: link.note,
+    tags: [...link.tags],
+    owner: link.owner,
+    startsAt: toField(link.startsAt),
+    endsAt: toField(link.endsAt),
+    endedDestination: link.endedDestination ?? '',
+    robots: link.robots ?? '',
+    referrerPolicy: link.referrerPolicy,
   })
 
   /** The fields as the API takes them. */
@@ -81,14 +109,22 @@ export function useLinkForm() {
   function changes(link: Link): Record<string, unknown> {
     const before = fieldsOf(link)
     const all = body()
-    return Object.fromEntries(Object.entries(all).filter(([name]) => JSON.stringify(before[name as keyof LinkFields]) !== JSON.stringify(fields[name as keyof LinkFields])))
+    return Object.fromEntries(
+      Object.entries(all).filter(
+        ([name]) =>
+          JSON.stringify(before[name as keyof LinkFields]) !== JSON.stringify(fields[name as keyof LinkFields]),
+      ),
+    )
   }
 
   /** Checks and saves; on a refusal everything typed stays, with a sentence at each field. */
   async function save(): Promise<Link | undefined> {
     faults.value = {}
     fault.value = ''
-    const sent = { ...(opened.value ? changes(opened.value) : body()), ...(reason.value.trim() && { reason: reason.value.trim() }) }
+    const sent = {
+      ...(opened.value ? changes(opened.value) : body()),
+      ...(reason.value.trim() && { reason: reason.value.trim() }),
+    }
     const checked = (opened.value ? linkPatch : linkCreate).safeParse(sent)
     if (!checked.success) {
       for (const issue of checked.error.issues) faults.value[String(issue.path[0])] ??= issue.message
@@ -96,7 +132,9 @@ export function useLinkForm() {
     }
     saving.value = true
     try {
-      return opened.value ? await store.change(opened.value.id, (meanwhile.value ?? opened.value).version, sent) : await store.create(sent)
+      return opened.value
+        ? await store.change(opened.value.id, (meanwhile.value ?? opened.value).version, sent)
+        : await store.create(sent)
     } catch (error) {
       refuse(error)
       return undefined
@@ -119,8 +157,17 @@ export function useLinkForm() {
     const theirs = fieldsOf(meanwhile.value)
     const before = fieldsOf(opened.value)
     return (Object.keys(theirs) as (keyof LinkFields)[])
-      .filter((name) => JSON.stringify(theirs[name]) !== JSON.stringify(before[name]) || JSON.stringify(fields[name]) !== JSON.stringify(before[name]))
-      .map((name) => ({ name, before: String(before[name] ?? ''), theirs: String(theirs[name] ?? ''), yours: String(fields[name] ?? '') }))
+      .filter(
+        (name) =>
+          JSON.stringify(theirs[name]) !== JSON.stringify(before[name]) ||
+          JSON.stringify(fields[name]) !== JSON.stringify(before[name]),
+      )
+      .map((name) => ({
+        name,
+        before: String(before[name] ?? ''),
+        theirs: String(theirs[name] ?? ''),
+        yours: String(fields[name] ?? ''),
+      }))
   })
 
   /** Takes the other's version as the one opened; what this form changed itself can be typed again. */

@@ -16,7 +16,8 @@ export function useMoments() {
     /** For a datetime-local field, in the organisation's zone. */
     toField: (iso: string | null): string => (iso === null ? '' : at(iso).toFormat("yyyy-MM-dd'T'HH:mm")),
     /** From a datetime-local field. */
-    fromField: (text: string): string | null => (text === '' ? null : DateTime.fromISO(text, { zone: zone() }).toUTC().toISO()),
+    fromField: (text: string): string | null =>
+      text === '' ? null : DateTime.fromISO(text, { zone: zone() }).toUTC().toISO(),
     zone,
   }
 }

@@ -4,7 +4,9 @@ import { useEventListener } from '@vueuse/core'
 export function isTyping(event: KeyboardEvent): boolean {
   const target = event.target as HTMLElement | null
   return (
-    event.ctrlKey || event.metaKey || event.altKey ||
+    event.ctrlKey ||
+    event.metaKey ||
+    event.altKey ||
     Boolean(target?.closest('input, textarea, select, [contenteditable="true"], [role="combobox"]')) ||
     document.querySelector('.v-dialog.v-overlay--active') !== null
   )

@@ -12,32 +12,39 @@ onMounted(() => domains.load())
 const mayEdit = computed(() => session.may('editor'))
 useShortcuts(
   { '/': () => line.value?.focus(), n: () => mayEdit.value && newLink.start(), '?': () => (listOpen.value = true) },
-  { d: () => navigateTo('/docket'), r: () => navigateTo('/register'), o: () => navigateTo('/domains'), l: () => navigateTo('/ledger') },
+  {
+    d: () => navigateTo('/docket'),
+    r: () => navigateTo('/register'),
+    o: () => navigateTo('/domains'),
+    l: () => navigateTo('/ledger'),
+  },
 )
 </script>
 
 <template>
   <div class="shell">
-  <a class="skip" href="#main">Skip to content</a>
-  <VAppBar color="band" flat height="52" class="on-band band-bar" tag="header">
-    <div class="band">
-      <NuxtLink to="/docket" class="name">Fides<span class="organisation">{{ session.session?.organisation.name }}</span></NuxtLink>
-      <AddressLine ref="line" class="line" />
-      <VSpacer class="d-none d-sm-block" />
-      <VBtn v-if="mayEdit" class="new" color="surface" variant="flat" height="36" @click="newLink.start()">
-        New link <kbd class="mono key">n</kbd>
-      </VBtn>
-      <PersonMenu @shortcuts="listOpen = true" />
-    </div>
-  </VAppBar>
-  <VAppBar flat height="38" color="surface" border="b" tag="nav" aria-label="Sections">
-    <TabBar />
-  </VAppBar>
-  <VMain id="main" tabindex="-1">
-    <slot />
-  </VMain>
-  <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
-  <ShortcutList v-model="listOpen" />
+    <a class="skip" href="#main">Skip to content</a>
+    <VAppBar color="band" flat height="52" class="on-band band-bar" tag="header">
+      <div class="band">
+        <NuxtLink to="/docket" class="name"
+          >Fides<span class="organisation">{{ session.session?.organisation.name }}</span></NuxtLink
+        >
+        <AddressLine ref="line" class="line" />
+        <VSpacer class="d-none d-sm-block" />
+        <VBtn v-if="mayEdit" class="new" color="surface" variant="flat" height="36" @click="newLink.start()">
+          New link <kbd class="mono key">n</kbd>
+        </VBtn>
+        <PersonMenu @shortcuts="listOpen = true" />
+      </div>
+    </VAppBar>
+    <VAppBar flat height="38" color="surface" border="b" tag="nav" aria-label="Sections">
+      <TabBar />
+    </VAppBar>
+    <VMain id="main" tabindex="-1">
+      <slot />
+    </VMain>
+    <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
+    <ShortcutList v-model="listOpen" />
   </div>
 </template>
 

@@ -14,8 +14,14 @@ const { width } = useDisplay()
 const asideOpen = ref(false)
 const view = ref<{ apply(): void }>()
 
-const STATES = [{ value: 'open', title: 'Open' }, { value: 'set-aside', title: 'Set aside' }, { value: 'settled', title: 'Settled' }] as const
-const state = computed(() => (STATES.some(({ value }) => value === route.query.state) ? (route.query.state as Case['state']) : 'open'))
+const STATES = [
+  { value: 'open', title: 'Open' },
+  { value: 'set-aside', title: 'Set aside' },
+  { value: 'settled', title: 'Settled' },
+] as const
+const state = computed(() =>
+  STATES.some(({ value }) => value === route.query.state) ? (route.query.state as Case['state']) : 'open',
+)
 const hasPane = computed(() => width.value >= 1000)
 // In the order of the lanes, as they are shown.
 const ordered = computed(() => LANE_NAMES.flatMap(([lane]) => docket.items.filter((item) => item.lane === lane)))
@@ -27,7 +33,9 @@ const summary = computed(() => {
   const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
   return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''}`
 })
-const place = computed(() => `${ordered.value.findIndex((item) => item.id === selected.value) + 1 || '–'} of ${ordered.value.length}`)
+const place = computed(
+  () => `${ordered.value.findIndex((item) => item.id === selected.value) + 1 || '–'} of ${ordered.value.length}`,
+)
 
 watch(state, (now) => docket.list(now), { immediate: true })
 watch(selected, (id) => id && read(id), { immediate: true })
@@ -41,7 +49,8 @@ async function read(id: number) {
   try {
     await docket.read(id)
   } catch (error) {
-    if (error instanceof ApiProblem && error.status === 404) await navigateTo({ query: { ...route.query, case: undefined } }, { replace: true })
+    if (error instanceof ApiProblem && error.status === 404)
+      await navigateTo({ query: { ...route.query, case: undefined } }, { replace: true })
   }
 }
 
@@ -60,20 +69,27 @@ async function decide(work: () => Promise<string | undefined>, undoable = true) 
   }
   await refresh()
 }
-const apply = (number: number, given: { reason?: string; slug?: string }) => decide(() => docket.apply(docket.current!, number, given), docket.current!.remedies?.[number - 1]?.undoable)
-const takeUp = () => decide(async () => {
-  await docket.takeUp(docket.current!)
-  return 'Taken back up'
-})
-const undo = () => decide(async () => {
-  const label = await docket.undoLast()
-  return label === undefined ? 'There is no decision of yours left to undo.' : `Undone: ${label}`
-}, false)
+const apply = (number: number, given: { reason?: string; slug?: string }) =>
+  decide(() => docket.apply(docket.current!, number, given), docket.current!.remedies?.[number - 1]?.undoable)
+const takeUp = () =>
+  decide(async () => {
+    await docket.takeUp(docket.current!)
+    return 'Taken back up'
+  })
+const undo = () =>
+  decide(async () => {
+    const label = await docket.undoLast()
+    return label === undefined ? 'There is no decision of yours left to undo.' : `Undone: ${label}`
+  }, false)
 const startAside = () => docket.current?.state === 'open' && session.may('editor') && (asideOpen.value = true)
 useShortcuts({
   j: () => step(1),
   k: () => step(-1),
-  Enter: () => docket.current?.lane === 'conflicts' && docket.current.links.length > 0 ? navigateTo(`/links/${docket.current.links[0]}`) : docket.current?.domain && navigateTo(`/domains/${docket.current.domain.id}${docket.current.lane === 'conflicts' ? '?tab=rules' : ''}`),
+  Enter: () =>
+    docket.current?.lane === 'conflicts' && docket.current.links.length > 0
+      ? navigateTo(`/links/${docket.current.links[0]}`)
+      : docket.current?.domain &&
+        navigateTo(`/domains/${docket.current.domain.id}${docket.current.lane === 'conflicts' ? '?tab=rules' : ''}`),
   a: () => session.may('administrator') && view.value?.apply(),
   s: startAside,
   u: () => session.may('editor') && undo(),
@@ -86,21 +102,54 @@ useShortcuts({
       <header class="head">
         <h1 id="docket-title">Docket</h1>
         <span class="soft summary" role="status">{{ summary }}</span>
-        <VSelect class="state" :model-value="state" :items="STATES" label="Show" @update:model-value="navigateTo({ query: { state: $event === 'open' ? undefined : $event } })" />
+        <VSelect
+          class="state"
+          :model-value="state"
+          :items="STATES"
+          label="Show"
+          @update:model-value="navigateTo({ query: { state: $event === 'open' ? undefined : $event } })"
+        />
       </header>
-      <VAlert v-if="docket.problem" type="error" variant="tonal" density="compact" class="ma-3">{{ docket.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert>
+      <VAlert v-if="docket.problem" type="error" variant="tonal" density="compact" class="ma-3"
+        >{{ docket.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert
+      >
       <div v-else-if="ordered.length === 0 && !docket.loading" class="pa-6">
         <h2 class="mb-2">{{ state === 'open' ? 'Nothing is wrong' : 'No cases here' }}</h2>
-        <p class="soft">{{ state === 'open' ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.' : 'Cases come here when they are set aside or settled.' }}</p>
+        <p class="soft">
+          {{
+            state === 'open'
+              ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.'
+              : 'Cases come here when they are set aside or settled.'
+          }}
+        </p>
       </div>
       <ScanBar class="mx-3" />
       <CaseList :items="docket.items" :selected="selected" :totals="docket.lanes" @select="select" />
     </section>
     <section v-if="hasPane || wanted" class="pane" aria-label="Case">
-      <VBtn v-if="!hasPane" variant="text" class="ma-2" @click="navigateTo({ query: { ...route.query, case: undefined } })">Back to the docket</VBtn>
-      <CaseView v-if="docket.current && docket.current.id === selected" ref="view" :found="docket.current" :place="place" @apply="apply" @aside="startAside" @up="takeUp" />
+      <VBtn
+        v-if="!hasPane"
+        variant="text"
+        class="ma-2"
+        @click="navigateTo({ query: { ...route.query, case: undefined } })"
+        >Back to the docket</VBtn
+      >
+      <CaseView
+        v-if="docket.current && docket.current.id === selected"
+        ref="view"
+        :found="docket.current"
+        :place="place"
+        @apply="apply"
+        @aside="startAside"
+        @up="takeUp"
+      />
     </section>
-    <SetAsideDialog v-if="docket.current" v-model="asideOpen" :found="docket.current" @done="notice.tell('Set aside', undo), refresh()" />
+    <SetAsideDialog
+      v-if="docket.current"
+      v-model="asideOpen"
+      :found="docket.current"
+      @done="(notice.tell('Set aside', undo), refresh())"
+    />
   </div>
 </template>
 

@@ -12,7 +12,10 @@ const KINDS = [
   { value: 'member', title: 'Members' },
   { value: 'token', title: 'Tokens' },
 ]
-const query = computed(() => ({ q: (route.query.q as string) || undefined, kind: (route.query.kind as string) || undefined }))
+const query = computed(() => ({
+  q: (route.query.q as string) || undefined,
+  kind: (route.query.kind as string) || undefined,
+}))
 watch(query, (now) => ledger.list(now), { immediate: true })
 
 const search = ref(query.value.q ?? '')
@@ -31,13 +34,30 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
       <h1>Ledger</h1>
       <span class="soft">Every change, who made it and why; undo puts back only what that change touched.</span>
       <VSpacer />
-      <VTextField v-model="search" class="search" label="Search address, person, reason" clearable maxlength="200" @update:model-value="searchSoon" />
-      <VSelect class="kind" :model-value="query.kind ?? ''" :items="KINDS" label="Of" @update:model-value="chooseKind" />
+      <VTextField
+        v-model="search"
+        class="search"
+        label="Search address, person, reason"
+        clearable
+        maxlength="200"
+        @update:model-value="searchSoon"
+      />
+      <VSelect
+        class="kind"
+        :model-value="query.kind ?? ''"
+        :items="KINDS"
+        label="Of"
+        @update:model-value="chooseKind"
+      />
     </header>
     <VAlert v-if="ledger.problem" type="error" variant="tonal" density="compact">{{ ledger.problem }}</VAlert>
-    <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">Nothing here yet. Every change of a link, domain or member will be.</p>
+    <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">
+      Nothing here yet. Every change of a link, domain or member will be.
+    </p>
     <LedgerRow v-for="entry in ledger.items" :key="entry.id" :entry="entry" />
-    <div v-if="ledger.next" v-intersect="reached" class="py-4"><VBtn :loading="ledger.loading" @click="ledger.more()">Show more</VBtn></div>
+    <div v-if="ledger.next" v-intersect="reached" class="py-4">
+      <VBtn :loading="ledger.loading" @click="ledger.more()">Show more</VBtn>
+    </div>
   </div>
 </template>
 

@@ -14,7 +14,9 @@ const filtersOpen = ref(false)
 const editing = ref(false)
 
 const NAMES = ['q', 'domain', 'standing', 'redirect', 'tag', 'sort'] as const
-const filters = computed((): RegisterFilters => Object.fromEntries(NAMES.map((name) => [name, route.query[name] || undefined])))
+const filters = computed((): RegisterFilters =>
+  Object.fromEntries(NAMES.map((name) => [name, route.query[name] || undefined])),
+)
 const narrowed = computed(() => NAMES.some((name) => name !== 'sort' && filters.value[name]))
 // Ahead of the address for a moment, so that keys pressed quickly each count.
 const selected = ref<number>()
@@ -22,19 +24,29 @@ const linkInRoute = computed(() => Number(route.query.link) || undefined)
 // What we wrote into the address ourselves must not, arriving late, undo a later choice.
 const written = new Set<number | undefined>()
 watch(linkInRoute, (id) => written.delete(id) || (selected.value = id), { immediate: true })
-watchDebounced(selected, (id) => {
-  if (id === linkInRoute.value) return
-  written.add(id)
-  return navigateTo({ query: { ...route.query, link: id } }, { replace: true })
-}, { debounce: 120 })
+watchDebounced(
+  selected,
+  (id) => {
+    if (id === linkInRoute.value) return
+    written.add(id)
+    return navigateTo({ query: { ...route.query, link: id } }, { replace: true })
+  },
+  { debounce: 120 },
+)
 const hasPane = computed(() => width.value >= 1100)
 
-watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && register.list(now), { immediate: true })
-watchDebounced(selected, (id) => id && hasPane.value && current.read(id).catch(() => undefined), { immediate: true, debounce: 60 })
+watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) && register.list(now), {
+  immediate: true,
+})
+watchDebounced(selected, (id) => id && hasPane.value && current.read(id).catch(() => undefined), {
+  immediate: true,
+  debounce: 60,
+})
 // Somebody else may have saved meanwhile: come back, see it.
 useEventListener('focus', () => register.items.length <= 50 && register.list(filters.value))
 
-const choose = (name: keyof RegisterFilters, value: string | undefined) => navigateTo({ query: { ...route.query, [name]: value || undefined, link: undefined } })
+const choose = (name: keyof RegisterFilters, value: string | undefined) =>
+  navigateTo({ query: { ...route.query, [name]: value || undefined, link: undefined } })
 const clear = () => navigateTo({ query: { sort: filters.value.sort } })
 const open = (link: Link) => navigateTo(`/links/${link.id}`)
 function select(link: Link) {
@@ -58,7 +70,10 @@ useShortcuts({
 })
 
 const search = ref(filters.value.q ?? '')
-watch(() => filters.value.q, (q) => (search.value = q ?? ''))
+watch(
+  () => filters.value.q,
+  (q) => (search.value = q ?? ''),
+)
 let searchTimer: ReturnType<typeof setTimeout> | undefined
 function searchSoon() {
   clearTimeout(searchTimer)
@@ -70,12 +85,23 @@ const SORTS = [
   { value: 'made', title: 'Newest' },
   { value: 'address', title: 'Address' },
 ]
-const summary = computed(() => (register.counts ? `${register.counts.total.toLocaleString('en')} ${register.counts.total === 1 ? 'link' : 'links'}` : ''))
+const summary = computed(() =>
+  register.counts
+    ? `${register.counts.total.toLocaleString('en')} ${register.counts.total === 1 ? 'link' : 'links'}`
+    : '',
+)
 </script>
 
 <template>
   <div class="page">
-    <VNavigationDrawer :model-value="mobile ? filtersOpen : true" :permanent="!mobile" :temporary="mobile" width="178" aria-label="Filters" @update:model-value="filtersOpen = $event">
+    <VNavigationDrawer
+      :model-value="mobile ? filtersOpen : true"
+      :permanent="!mobile"
+      :temporary="mobile"
+      width="178"
+      aria-label="Filters"
+      @update:model-value="filtersOpen = $event"
+    >
       <RegisterFilters :counts="register.counts" :filters="filters" @choose="choose" />
     </VNavigationDrawer>
 
@@ -84,8 +110,23 @@ const summary = computed(() => (register.counts ? `${register.counts.total.toLoc
         <h1 id="register-title">Register</h1>
         <span class="soft summary" role="status">{{ summary }}</span>
         <VSpacer />
-        <VTextField v-model="search" class="search" label="Search links" clearable density="compact" maxlength="300" @update:model-value="searchSoon" @keydown.enter="choose('q', search.trim())" />
-        <VSelect class="sort" :model-value="filters.sort ?? 'visits'" :items="SORTS" label="Order" @update:model-value="choose('sort', $event)" />
+        <VTextField
+          v-model="search"
+          class="search"
+          label="Search links"
+          clearable
+          density="compact"
+          maxlength="300"
+          @update:model-value="searchSoon"
+          @keydown.enter="choose('q', search.trim())"
+        />
+        <VSelect
+          class="sort"
+          :model-value="filters.sort ?? 'visits'"
+          :items="SORTS"
+          label="Order"
+          @update:model-value="choose('sort', $event)"
+        />
         <VBtn v-if="mobile" @click="filtersOpen = !filtersOpen">Filters</VBtn>
         <VBtn v-if="narrowed" variant="text" @click="clear">Clear filters</VBtn>
       </header>
@@ -93,13 +134,31 @@ const summary = computed(() => (register.counts ? `${register.counts.total.toLoc
         {{ register.problem }} <VBtn variant="text" @click="register.list(filters)">Try again</VBtn>
       </VAlert>
       <div class="rows">
-        <EmptyRegister v-if="register.counts && register.items.length === 0 && !register.loading" :narrowed="narrowed" @clear="clear" />
-        <RegisterRows v-else :links="register.items" :selected="selected" :next="register.next" :loading="register.loading" @select="select" @open="open" @more="register.more()" />
+        <EmptyRegister
+          v-if="register.counts && register.items.length === 0 && !register.loading"
+          :narrowed="narrowed"
+          @clear="clear"
+        />
+        <RegisterRows
+          v-else
+          :links="register.items"
+          :selected="selected"
+          :next="register.next"
+          :loading="register.loading"
+          @select="select"
+          @open="open"
+          @more="register.more()"
+        />
       </div>
     </section>
 
     <VNavigationDrawer v-if="hasPane" location="right" permanent width="356" aria-label="Link">
-      <LinkInspector v-if="selected && current.link?.id === selected" v-model:editing="editing" :link="current.link" :history="current.history" />
+      <LinkInspector
+        v-if="selected && current.link?.id === selected"
+        v-model:editing="editing"
+        :link="current.link"
+        :history="current.history"
+      />
       <p v-else class="soft pa-6">Choose a link to see where it leads, what happened to it and how it is used.</p>
     </VNavigationDrawer>
   </div>

@@ -6,7 +6,13 @@ definePageMeta({ layout: 'plain' })
 useHead({ title: 'Set up · Fides' })
 const session = useSessionStore()
 const route = useRoute()
-const fields = ref({ organisation: '', timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone, name: '', email: '', password: '' })
+const fields = ref({
+  organisation: '',
+  timeZone: Intl.DateTimeFormat().resolvedOptions().timeZone,
+  name: '',
+  email: '',
+  password: '',
+})
 const faults = ref<Record<string, string>>({})
 const problem = ref('')
 const busy = ref(false)
@@ -42,11 +48,38 @@ async function send() {
     <p class="soft mb-5">You become the first administrator. This address works once.</p>
     <form novalidate class="form field-column" @submit.prevent="send">
       <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
-      <VTextField ref="first" v-model="fields.organisation" label="Organisation" :error-messages="faults.organisation" />
-      <VAutocomplete v-model="fields.timeZone" :items="ZONES" label="Time zone" variant="outlined" density="compact" hide-details="auto" :error-messages="faults.timeZone" />
+      <VTextField
+        ref="first"
+        v-model="fields.organisation"
+        label="Organisation"
+        :error-messages="faults.organisation"
+      />
+      <VAutocomplete
+        v-model="fields.timeZone"
+        :items="ZONES"
+        label="Time zone"
+        variant="outlined"
+        density="compact"
+        hide-details="auto"
+        :error-messages="faults.timeZone"
+      />
       <VTextField v-model="fields.name" label="Your name" autocomplete="name" :error-messages="faults.name" />
-      <VTextField v-model="fields.email" label="E-mail address" type="email" autocomplete="username" :error-messages="faults.email" />
-      <VTextField v-model="fields.password" label="Password" type="password" autocomplete="new-password" hint="At least 12 characters." persistent-hint :error-messages="faults.password" />
+      <VTextField
+        v-model="fields.email"
+        label="E-mail address"
+        type="email"
+        autocomplete="username"
+        :error-messages="faults.email"
+      />
+      <VTextField
+        v-model="fields.password"
+        label="Password"
+        type="password"
+        autocomplete="new-password"
+        hint="At least 12 characters."
+        persistent-hint
+        :error-messages="faults.password"
+      />
       <VBtn type="submit" color="primary" variant="flat" height="40" :loading="busy">Set up</VBtn>
     </form>
   </div>

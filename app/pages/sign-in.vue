@@ -37,8 +37,17 @@ async function signIn() {
     <h1 class="name">Fides</h1>
     <p class="soft mb-5">Keeps every short address working.</p>
     <form novalidate @submit.prevent="signIn">
-      <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{ problem }}</VAlert>
-      <VTextField ref="first" v-model="email" label="E-mail address" type="email" autocomplete="username" class="mb-4" />
+      <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{
+        problem
+      }}</VAlert>
+      <VTextField
+        ref="first"
+        v-model="email"
+        label="E-mail address"
+        type="email"
+        autocomplete="username"
+        class="mb-4"
+      />
       <VTextField v-model="password" label="Password" type="password" autocomplete="current-password" class="mb-5" />
       <VBtn type="submit" color="primary" variant="flat" block height="40" :loading="busy">Sign in</VBtn>
     </form>

@@ -17,10 +17,14 @@ const METHODS = [
 ]
 const asked = computed(() => String(route.query.address ?? ''))
 const run = () => asked.value && store.run(asked.value, { method: method.value, at: fromField(moment.value) })
-watch(asked, (text) => {
-  address.value = text
-  void run()
-}, { immediate: true })
+watch(
+  asked,
+  (text) => {
+    address.value = text
+    void run()
+  },
+  { immediate: true },
+)
 watch([method, moment], () => void run())
 const go = () => (address.value === asked.value ? run() : navigateTo({ query: { address: address.value } }))
 </script>
@@ -30,18 +34,34 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
     <aside class="as field-column" aria-label="Trace as">
       <h2>Trace as</h2>
       <VSelect v-model="method" :items="METHODS" label="Request" />
-      <VTextField v-model="moment" type="datetime-local" :label="`Moment (${zone()})`" hint="Empty: now" persistent-hint clearable />
+      <VTextField
+        v-model="moment"
+        type="datetime-local"
+        :label="`Moment (${zone()})`"
+        hint="Empty: now"
+        persistent-hint
+        clearable
+      />
       <p v-if="store.trace" class="soft">Table: live, revision {{ store.trace.revision.toLocaleString('en') }}</p>
       <p class="soft">Always signed out, with no cookies, as a stranger would arrive.</p>
     </aside>
     <div class="main">
       <form class="ask" @submit.prevent="go">
-        <VTextField v-model="address" label="Short address" class="mono" placeholder="ansl.example/fares" autocomplete="off" spellcheck="false" />
+        <VTextField
+          v-model="address"
+          label="Short address"
+          class="mono"
+          placeholder="ansl.example/fares"
+          autocomplete="off"
+          spellcheck="false"
+        />
         <VBtn type="submit" color="primary" variant="flat" height="40" :loading="store.loading">Trace</VBtn>
       </form>
       <VAlert v-if="store.problem" type="error" variant="tonal" density="compact">{{ store.problem }}</VAlert>
       <TraceLadder v-else-if="store.trace && asked" :trace="store.trace" />
-      <p v-else class="soft">Type a short address to see, step by step, what the gateway answers a stranger, and why.</p>
+      <p v-else class="soft">
+        Type a short address to see, step by step, what the gateway answers a stranger, and why.
+      </p>
     </div>
   </div>
 </template>

@@ -31,7 +31,12 @@ const light = {
     'on-background': '#22252B',
     'on-surface': '#22252B',
   },
-  variables: { 'high-emphasis-opacity': 1, 'medium-emphasis-opacity': 0.78, 'border-color': '#DDD6C8', 'border-opacity': 1 },
+  variables: {
+    'high-emphasis-opacity': 1,
+    'medium-emphasis-opacity': 0.78,
+    'border-color': '#DDD6C8',
+    'border-opacity': 1,
+  },
 }
 
 const dark = {
@@ -64,7 +69,12 @@ const dark = {
     'on-background': '#ECE7DF',
     'on-surface': '#ECE7DF',
   },
-  variables: { 'high-emphasis-opacity': 1, 'medium-emphasis-opacity': 0.8, 'border-color': '#3D3A40', 'border-opacity': 1 },
+  variables: {
+    'high-emphasis-opacity': 1,
+    'medium-emphasis-opacity': 0.8,
+    'border-color': '#3D3A40',
+    'border-opacity': 1,
+  },
 }
 
 export default defineNuxtPlugin((nuxtApp) => {

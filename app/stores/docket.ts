@@ -14,13 +14,33 @@ interface State {
 }
 
 /** What a person decides on the docket, as the ledger calls it. */
-const DECISIONS = ['set-aside', 'take-up', 'push', 'keep', 'rename', 'merge', 'except', 'move', 'switch-off', 'end', 'change-destination']
+const DECISIONS = [
+  'set-aside',
+  'take-up',
+  'push',
+  'keep',
+  'rename',
+  'merge',
+  'except',
+  'move',
+  'switch-off',
+  'end',
+  'change-destination',
+]
 
 let asked = 0
 let wanted = 0
 
 const useDocketStore = defineStore('docket', {
-  state: (): State => ({ items: [], lanes: [], current: undefined, total: undefined, problem: '', loading: false, scan: undefined }),
+  state: (): State => ({
+    items: [],
+    lanes: [],
+    current: undefined,
+    total: undefined,
+    problem: '',
+    loading: false,
+    scan: undefined,
+  }),
   actions: {
     /** The newest full scan for conflicts, and how far it is. */
     async readScan() {
@@ -60,13 +80,20 @@ const useDocketStore = defineStore('docket', {
       if (wanted === id) this.current = told
     },
     async setAside(found: Case, until: string, reason: string) {
-      return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'set-aside', until, reason } })
+      return callApi<Case>(`/cases/${found.id}`, {
+        method: 'PATCH',
+        version: found.version,
+        body: { state: 'set-aside', until, reason },
+      })
     },
     async takeUp(found: Case) {
       return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'open' } })
     },
     async apply(found: Case, number: number, given: { reason?: string; slug?: string } = {}): Promise<string> {
-      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, { method: 'POST', body: given })
+      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, {
+        method: 'POST',
+        body: given,
+      })
       return sentence
     },
     /** Undoes one's own last decision made on the docket; tells what it was, or nothing where there is none. */

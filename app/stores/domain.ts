@@ -1,5 +1,15 @@
 import { defineStore } from 'pinia'
-import type { CertificateTold, Domain, ForecastTold, LookupTold, ObservationsTold, OldPaths, PlanTold, PushTold, ZoneTold } from '~~/core/schemas'
+import type {
+  CertificateTold,
+  Domain,
+  ForecastTold,
+  LookupTold,
+  ObservationsTold,
+  OldPaths,
+  PlanTold,
+  PushTold,
+  ZoneTold,
+} from '~~/core/schemas'
 
 interface State {
   domain: Domain | undefined
@@ -14,7 +24,14 @@ interface State {
 let wanted = 0
 
 const useDomainStore = defineStore('domain', {
-  state: (): State => ({ domain: undefined, plan: undefined, observations: undefined, forecast: undefined, certificate: undefined, problem: '' }),
+  state: (): State => ({
+    domain: undefined,
+    plan: undefined,
+    observations: undefined,
+    forecast: undefined,
+    certificate: undefined,
+    problem: '',
+  }),
   actions: {
     /** Reads all that is shown of a domain's records; keeps what is shown where the server does not answer. */
     async read(id: number) {
@@ -22,7 +39,10 @@ const useDomainStore = defineStore('domain', {
       wanted = id
       try {
         const [domain, plan, observations, forecast] = await Promise.all([
-          callApi<Domain>(`/domains/${id}`), callApi<PlanTold>(`/domains/${id}/plan`), callApi<ObservationsTold>(`/domains/${id}/observations`), callApi<ForecastTold>(`/domains/${id}/forecast`),
+          callApi<Domain>(`/domains/${id}`),
+          callApi<PlanTold>(`/domains/${id}/plan`),
+          callApi<ObservationsTold>(`/domains/${id}/observations`),
+          callApi<ForecastTold>(`/domains/${id}/forecast`),
         ])
         if (wanted === id) this.$patch({ domain, plan, observations, forecast, problem: '' })
       } catch (error) {
@@ -45,8 +65,15 @@ const useDomainStore = defineStore('domain', {
       try {
         this.domain = { ...before, ...(await this.send(before.version, patch)) }
       } catch (error) {
-        const current = error instanceof ApiProblem && error.status === 412 ? (error.problem.current as Domain | undefined) : undefined
-        const untouched = current && Object.keys(patch).every((key) => JSON.stringify(current[key as keyof Domain]) === JSON.stringify(before[key as keyof Domain]))
+        const current =
+          error instanceof ApiProblem && error.status === 412
+            ? (error.problem.current as Domain | undefined)
+            : undefined
+        const untouched =
+          current &&
+          Object.keys(patch).every(
+            (key) => JSON.stringify(current[key as keyof Domain]) === JSON.stringify(before[key as keyof Domain]),
+          )
         if (!untouched) throw error
         this.domain = { ...before, ...(await this.send(current.version, patch)) }
       }
@@ -57,10 +84,19 @@ const useDomainStore = defineStore('domain', {
       return callApi<Domain>(`/domains/${this.domain!.id}`, { method: 'PATCH', version, body: patch })
     },
     async bringZone(id: number, zone: string | Blob): Promise<ZoneTold> {
-      return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone`, { method: 'PUT', body: zone, type: 'text/dns' }))
+      return this.afterZone(
+        id,
+        await callApi<ZoneTold>(`/domains/${id}/zone`, { method: 'PUT', body: zone, type: 'text/dns' }),
+      )
     },
     async transferZone(id: number, server: string | undefined): Promise<ZoneTold> {
-      return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone/transfer`, { method: 'POST', body: { ...(server && { server }) } }))
+      return this.afterZone(
+        id,
+        await callApi<ZoneTold>(`/domains/${id}/zone/transfer`, {
+          method: 'POST',
+          body: { ...(server && { server }) },
+        }),
+      )
     },
     async askForZone(id: number): Promise<ZoneTold> {
       return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone/ask`, { method: 'POST' }))
@@ -70,7 +106,8 @@ const useDomainStore = defineStore('domain', {
       return told
     },
     zoneText: (id: number, which: 'before' | 'after') => callApi<string>(`/domains/${id}/zone/${which}`),
-    lookUp: (id: number, name: string, type: string) => callApi<LookupTold>(`/domains/${id}/zone/lookup`, { method: 'POST', body: { name, type } }),
+    lookUp: (id: number, name: string, type: string) =>
+      callApi<LookupTold>(`/domains/${id}/zone/lookup`, { method: 'POST', body: { name, type } }),
     async setKey(id: number, key: { server: string; name: string; secret: string }) {
       await callApi(`/domains/${id}/key`, { method: 'PUT', body: key })
       await this.read(id)
@@ -86,11 +123,15 @@ const useDomainStore = defineStore('domain', {
     },
     /** Opens the domain; returns how many links went live. */
     async open(id: number, anyway: boolean): Promise<number> {
-      const { live } = await callApi<{ domain: Domain; live: number }>(`/domains/${id}/open`, { method: 'POST', body: { anyway } })
+      const { live } = await callApi<{ domain: Domain; live: number }>(`/domains/${id}/open`, {
+        method: 'POST',
+        body: { anyway },
+      })
       await Promise.all([this.read(id), useDomainsStore().load()])
       return live
     },
-    readOldPaths: (id: number, log: string | Blob, to: string) => callApi<OldPaths>(`/domains/${id}/old-paths`, { method: 'POST', body: log, type: 'text/plain', query: { to } }),
+    readOldPaths: (id: number, log: string | Blob, to: string) =>
+      callApi<OldPaths>(`/domains/${id}/old-paths`, { method: 'POST', body: log, type: 'text/plain', query: { to } }),
   },
 })
 

@@ -5,7 +5,13 @@ import type { LedgerEntry } from '~~/core/schemas'
 let asked = 0
 
 const useLedgerStore = defineStore('ledger', {
-  state: () => ({ items: [] as LedgerEntry[], next: null as string | null, query: {} as { q?: string; kind?: string }, loading: false, problem: '' }),
+  state: () => ({
+    items: [] as LedgerEntry[],
+    next: null as string | null,
+    query: {} as { q?: string; kind?: string },
+    loading: false,
+    problem: '',
+  }),
   actions: {
     async list(query: { q?: string; kind?: string }) {
       const mine = ++asked
@@ -27,7 +33,9 @@ const useLedgerStore = defineStore('ledger', {
       if (this.next === null || this.loading) return
       this.loading = true
       try {
-        const page = await callApi<{ items: LedgerEntry[]; next: string | null }>('/ledger', { query: { ...this.query, cursor: this.next } })
+        const page = await callApi<{ items: LedgerEntry[]; next: string | null }>('/ledger', {
+          query: { ...this.query, cursor: this.next },
+        })
         this.items.push(...page.items)
         this.next = page.next
       } finally {
@@ -44,12 +52,14 @@ const useLedgerStore = defineStore('ledger', {
           if (made.after === null) link.$reset()
           else await useRegisterStore().changed(await link.read(entry.subject.id))
         }
-        if (made.after === null) useRegisterStore().items = useRegisterStore().items.filter((item) => item.id !== entry.subject.id)
+        if (made.after === null)
+          useRegisterStore().items = useRegisterStore().items.filter((item) => item.id !== entry.subject.id)
         await this.list(this.query)
         notice.tell(`Undone: ${entry.subject.label}`)
       } catch (error) {
         const problem = error instanceof ApiProblem ? error.problem : undefined
-        if (problem?.status === 409 && problem.later) notice.tell(problem.detail, () => this.undo(entry, true), 'Undo anyway')
+        if (problem?.status === 409 && problem.later)
+          notice.tell(problem.detail, () => this.undo(entry, true), 'Undo anyway')
         else notice.tell((error as Error).message)
       }
     },

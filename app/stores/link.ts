@@ -26,7 +26,12 @@ const useLinkStore = defineStore('link', {
     },
     decide(link: Link, standing: Decision, resumesAt: string | null = null, reason = '') {
       const done = { live: 'Live again', paused: 'Paused', ended: 'Ended', retired: 'Retired' }[standing]
-      return this.change(link.id, link.version, { standing, ...(standing === 'paused' && { resumesAt }), ...(reason && { reason }) }, done)
+      return this.change(
+        link.id,
+        link.version,
+        { standing, ...(standing === 'paused' && { resumesAt }), ...(reason && { reason }) },
+        done,
+      )
     },
     /** After a change: reads the link anew, refreshes its row, and offers to undo from the snackbar. */
     async settle(saved: Link, done: string): Promise<Link> {
@@ -36,7 +41,10 @@ const useLinkStore = defineStore('link', {
       useNotice().tell(`${done}: ${link.address}`, entry?.undoable ? () => useLedgerStore().undo(entry) : undefined)
       return link
     },
-    checkSlug: (asked: { domain: string; slug: string; title?: string; destination?: string; link?: number }, signal?: AbortSignal) => callApi<SlugCheck>('/slugs/check', { method: 'POST', body: asked, signal }),
+    checkSlug: (
+      asked: { domain: string; slug: string; title?: string; destination?: string; link?: number },
+      signal?: AbortSignal,
+    ) => callApi<SlugCheck>('/slugs/check', { method: 'POST', body: asked, signal }),
     async addPlacement(id: number, body: object) {
       await callApi<Placement>(`/links/${id}/placements`, { method: 'POST', body })
       await this.read(id)

@@ -37,7 +37,10 @@ const useRegisterStore = defineStore('register', {
         // Rows are shown as soon as they come; counting all may take longer.
         const counting = callApi<Counts>('/links/counts', { query: narrowing, signal: mine.signal })
         counting.catch(() => undefined)
-        const page = await callApi<{ items: Link[]; next: string | null }>('/links', { query: filters, signal: mine.signal })
+        const page = await callApi<{ items: Link[]; next: string | null }>('/links', {
+          query: filters,
+          signal: mine.signal,
+        })
         if (mine.signal.aborted) return
         this.items = page.items
         this.next = page.next
@@ -59,7 +62,9 @@ const useRegisterStore = defineStore('register', {
       this.loading = true
       const mine = asking
       try {
-        const page = await callApi<{ items: Link[]; next: string | null }>('/links', { query: { ...this.filters, cursor: this.next } })
+        const page = await callApi<{ items: Link[]; next: string | null }>('/links', {
+          query: { ...this.filters, cursor: this.next },
+        })
         if (asking !== mine) return
         const known = new Set(this.items.map((link) => link.id))
         this.items.push(...page.items.filter((link) => !known.has(link.id)))
@@ -76,7 +81,8 @@ const useRegisterStore = defineStore('register', {
     /** Puts a changed link in its row, and refreshes the figures. */
     async changed(link: Link) {
       const index = this.items.findIndex((item) => item.id === link.id)
-      if (index !== -1) this.items[index] = { ...this.items[index], ...link, daily: link.daily ?? this.items[index]!.daily }
+      if (index !== -1)
+        this.items[index] = { ...this.items[index], ...link, daily: link.daily ?? this.items[index]!.daily }
       const { sort: _sort, ...narrowing } = this.filters
       this.counts = await callApi<Counts>('/links/counts', { query: narrowing }).catch(() => this.counts)
     },

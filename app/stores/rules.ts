@@ -19,7 +19,9 @@ const useRulesStore = defineStore('rules', {
       }
     },
     async save(rule: Rule | undefined, body: object): Promise<Rule> {
-      const saved = rule ? await callApi<Rule>(`/rules/${rule.id}`, { method: 'PATCH', version: rule.version, body }) : await callApi<Rule>('/rules', { method: 'POST', body: { domain: this.domain, ...body } })
+      const saved = rule
+        ? await callApi<Rule>(`/rules/${rule.id}`, { method: 'PATCH', version: rule.version, body })
+        : await callApi<Rule>('/rules', { method: 'POST', body: { domain: this.domain, ...body } })
       await this.load(this.domain)
       return saved
     },
@@ -33,14 +35,20 @@ const useRulesStore = defineStore('rules', {
       const before = this.rules
       this.rules = order.map((id) => before.find((rule) => rule.id === id)!)
       try {
-        this.rules = (await callApi<{ items: Rule[] }>('/rules/reorder', { method: 'POST', body: { domain: this.domain, order, was, ...(reason && { reason }) } })).items
+        this.rules = (
+          await callApi<{ items: Rule[] }>('/rules/reorder', {
+            method: 'POST',
+            body: { domain: this.domain, order, was, ...(reason && { reason }) },
+          })
+        ).items
       } catch (error) {
         this.rules = before
         if (error instanceof ApiProblem && error.status === 412) await this.load(this.domain)
         throw error
       }
     },
-    test: (domain: string, rules: object[], addresses: string[], signal?: AbortSignal) => callApi<PatternTested>('/patterns/test', { method: 'POST', body: { domain, rules, addresses }, signal }),
+    test: (domain: string, rules: object[], addresses: string[], signal?: AbortSignal) =>
+      callApi<PatternTested>('/patterns/test', { method: 'POST', body: { domain, rules, addresses }, signal }),
   },
 })
 

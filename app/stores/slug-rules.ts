@@ -3,7 +3,12 @@ import type { ForgivenessReport, SlugRulesReview, SlugRulesTold } from '~~/core/
 
 /** The slug rules of the domain in hand, and what forgiveness does there. */
 const useSlugRulesStore = defineStore('slug-rules', {
-  state: () => ({ domainId: 0, rules: undefined as SlugRulesTold | undefined, report: undefined as ForgivenessReport | undefined, problem: '' }),
+  state: () => ({
+    domainId: 0,
+    rules: undefined as SlugRulesTold | undefined,
+    report: undefined as ForgivenessReport | undefined,
+    problem: '',
+  }),
   actions: {
     async load(domainId: number) {
       if (domainId !== this.domainId) this.$reset()
@@ -17,10 +22,19 @@ const useSlugRulesStore = defineStore('slug-rules', {
       }
     },
     review(body: object, signal?: AbortSignal) {
-      return callApi<SlugRulesReview>(`/domains/${this.domainId}/slug-rules`, { method: 'PUT', query: { dryRun: 1 }, body, signal })
+      return callApi<SlugRulesReview>(`/domains/${this.domainId}/slug-rules`, {
+        method: 'PUT',
+        query: { dryRun: 1 },
+        body,
+        signal,
+      })
     },
     async save(version: number, body: object) {
-      this.rules = await callApi<SlugRulesTold>(`/domains/${this.domainId}/slug-rules`, { method: 'PUT', version, body })
+      this.rules = await callApi<SlugRulesTold>(`/domains/${this.domainId}/slug-rules`, {
+        method: 'PUT',
+        version,
+        body,
+      })
       void useDomainsStore().load()
       return this.rules
     },

@@ -11,13 +11,15 @@ for (const rule of FULL.split(' ')) {
   const [from, to] = rule.split('>') as [string, string]
   foldings.set(
     String.fromCodePoint(parseInt(from, 16)),
-    to.split('+').map((code) => String.fromCodePoint(parseInt(code, 16))).join(''),
+    to
+      .split('+')
+      .map((code) => String.fromCodePoint(parseInt(code, 16)))
+      .join(''),
   )
 }
 
 /** Full case folding, statuses C and F of Unicode 15.1's CaseFolding.txt (The Unicode Standard §3.13, toCasefold). */
 export function foldCase(text: string): string {
-   
   if (/^[\0-\x7f]*$/.test(text)) return text.toLowerCase()
   let folded = ''
   for (const character of text) folded += foldings.get(character) ?? character

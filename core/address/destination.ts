@@ -40,17 +40,10 @@ export function composeLocation(
   return base + (merged === '' ? '' : '?' + merged) + fragment
 }
 
-export type DestinationRefusal =
-  | 'empty'
-  | 'too-long'
-  | 'not-a-url'
-  | 'scheme'
-  | 'user-info'
-  | 'not-a-host'
+export type DestinationRefusal = 'empty' | 'too-long' | 'not-a-url' | 'scheme' | 'user-info' | 'not-a-host'
 
 export type DestinationReading =
-  | { ok: true; destination: string; host: string }
-  | { ok: false; reason: DestinationRefusal; scheme?: string }
+  { ok: true; destination: string; host: string } | { ok: false; reason: DestinationRefusal; scheme?: string }
 
 /** Longest destination kept, in octets: what RFC 9110 §4.1 advises every recipient to support. */
 export const MAX_DESTINATION = 8000
@@ -76,7 +69,8 @@ export function readDestination(typed: string, appSchemes: readonly string[] = [
     return { ok: true, destination: toWire(text), host: url.hostname }
   }
   if (!/^https?:\/\//i.test(text)) return { ok: false, reason: 'not-a-url' }
-  if (url.username !== '' || url.password !== '' || /^[^/]*\/\/[^/?#]*@/.test(text)) return { ok: false, reason: 'user-info' }
+  if (url.username !== '' || url.password !== '' || /^[^/]*\/\/[^/?#]*@/.test(text))
+    return { ok: false, reason: 'user-info' }
   const host = readHost(url.hostname)
   if (!host.ok) return { ok: false, reason: 'not-a-host' }
   const legal = /^[A-Za-z0-9\-._~:/?#[\]@!$&'()*+,;=%]+$/.test(text) && !/%(?![0-9A-Fa-f]{2})/.test(text)

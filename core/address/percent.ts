@@ -8,8 +8,7 @@ const PATH_CHARACTER = /[A-Za-z0-9\-._~!$&'()*+,;=:@/]/
 const CONTROL = /\p{Cc}/u
 
 export type PercentResult =
-  | { ok: true; text: string }
-  | { ok: false; reason: 'malformed-escape' | 'not-utf8' | 'control-character' }
+  { ok: true; text: string } | { ok: false; reason: 'malformed-escape' | 'not-utf8' | 'control-character' }
 
 const utf8 = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true })
 
@@ -67,6 +66,7 @@ export function betweenEscapes(text: string, change: (piece: string) => string):
 
 /** Escapes all that may not travel in a request line or a header: anything outside %x21–7E, as UTF-8 (RFC 3986 §2.5). */
 export function toWire(text: string): string {
-   
-  return /^[\x21-\x7e]*$/.test(text) ? text : text.toWellFormed().replace(/[^\x21-\x7e]+/g, (piece) => encodeURIComponent(piece))
+  return /^[\x21-\x7e]*$/.test(text)
+    ? text
+    : text.toWellFormed().replace(/[^\x21-\x7e]+/g, (piece) => encodeURIComponent(piece))
 }

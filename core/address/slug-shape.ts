@@ -15,7 +15,11 @@ export function judgeSlug(slug: string): { reason: SlugRefusal; character?: stri
   if (slug.length > MAX_SLUG) return { reason: 'too-long' }
   for (const character of slug) if (!ALLOWED.test(character)) return { reason: 'character', character }
   const segments = slug.split('/')
-  if (segments.some((segment, index) => (segment === '' && index < segments.length - 1) || segment === '.' || segment === '..')) {
+  if (
+    segments.some(
+      (segment, index) => (segment === '' && index < segments.length - 1) || segment === '.' || segment === '..',
+    )
+  ) {
     return { reason: 'segment' }
   }
   if (slug === '/') return { reason: 'segment' }

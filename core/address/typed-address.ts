@@ -1,8 +1,7 @@
 import { toWire } from './percent'
 
 export type TypedAddress =
-  | { ok: true; host: string | undefined; target: string }
-  | { ok: false; reason: 'empty' | 'scheme' }
+  { ok: true; host: string | undefined; target: string } | { ok: false; reason: 'empty' | 'scheme' }
 
 /**
  * Reads what a person typed for a short address: with or without scheme, or only a path. The fragment stays with the

@@ -34,7 +34,8 @@ export class Findings {
 
   /** Notes that everything was found anew; `before` is what there was. */
   replaced(before: ReadonlyMap<string, Conflict>): void {
-    for (const key of new Set([...before.keys(), ...this.found.keys()])) if (!this.journal?.has(key)) this.journal?.set(key, before.get(key))
+    for (const key of new Set([...before.keys(), ...this.found.keys()]))
+      if (!this.journal?.has(key)) this.journal?.set(key, before.get(key))
   }
 
   private remember(key: string): void {

@@ -1,5 +1,14 @@
 export { CONFLICT_KINDS } from './model'
-export type { Conflict, ConflictKind, ScanProgress, SurveyChange, SurveyDiff, SurveyDomain, SurveyLink, SurveyRule } from './model'
+export type {
+  Conflict,
+  ConflictKind,
+  ScanProgress,
+  SurveyChange,
+  SurveyDiff,
+  SurveyDomain,
+  SurveyLink,
+  SurveyRule,
+} from './model'
 export { lookNeighbours, slipNeighbours } from './pairs'
 export { servingRule } from './rule-findings'
 export { Survey } from './survey'

@@ -2,7 +2,17 @@ import type { SlugRules } from '../slugs'
 import type { DomainRow, LinkRow, RuleRow } from '../table'
 
 /** The findings of semantics §3. */
-export const CONFLICT_KINDS = ['same-address', 'look-alike', 'one-slip', 'hidden', 'overlapping', 'loop', 'chain', 'twins', 'rule-breaker'] as const
+export const CONFLICT_KINDS = [
+  'same-address',
+  'look-alike',
+  'one-slip',
+  'hidden',
+  'overlapping',
+  'loop',
+  'chain',
+  'twins',
+  'rule-breaker',
+] as const
 export type ConflictKind = (typeof CONFLICT_KINDS)[number]
 
 export interface SurveyDomain extends DomainRow {

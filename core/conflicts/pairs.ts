@@ -15,13 +15,20 @@ const pair = (kind: Conflict['kind'], a: SurveyLink, b: SurveyLink): Conflict =>
 
 /** Pairs that look alike among the links that share a key. */
 function lookAlikes(state: SurveyState, ids: Iterable<number>): Conflict[] {
-  const links = [...ids].map((id) => state.links.get(id)).filter((link) => state.counts(link)).sort((a, b) => b!.visits28 - a!.visits28 || a!.id - b!.id).slice(0, MOST_OF_GROUP) as SurveyLink[]
+  const links = [...ids]
+    .map((id) => state.links.get(id))
+    .filter((link) => state.counts(link))
+    .sort((a, b) => b!.visits28 - a!.visits28 || a!.id - b!.id)
+    .slice(0, MOST_OF_GROUP) as SurveyLink[]
   const found: Conflict[] = []
-  for (let one = 0; one < links.length; one++) for (let other = one + 1; other < links.length; other++) if (differ(links[one]!, links[other]!)) found.push(pair('look-alike', links[one]!, links[other]!))
+  for (let one = 0; one < links.length; one++)
+    for (let other = one + 1; other < links.length; other++)
+      if (differ(links[one]!, links[other]!)) found.push(pair('look-alike', links[one]!, links[other]!))
   return found
 }
 
-const looksAlike = (state: SurveyState, a: SurveyLink, b: SurveyLink) => state.counts(a) && state.counts(b) && lookKey(a.domainId, a.canonical) === lookKey(b.domainId, b.canonical)
+const looksAlike = (state: SurveyState, a: SurveyLink, b: SurveyLink) =>
+  state.counts(a) && state.counts(b) && lookKey(a.domainId, a.canonical) === lookKey(b.domainId, b.canonical)
 
 /** All pairs that look alike. */
 export function* allLookAlikes(state: SurveyState): Generator<Conflict | ScanProgress> {
@@ -75,16 +82,21 @@ export function slipNeighbours(state: SurveyState, domainId: number, canonical: 
 
 /** Ids of links of their own that look like a slug. */
 export const lookNeighbours = (state: SurveyState, domainId: number, canonical: string): number[] =>
-  [...(state.looks.get(lookKey(domainId, canonical)) ?? [])].filter((id) => state.counts(state.links.get(id)) && state.links.get(id)!.canonical !== canonical)
+  [...(state.looks.get(lookKey(domainId, canonical)) ?? [])].filter(
+    (id) => state.counts(state.links.get(id)) && state.links.get(id)!.canonical !== canonical,
+  )
 
 /** The pairs a link is part of. */
 export function pairsAround(state: SurveyState, link: SurveyLink): Conflict[] {
   if (!state.counts(link)) return []
-  const found = lookAlikes(state, state.looks.get(lookKey(link.domainId, link.canonical)) ?? []).filter((conflict) => conflict.links.includes(link.id))
+  const found = lookAlikes(state, state.looks.get(lookKey(link.domainId, link.canonical)) ?? []).filter((conflict) =>
+    conflict.links.includes(link.id),
+  )
   if (!state.isLive(link)) return found
   for (const id of slipNeighbours(state, link.domainId, link.canonical)) {
     const other = state.links.get(id)!
-    if (id !== link.id && differ(link, other) && !looksAlike(state, link, other)) found.push(pair('one-slip', link, other))
+    if (id !== link.id && differ(link, other) && !looksAlike(state, link, other))
+      found.push(pair('one-slip', link, other))
   }
   return found
 }
@@ -103,7 +115,14 @@ export function sameAddresses(state: SurveyState): Conflict[] {
   for (const [key, ids] of byAddress) {
     if (ids.length < 2) continue
     const domainId = Number(key.slice(0, key.indexOf('/')))
-    found.push({ kind: 'same-address', key: `same-address ${ids.sort((a, b) => a - b).join(' ')}`, domainId, links: ids, rules: [], witness: key.slice(key.indexOf('/') + 1) })
+    found.push({
+      kind: 'same-address',
+      key: `same-address ${ids.sort((a, b) => a - b).join(' ')}`,
+      domainId,
+      links: ids,
+      rules: [],
+      witness: key.slice(key.indexOf('/') + 1),
+    })
   }
   return found
 }
@@ -114,18 +133,37 @@ export function ruleBreaker(state: SurveyState, link: SurveyLink): Conflict | un
   const domain = state.domains.get(link.domainId)!
   const breaches = breachesOf(link.slug, domain.slugRules, domain.capitalsMatter)
   if (breaches.length === 0) return undefined
-  return { kind: 'rule-breaker', key: `rule-breaker ${link.id}`, domainId: link.domainId, links: [link.id], rules: [], sentences: breaches.map(({ sentence }) => sentence) }
+  return {
+    kind: 'rule-breaker',
+    key: `rule-breaker ${link.id}`,
+    domainId: link.domainId,
+    links: [link.id],
+    rules: [],
+    sentences: breaches.map(({ sentence }) => sentence),
+  }
 }
 
 const MOST_TWINS = 50
 
 /** Several links of their own that lead to one place. */
 export function twins(state: SurveyState, place: string): Conflict | undefined {
-  const links = [...(state.places.get(place) ?? [])].map((id) => state.links.get(id)!).filter((link) => state.counts(link)).sort((a, b) => b.visits28 - a.visits28 || a.id - b.id)
+  const links = [...(state.places.get(place) ?? [])]
+    .map((id) => state.links.get(id)!)
+    .filter((link) => state.counts(link))
+    .sort((a, b) => b.visits28 - a.visits28 || a.id - b.id)
   if (links.length < 2) return undefined
   const first = links.reduce((least, link) => (link.id < least.id ? link : least))
   return {
-    kind: 'twins', key: `twins ${place}`, domainId: first.domainId, links: links.slice(0, MOST_TWINS).map(({ id }) => id), rules: [], end: place, count: links.length,
-    sentences: new Set(links.map(({ destination }) => destination)).size > 1 ? ['They differ in tracking parameters or in spelling only.'] : [],
+    kind: 'twins',
+    key: `twins ${place}`,
+    domainId: first.domainId,
+    links: links.slice(0, MOST_TWINS).map(({ id }) => id),
+    rules: [],
+    end: place,
+    count: links.length,
+    sentences:
+      new Set(links.map(({ destination }) => destination)).size > 1
+        ? ['They differ in tracking parameters or in spelling only.']
+        : [],
   }
 }

@@ -1,5 +1,16 @@
 import { destinationKey } from '../address'
-import { covers, exampleQuery, isEndless, meet, PatternFault, readCondition, relate, witnesses, type Comparison, type Family } from '../patterns'
+import {
+  covers,
+  exampleQuery,
+  isEndless,
+  meet,
+  PatternFault,
+  readCondition,
+  relate,
+  witnesses,
+  type Comparison,
+  type Family,
+} from '../patterns'
 import type { Conflict, SurveyLink, SurveyRule } from './model'
 import type { SurveyState } from './state'
 
@@ -27,15 +38,32 @@ export function ruleConflicts(state: SurveyState, domainId: number): Conflict[] 
       // The narrower one first is how families with exceptions are written; the broader one first hides it and is told as such.
       if (comparison.relation === 'overlap') {
         found.push({
-          kind: 'overlapping', key: `overlapping ${pairKey(rules[other]!, rule)}`, domainId, links: [], rules: [rules[other]!.id, rule.id], witness: comparison.witness,
+          kind: 'overlapping',
+          key: `overlapping ${pairKey(rules[other]!, rule)}`,
+          domainId,
+          links: [],
+          rules: [rules[other]!.id, rule.id],
+          witness: comparison.witness,
           query: exampleQuery(condition(rules[other]!), condition(rule)),
         })
       }
     }
     const hidden = isHidden(state, family, domainId, index, earlier)
     if (hidden !== undefined) {
-      const takers = rules.slice(0, index).filter((_, other) => earlier.includes(other) && compare(state, family, rules, other, index)?.witness !== undefined)
-      found.push({ kind: 'hidden', key: `hidden rule ${rule.id}`, domainId, links: [], rules: [rule.id, ...takers.map(({ id }) => id)], witness: hidden, query: exampleQuery(condition(rule)) })
+      const takers = rules
+        .slice(0, index)
+        .filter(
+          (_, other) => earlier.includes(other) && compare(state, family, rules, other, index)?.witness !== undefined,
+        )
+      found.push({
+        kind: 'hidden',
+        key: `hidden rule ${rule.id}`,
+        domainId,
+        links: [],
+        rules: [rule.id, ...takers.map(({ id }) => id)],
+        witness: hidden,
+        query: exampleQuery(condition(rule)),
+      })
     }
   }
   return found
@@ -46,7 +74,13 @@ const mayMeet = (a: string, b: string) => a.startsWith(b) || b.startsWith(a)
 const pairKey = (a: SurveyRule, b: SurveyRule) => (a.id < b.id ? `${a.id} ${b.id}` : `${b.id} ${a.id}`)
 
 /** A witness where earlier rules and links leave nothing to a rule; `undefined` where something is left or nobody can tell. */
-function isHidden(state: SurveyState, family: Family, domainId: number, index: number, earlier: readonly number[]): string | undefined {
+function isHidden(
+  state: SurveyState,
+  family: Family,
+  domainId: number,
+  index: number,
+  earlier: readonly number[],
+): string | undefined {
   const links = state.table.domains.get(domainId)!.links
   try {
     // Without rules before it and with endless addresses, no number of links can hide it.
@@ -62,7 +96,13 @@ function isHidden(state: SurveyState, family: Family, domainId: number, index: n
   }
 }
 
-function compare(state: SurveyState, family: Family, rules: readonly SurveyRule[], a: number, b: number): Comparison | undefined {
+function compare(
+  state: SurveyState,
+  family: Family,
+  rules: readonly SurveyRule[],
+  a: number,
+  b: number,
+): Comparison | undefined {
   const { capitalsMatter, trailingSlashMatters } = family.sameness
   const side = (rule: SurveyRule) => `${rule.syntax}\n${rule.pattern}\n${rule.except.join(' ')}`
   const key = `${capitalsMatter}${trailingSlashMatters}\n${side(rules[a]!)}\n${side(rules[b]!)}`
@@ -81,7 +121,11 @@ function compare(state: SurveyState, family: Family, rules: readonly SurveyRule[
 }
 
 /** The rule that would serve a canonical slug asked for plainly, were there no link. */
-export function servingRule(state: SurveyState, domainId: number, canonical: string): { rule: SurveyRule; location: string } | undefined {
+export function servingRule(
+  state: SurveyState,
+  domainId: number,
+  canonical: string,
+): { rule: SurveyRule; location: string } | undefined {
   for (const compiled of state.table.domains.get(domainId)?.rules.candidates(canonical) ?? []) {
     if (!compiled.plain) continue
     const entry = compiled.take(canonical, '')
@@ -94,12 +138,24 @@ export function servingRule(state: SurveyState, domainId: number, canonical: str
 export function rivalRule(state: SurveyState, link: SurveyLink): SurveyRule | undefined {
   if (!state.counts(link)) return undefined
   const serving = servingRule(state, link.domainId, link.canonical)
-  return serving && serving.location !== link.destination && destinationKey(serving.location) !== destinationKey(link.destination) ? serving.rule : undefined
+  return serving &&
+    serving.location !== link.destination &&
+    destinationKey(serving.location) !== destinationKey(link.destination)
+    ? serving.rule
+    : undefined
 }
 
 /** Links of a rule's family that answer otherwise than the rule would, as one conflict of the rule. */
 export function familyConflict(state: SurveyState, rule: SurveyRule, differing: number[]): Conflict | undefined {
   if (differing.length === 0) return undefined
   differing.sort((a, b) => state.links.get(b)!.visits28 - state.links.get(a)!.visits28 || a - b)
-  return { kind: 'hidden', key: `hidden family ${rule.id}`, domainId: rule.domainId, links: differing.slice(0, MOST_LISTED), rules: [rule.id], witness: state.links.get(differing[0]!)!.canonical!, count: differing.length }
+  return {
+    kind: 'hidden',
+    key: `hidden family ${rule.id}`,
+    domainId: rule.domainId,
+    links: differing.slice(0, MOST_LISTED),
+    rules: [rule.id],
+    witness: state.links.get(differing[0]!)!.canonical!,
+    count: differing.length,
+  }
 }

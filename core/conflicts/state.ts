@@ -41,7 +41,16 @@ export class SurveyState {
     if (link.canonical === null) return undefined
     if (link.forwardsTo === null) return link as LinkRow
     const leader = this.links.get(link.forwardsTo)
-    return leader && { ...leader, id: link.id, domainId: link.domainId, slug: link.slug, canonical: link.canonical, forwardsTo: link.forwardsTo }
+    return (
+      leader && {
+        ...leader,
+        id: link.id,
+        domainId: link.domainId,
+        slug: link.slug,
+        canonical: link.canonical,
+        forwardsTo: link.forwardsTo,
+      }
+    )
   }
 
   /** Whether a link is one of its own that answers now or will. */
@@ -52,7 +61,9 @@ export class SurveyState {
   }
 
   isLive(link: SurveyLink | undefined): link is SurveyLink & { canonical: string } {
-    return link !== undefined && link.canonical !== null && link.forwardsTo === null && standingAt(link, this.now) === 'live'
+    return (
+      link !== undefined && link.canonical !== null && link.forwardsTo === null && standingAt(link, this.now) === 'live'
+    )
   }
 
   putDomain(domain: SurveyDomain): void {
@@ -75,7 +86,8 @@ export class SurveyState {
         for (const character of link.canonical) alphabet.add(character)
       }
       add(this.places, twinKey(link.destination), link.id)
-      if (this.isOurs(link.destination) || (link.endedDestination !== null && this.isOurs(link.endedDestination))) this.leads.add(link.id)
+      if (this.isOurs(link.destination) || (link.endedDestination !== null && this.isOurs(link.endedDestination)))
+        this.leads.add(link.id)
       for (const slug of this.forwards.get(link.id) ?? []) {
         const forwarding = this.effective(this.links.get(slug)!)
         if (forwarding) putLink(this.table, forwarding)
@@ -88,7 +100,8 @@ export class SurveyState {
     const link = this.links.get(id)
     if (!link) return
     this.links.delete(id)
-    if (link.canonical !== null && this.table.domains.get(link.domainId)?.links.get(link.canonical)?.id === id) dropLink(this.table, link.domainId, link.canonical)
+    if (link.canonical !== null && this.table.domains.get(link.domainId)?.links.get(link.canonical)?.id === id)
+      dropLink(this.table, link.domainId, link.canonical)
     if (link.forwardsTo !== null) remove(this.forwards, link.forwardsTo, id)
     else {
       if (link.canonical !== null) remove(this.looks, lookKey(link.domainId, link.canonical), id)
@@ -101,14 +114,19 @@ export class SurveyState {
   /** Puts a change's rows in place. Gives the change that would take them back. */
   putRows(change: SurveyChange): SurveyChange {
     const inverse = {
-      domains: [] as SurveyDomain[], links: [] as SurveyLink[], dropLinks: [] as number[], rules: [] as SurveyRule[], dropRules: [] as number[],
+      domains: [] as SurveyDomain[],
+      links: [] as SurveyLink[],
+      dropLinks: [] as number[],
+      rules: [] as SurveyRule[],
+      dropRules: [] as number[],
     }
     for (const domain of change.domains ?? []) {
       const before = this.domains.get(domain.id)
       if (before) inverse.domains.push(before)
       this.putDomain(domain)
     }
-    const keep = <Row>(before: Row | undefined, id: number, rows: Row[], gone: number[]) => (before ? rows.push(before) : gone.push(id))
+    const keep = <Row>(before: Row | undefined, id: number, rows: Row[], gone: number[]) =>
+      before ? rows.push(before) : gone.push(id)
     // Those that give an address up come before those that take it.
     for (const id of change.dropLinks ?? []) {
       const before = this.links.get(id)
@@ -119,7 +137,10 @@ export class SurveyState {
       keep(this.links.get(link.id), link.id, inverse.links, inverse.dropLinks)
       this.dropLink(link.id)
     }
-    for (const link of [...(change.links ?? [])].sort((a, b) => Number(a.forwardsTo !== null) - Number(b.forwardsTo !== null))) this.putLink(link)
+    for (const link of [...(change.links ?? [])].sort(
+      (a, b) => Number(a.forwardsTo !== null) - Number(b.forwardsTo !== null),
+    ))
+      this.putLink(link)
     for (const id of change.dropRules ?? []) {
       const before = this.rules.get(id)
       if (before) inverse.rules.push(before)
@@ -129,13 +150,17 @@ export class SurveyState {
       keep(this.rules.get(rule.id), rule.id, inverse.rules, inverse.dropRules)
       this.rules.set(rule.id, rule)
     }
-    if ((change.rules?.length ?? 0) + (change.dropRules?.length ?? 0) > 0 || (change.domains?.length ?? 0) > 0) this.compileRules()
+    if ((change.rules?.length ?? 0) + (change.dropRules?.length ?? 0) > 0 || (change.domains?.length ?? 0) > 0)
+      this.compileRules()
     return inverse
   }
 
   /** Brings the table's rules in line with the rows. */
   compileRules(): void {
-    putRules(this.table, [...this.rules.values()].filter((rule) => rule.active))
+    putRules(
+      this.table,
+      [...this.rules.values()].filter((rule) => rule.active),
+    )
     this.compiled.clear()
   }
 
@@ -145,7 +170,9 @@ export class SurveyState {
     if (!known) {
       const domain = this.domains.get(domainId)!
       const taken = new Set(this.table.domains.get(domainId)?.rules.rules.map((rule) => rule.row.id))
-      const rules = [...this.rules.values()].filter((rule) => taken.has(rule.id)).sort((a, b) => a.position - b.position || a.id - b.id)
+      const rules = [...this.rules.values()]
+        .filter((rule) => taken.has(rule.id))
+        .sort((a, b) => a.position - b.position || a.id - b.id)
       const compared = rules.map((rule) => {
         const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
         return reading.ok ? { pattern: reading.pattern, except: rule.except } : undefined
@@ -171,7 +198,8 @@ export class SurveyState {
 export const lookKey = (domainId: number, canonical: string): string => `${domainId}/${lookAlikeKey(canonical)}`
 
 /** Whether two links lead to different places. */
-export const differ = (a: SurveyLink, b: SurveyLink): boolean => a.destination !== b.destination && destinationKey(a.destination) !== destinationKey(b.destination)
+export const differ = (a: SurveyLink, b: SurveyLink): boolean =>
+  a.destination !== b.destination && destinationKey(a.destination) !== destinationKey(b.destination)
 
 function add<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
   const set = map.get(key)
@@ -184,4 +212,3 @@ function remove<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
   set?.delete(id)
   if (set?.size === 0) map.delete(key)
 }
-

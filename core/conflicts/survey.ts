@@ -118,7 +118,11 @@ export class Survey {
   /** Moves on to a moment: links whose dates have come since are re-examined. */
   advance(now: number): SurveyDiff {
     const before = this.state.now
-    const came = [...this.state.dated].map((id) => this.state.links.get(id)!).filter((link) => [link.startsAt, link.endsAt, link.resumesAt].some((at) => at !== null && at > before && at <= now))
+    const came = [...this.state.dated]
+      .map((id) => this.state.links.get(id)!)
+      .filter((link) =>
+        [link.startsAt, link.endsAt, link.resumesAt].some((at) => at !== null && at > before && at <= now),
+      )
     this.state.now = now
     return came.length > 0 ? this.apply({ links: came }) : { added: [], removed: [], changed: [] }
   }
@@ -161,7 +165,12 @@ export class Survey {
 
     const hostsChanged = (change.domains ?? []).some((domain) => {
       const before = inverse.domains!.find(({ id }) => id === domain.id)
-      return !before || before.host !== domain.host || before.capitalsMatter !== domain.capitalsMatter || before.trailingSlashMatters !== domain.trailingSlashMatters
+      return (
+        !before ||
+        before.host !== domain.host ||
+        before.capitalsMatter !== domain.capitalsMatter ||
+        before.trailingSlashMatters !== domain.trailingSlashMatters
+      )
     })
     if (hostsChanged) {
       this.rescan()
@@ -169,7 +178,8 @@ export class Survey {
     }
     for (const domain of change.domains ?? []) {
       const before = inverse.domains!.find(({ id }) => id === domain.id)
-      if (JSON.stringify(before?.slugRules) !== JSON.stringify(domain.slugRules)) for (const link of state.links.values()) if (link.domainId === domain.id) this.examineBreaker(link)
+      if (JSON.stringify(before?.slugRules) !== JSON.stringify(domain.slugRules))
+        for (const link of state.links.values()) if (link.domainId === domain.id) this.examineBreaker(link)
     }
     const families = new Set<number>()
     for (const id of touched) {
@@ -195,7 +205,12 @@ export class Survey {
       this.examineRules(domainId)
       const begins = [...prefixes]
       for (const link of state.links.values()) {
-        if (link.domainId !== domainId || link.canonical === null || !begins.some((prefix) => link.canonical!.startsWith(prefix))) continue
+        if (
+          link.domainId !== domainId ||
+          link.canonical === null ||
+          !begins.some((prefix) => link.canonical!.startsWith(prefix))
+        )
+          continue
         const before = this.familyOf.get(link.id)
         this.leaveFamily(link.id)
         this.joinFamily(link)
@@ -205,7 +220,11 @@ export class Survey {
     for (const id of changedRules) families.add(id)
     for (const rule of families) this.examineFamily(rule)
     // Links may be all that is left to a rule.
-    const hiding = new Set([...addresses].filter((address) => state.decisive.has(address)).map((address) => state.table.hosts.get(address.slice(0, address.indexOf('/')))!.domain.id))
+    const hiding = new Set(
+      [...addresses]
+        .filter((address) => state.decisive.has(address))
+        .map((address) => state.table.hosts.get(address.slice(0, address.indexOf('/')))!.domain.id),
+    )
     for (const domainId of hiding) if (!ruled.has(domainId)) this.examineRules(domainId)
     const ways = new Set<string>()
     for (const address of addresses) for (const way of this.passing.get(address) ?? []) ways.add(way)
@@ -269,23 +288,37 @@ export class Survey {
       else this.passing.set(address, new Set([way]))
     }
   }
-  private *begins(way: string): Generator<{ domainId: number; canonical: string; subject: { link?: number; rule?: number }; query?: string }> {
+  private *begins(
+    way: string,
+  ): Generator<{ domainId: number; canonical: string; subject: { link?: number; rule?: number }; query?: string }> {
     const { state } = this
     const id = Number(way.slice(5))
     if (way[4] === 'l') {
       const link = state.links.get(id)
-      if (link && state.leads.has(id) && link.canonical !== null) yield { domainId: link.domainId, canonical: link.canonical, subject: { link: id } }
+      if (link && state.leads.has(id) && link.canonical !== null)
+        yield { domainId: link.domainId, canonical: link.canonical, subject: { link: id } }
     } else if (way[4] === 'r') {
       const rule = state.rules.get(id)
       if (rule?.active && state.isOurs(rule.destination)) {
         for (const canonical of sampleAddresses(state, id)) {
-          if (!state.table.domains.get(rule.domainId)!.links.has(canonical)) yield { domainId: rule.domainId, canonical, subject: { rule: id }, query: exampleQuery(readCondition(rule.queryMode, rule.queryText)) }
+          if (!state.table.domains.get(rule.domainId)!.links.has(canonical))
+            yield {
+              domainId: rule.domainId,
+              canonical,
+              subject: { rule: id },
+              query: exampleQuery(readCondition(rule.queryMode, rule.queryText)),
+            }
         }
       }
     } else {
       const domain = state.domains.get(id)
       for (const destination of [domain?.rootDestination, domain?.notFoundDestination]) {
-        if (domain && destination && state.isOurs(destination)) yield { domainId: id, canonical: destination === domain.rootDestination ? '' : 'nobody-made-this-one', subject: {} }
+        if (domain && destination && state.isOurs(destination))
+          yield {
+            domainId: id,
+            canonical: destination === domain.rootDestination ? '' : 'nobody-made-this-one',
+            subject: {},
+          }
       }
     }
   }

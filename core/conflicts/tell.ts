@@ -18,14 +18,18 @@ export interface ToldConflict {
 }
 
 const perDay = (visits: number) => Math.round((visits / DAYS) * 100) / 100
-const inWords = (visits: number) => (visits >= 10 ? Math.round(visits).toLocaleString('en') : String(Math.round(visits * 10) / 10))
+const inWords = (visits: number) =>
+  visits >= 10 ? Math.round(visits).toLocaleString('en') : String(Math.round(visits * 10) / 10)
 const visitsADay = (visits: number) => `${inWords(visits)} ${inWords(visits) === '1' ? 'visit' : 'visits'} a day`
-const plural = (count: number, one: string, many = one + 's') => `${count.toLocaleString('en')} ${count === 1 ? one : many}`
+const plural = (count: number, one: string, many = one + 's') =>
+  `${count.toLocaleString('en')} ${count === 1 ? one : many}`
 
 export function severityOf(conflict: Conflict): 'broken' | 'doubtful' {
   if (conflict.kind === 'same-address' || conflict.kind === 'loop') return 'broken'
   if (conflict.kind === 'hidden') return conflict.links.length === 0 ? 'broken' : 'doubtful'
-  return conflict.kind === 'chain' && conflict.end === undefined && (conflict.endStatus ?? 0) >= 400 ? 'broken' : 'doubtful'
+  return conflict.kind === 'chain' && conflict.end === undefined && (conflict.endStatus ?? 0) >= 400
+    ? 'broken'
+    : 'doubtful'
 }
 
 /** Visits a day that a conflict affects. */
@@ -34,14 +38,19 @@ export function impactOf(state: SurveyState, conflict: Conflict): number {
   const all = visits.reduce((sum, count) => sum + count, 0)
   // Of twins, what comes through the spare ones; of a rule never reached, nothing goes through it.
   if (conflict.kind === 'twins') return perDay(all - Math.max(0, ...visits))
-  const ruled = conflict.kind === 'hidden' ? 0 : conflict.rules.reduce((sum, id) => sum + (state.rules.get(id)?.visits28 ?? 0), 0)
+  const ruled =
+    conflict.kind === 'hidden' ? 0 : conflict.rules.reduce((sum, id) => sum + (state.rules.get(id)?.visits28 ?? 0), 0)
   return perDay(all + ruled)
 }
 
 /** What a decision to keep a conflict as it is holds for: it changes when the addresses, destinations or patterns do. */
 export function fingerprintOf(state: SurveyState, conflict: Conflict): string {
-  const links = conflict.links.map((id) => state.links.get(id)).map((link) => `${link?.id} ${link?.slug} ${link?.destination}`)
-  const rules = conflict.rules.map((id) => state.rules.get(id)).map((rule) => `${rule?.id} ${rule?.pattern} ${rule?.queryMode} ${rule?.queryText} ${rule?.destination}`)
+  const links = conflict.links
+    .map((id) => state.links.get(id))
+    .map((link) => `${link?.id} ${link?.slug} ${link?.destination}`)
+  const rules = conflict.rules
+    .map((id) => state.rules.get(id))
+    .map((rule) => `${rule?.id} ${rule?.pattern} ${rule?.queryMode} ${rule?.queryText} ${rule?.destination}`)
   return [conflict.kind, ...links, ...rules, ...(conflict.sentences ?? [])].join('\n')
 }
 
@@ -51,62 +60,145 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
   const links = conflict.links.map((id) => state.links.get(id)).filter((link) => link !== undefined)
   const rules = conflict.rules.map((id) => state.rules.get(id)).filter((rule) => rule !== undefined)
   const addressOf = (link: (typeof links)[number]) => `${state.domains.get(link.domainId)?.host ?? ''}/${link.slug}`
-  const linkEvidence = links.slice(0, MOST_EVIDENCE).map((link) => ({ label: addressOf(link), text: `→ ${link.destination} · ${visitsADay(perDay(link.visits28))}`, state: 'doubtful' as const }))
-  const ruleEvidence = rules.map((rule) => ({ label: rule.pattern, text: `rule ${orderOf(state, rule.id)} → ${rule.destination}`, state: 'doubtful' as const }))
+  const linkEvidence = links.slice(0, MOST_EVIDENCE).map((link) => ({
+    label: addressOf(link),
+    text: `→ ${link.destination} · ${visitsADay(perDay(link.visits28))}`,
+    state: 'doubtful' as const,
+  }))
+  const ruleEvidence = rules.map((rule) => ({
+    label: rule.pattern,
+    text: `rule ${orderOf(state, rule.id)} → ${rule.destination}`,
+    state: 'doubtful' as const,
+  }))
   const impact = impactOf(state, conflict)
   const severity = severityOf(conflict)
-  const witness = conflict.witness === undefined ? undefined : `${host}/${conflict.witness}${conflict.query ? '?' + conflict.query : ''}`
+  const witness =
+    conflict.witness === undefined
+      ? undefined
+      : `${host}/${conflict.witness}${conflict.query ? '?' + conflict.query : ''}`
   const [a, b] = links
   const both = a && b ? `${addressOf(a)} and ${addressOf(b)}` : ''
-  const told = (subject: string, headline: string, sentence: string, evidence: ToldConflict['evidence']): ToldConflict => ({ subject, severity, headline, sentence, evidence, impact })
-  const shown = witness === undefined ? [] : [{ label: witness, text: 'an address that shows it', state: 'doubtful' as const }]
+  const told = (
+    subject: string,
+    headline: string,
+    sentence: string,
+    evidence: ToldConflict['evidence'],
+  ): ToldConflict => ({ subject, severity, headline, sentence, evidence, impact })
+  const shown =
+    witness === undefined ? [] : [{ label: witness, text: 'an address that shows it', state: 'doubtful' as const }]
 
   switch (conflict.kind) {
     case 'same-address':
-      return told(witness!, 'Several links are one address', `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came to be the same by a change of the slug rules or by an import.`, linkEvidence)
+      return told(
+        witness!,
+        'Several links are one address',
+        `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came to be the same by a change of the slug rules or by an import.`,
+        linkEvidence,
+      )
     case 'look-alike':
-      return told(both, 'Two addresses look alike', `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`, linkEvidence)
+      return told(
+        both,
+        'Two addresses look alike',
+        `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
+        linkEvidence,
+      )
     case 'one-slip':
-      return told(both, 'One slip leads elsewhere', `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes one lands at the other without a word. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`, linkEvidence)
+      return told(
+        both,
+        'One slip leads elsewhere',
+        `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes one lands at the other without a word. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
+        linkEvidence,
+      )
     case 'hidden': {
       const rule = rules[0]
       if (links.length === 0) {
         const takers = rules.slice(1)
         const who = takers.length === 0 ? 'links of their own' : takers.map((taker) => `“${taker.pattern}”`).join(', ')
-        return told(`${host} ${rule?.pattern}`, 'A rule is never reached', `Every address that “${rule?.pattern}” takes is answered before it by ${who}. ${witness} is one of them.`, [...ruleEvidence, ...shown])
+        return told(
+          `${host} ${rule?.pattern}`,
+          'A rule is never reached',
+          `Every address that “${rule?.pattern}” takes is answered before it by ${who}. ${witness} is one of them.`,
+          [...ruleEvidence, ...shown],
+        )
       }
       const count = conflict.count ?? links.length
       return told(
-        `${host} ${rule?.pattern}`, count === 1 ? 'A link stands in a rule’s family' : `${plural(count, 'link')} stand in a rule’s family`,
+        `${host} ${rule?.pattern}`,
+        count === 1 ? 'A link stands in a rule’s family' : `${plural(count, 'link')} stand in a rule’s family`,
         `“${rule?.pattern}” seems meant for ${witness} as well, but the link of that address answers, and leads elsewhere than the rule would.${count > 1 ? ` So it is with ${plural(count, 'link')} in all.` : ''}`,
         [...ruleEvidence, ...linkEvidence],
       )
     }
     case 'overlapping': {
       const [first, second] = [...rules].sort((one, other) => one.position - other.position || one.id - other.id)
-      return told(`${host} ${first?.pattern} and ${second?.pattern}`, 'Two rules share addresses', `“${first?.pattern}” and “${second?.pattern}” both take ${witness}; the first of them answers. Each also takes addresses the other does not.`, [...ruleEvidence, ...shown])
+      return told(
+        `${host} ${first?.pattern} and ${second?.pattern}`,
+        'Two rules share addresses',
+        `“${first?.pattern}” and “${second?.pattern}” both take ${witness}; the first of them answers. Each also takes addresses the other does not.`,
+        [...ruleEvidence, ...shown],
+      )
     }
     case 'loop':
-      return told(conflict.via![0]!, 'Addresses lead in a circle', `Whoever asks for ${conflict.via![0]} is led from one of our addresses to the next and never arrives: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`, conflict.via!.slice(0, -1).slice(0, MOST_EVIDENCE).map((address, at) => ({ label: address, text: `leads to ${conflict.via![at + 1]}`, state: 'broken' as const })))
+      return told(
+        conflict.via![0]!,
+        'Addresses lead in a circle',
+        `Whoever asks for ${conflict.via![0]} is led from one of our addresses to the next and never arrives: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`,
+        conflict
+          .via!.slice(0, -1)
+          .slice(0, MOST_EVIDENCE)
+          .map((address, at) => ({
+            label: address,
+            text: `leads to ${conflict.via![at + 1]}`,
+            state: 'broken' as const,
+          })),
+      )
     case 'chain': {
       const start = conflict.via![0]!
       const broken = severity === 'broken'
       return told(
-        links[0] ? addressOf(links[0]) : `${host} ${rules[0]?.pattern}`, broken ? 'Leads to an address of ours that answers nothing' : 'Leads through another of our addresses',
-        broken ? `${start} leads to ${conflict.via!.at(-1)}, which is ours and answers ${conflict.endStatus}.` : `${start} leads to ${conflict.via!.slice(1).join(', then ')} before it arrives at ${conflict.end ?? 'a page of our own'}. Each step costs time, and breaks with the link it leads through.`,
-        [...conflict.via!.map((address, at) => ({ label: address, text: at === 0 ? 'asked for' : 'passed on the way', state: 'doubtful' as const })), { label: conflict.end ?? `status ${conflict.endStatus}`, text: 'the end', state: broken ? 'broken' as const : 'sound' as const }],
+        links[0] ? addressOf(links[0]) : `${host} ${rules[0]?.pattern}`,
+        broken ? 'Leads to an address of ours that answers nothing' : 'Leads through another of our addresses',
+        broken
+          ? `${start} leads to ${conflict.via!.at(-1)}, which is ours and answers ${conflict.endStatus}.`
+          : `${start} leads to ${conflict.via!.slice(1).join(', then ')} before it arrives at ${conflict.end ?? 'a page of our own'}. Each step costs time, and breaks with the link it leads through.`,
+        [
+          ...conflict.via!.map((address, at) => ({
+            label: address,
+            text: at === 0 ? 'asked for' : 'passed on the way',
+            state: 'doubtful' as const,
+          })),
+          {
+            label: conflict.end ?? `status ${conflict.endStatus}`,
+            text: 'the end',
+            state: broken ? ('broken' as const) : ('sound' as const),
+          },
+        ],
       )
     }
     case 'twins': {
       const count = conflict.count ?? links.length
-      return told(conflict.end!, `${plural(count, 'address', 'addresses')} lead to one place`, `${plural(count, 'address', 'addresses')} lead to ${conflict.end}; whoever moves it must move each of them. ${conflict.sentences![0] ?? ''}`.trim(), linkEvidence)
+      return told(
+        conflict.end!,
+        `${plural(count, 'address', 'addresses')} lead to one place`,
+        `${plural(count, 'address', 'addresses')} lead to ${conflict.end}; whoever moves it must move each of them. ${conflict.sentences![0] ?? ''}`.trim(),
+        linkEvidence,
+      )
     }
     case 'rule-breaker':
-      return told(a ? addressOf(a) : host, 'Breaks the slug rules', `${a ? addressOf(a) : ''} stands against the slug rules of ${host}: ${conflict.sentences!.join(' ')}`, linkEvidence)
+      return told(
+        a ? addressOf(a) : host,
+        'Breaks the slug rules',
+        `${a ? addressOf(a) : ''} stands against the slug rules of ${host}: ${conflict.sentences!.join(' ')}`,
+        linkEvidence,
+      )
   }
 }
 
 function orderOf(state: SurveyState, id: number): number {
   const rule = state.rules.get(id)!
-  return [...state.rules.values()].filter((other) => other.domainId === rule.domainId && (other.position < rule.position || (other.position === rule.position && other.id <= id))).length
+  return [...state.rules.values()].filter(
+    (other) =>
+      other.domainId === rule.domainId &&
+      (other.position < rule.position || (other.position === rule.position && other.id <= id)),
+  ).length
 }

@@ -1,7 +1,8 @@
 import { destinationKey } from '../address'
 
 /** Parameters that say where a visitor came from and change nothing of the page (common practice, no source). */
-const TRACKING = /^(?:utm_[a-z_]+|(?:fb|g|gb|ms|tw|yc|dc|li_fat_|mc_e|mc_c|igsh|wbr|gbra)(?:cl)?id|igshid|_ga|_gl|mkt_tok|ref_src)$/i
+const TRACKING =
+  /^(?:utm_[a-z_]+|(?:fb|g|gb|ms|tw|yc|dc|li_fat_|mc_e|mc_c|igsh|wbr|gbra)(?:cl)?id|igshid|_ga|_gl|mkt_tok|ref_src)$/i
 
 /** A destination's key without tracking parameters and fragment of none: destinations with the same key are one place. */
 export function twinKey(destination: string): string {

@@ -48,25 +48,58 @@ function ours(state: SurveyState, location: string): { host: string; target: str
   try {
     const url = new URL(location)
     const host = readHost(url.hostname)
-    return host.ok && /^https?:$/.test(url.protocol) ? { host: host.host, target: url.pathname + url.search } : undefined
+    return host.ok && /^https?:$/.test(url.protocol)
+      ? { host: host.host, target: url.pathname + url.search }
+      : undefined
   } catch {
     return undefined
   }
 }
 
 /** What is wrong with the way an address begins: a loop, or a chain from its own answer to another of ours. */
-export function wayConflict(state: SurveyState, domainId: number, canonical: string, subject: { link?: number; rule?: number }, query = ''): { conflict: Conflict | undefined; passed: string[] } {
-  const way = follow(state, state.domains.get(domainId)!.host, toWire('/' + canonical) + (query === '' ? '' : '?' + query))
+export function wayConflict(
+  state: SurveyState,
+  domainId: number,
+  canonical: string,
+  subject: { link?: number; rule?: number },
+  query = '',
+): { conflict: Conflict | undefined; passed: string[] } {
+  const way = follow(
+    state,
+    state.domains.get(domainId)!.host,
+    toWire('/' + canonical) + (query === '' ? '' : '?' + query),
+  )
   if (way.loopsTo !== undefined) {
     const inside = way.via.slice(way.loopsTo)
     const links = [...new Set(way.links)].sort((a, b) => a - b)
-    return { passed: way.via, conflict: { kind: 'loop', key: `loop ${[...new Set(inside)].sort().join(' ')}`, domainId, links, rules: [...new Set(way.rules)], witness: canonical, via: [...way.via, way.via[way.loopsTo]!] } }
+    return {
+      passed: way.via,
+      conflict: {
+        kind: 'loop',
+        key: `loop ${[...new Set(inside)].sort().join(' ')}`,
+        domainId,
+        links,
+        rules: [...new Set(way.rules)],
+        witness: canonical,
+        via: [...way.via, way.via[way.loopsTo]!],
+      },
+    }
   }
   if (way.via.length < 2) return { passed: way.via, conflict: undefined }
   const { link, rule } = subject
   return {
     passed: way.via,
-    conflict: { kind: 'chain', key: `chain ${link === undefined ? `rule ${rule}` : link}`, domainId, links: link === undefined ? [] : [link], rules: rule === undefined ? [] : [rule], witness: canonical, via: way.via, end: way.end, endStatus: way.status },
+    conflict: {
+      kind: 'chain',
+      key: `chain ${link === undefined ? `rule ${rule}` : link}`,
+      domainId,
+      links: link === undefined ? [] : [link],
+      rules: rule === undefined ? [] : [rule],
+      witness: canonical,
+      via: way.via,
+      end: way.end,
+      endStatus: way.status,
+    },
   }
 }
 

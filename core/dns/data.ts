@@ -1,7 +1,7 @@
 import { FIELD_KINDS, Reader, type FieldKind } from './fields'
 import { DataFault, type Token } from './token'
 import { splitData } from './text'
-import type { TYPE_NUMBERS } from './types';
+import type { TYPE_NUMBERS } from './types'
 import { typeNumber } from './types'
 import type { DnsName } from './name'
 
@@ -38,7 +38,8 @@ export function readData(type: string, tokens: readonly Token[], origin: DnsName
   if (tokens[0]?.text === '\\#' && !tokens[0].quoted) return readGeneric(type, tokens)
   const layout = layoutOf(type)
   if (!layout) {
-    if (/^TYPE\d+$/.test(type)) throw new DataFault(`${type} has no form of its own; give its data as “\\# length hex” (RFC 3597)`)
+    if (/^TYPE\d+$/.test(type))
+      throw new DataFault(`${type} has no form of its own; give its data as “\\# length hex” (RFC 3597)`)
     if (tokens.length === 0) throw new DataFault(`${type} needs data`)
     return tokens.map((token) => (token.quoted ? `"${token.text}"` : token.text)).join(' ')
   }
@@ -47,7 +48,10 @@ export function readData(type: string, tokens: readonly Token[], origin: DnsName
   for (const field of layout) {
     const { takes, read } = kind(field)
     const taken = takes === 'one' ? tokens.slice(at, at + 1) : tokens.slice(at)
-    if (taken.length === 0 && takes !== 'any') throw new DataFault(`${type} needs ${layout.length === 1 ? 'data' : `${layout.length} fields`}, and has ${tokens.length}`)
+    if (taken.length === 0 && takes !== 'any')
+      throw new DataFault(
+        `${type} needs ${layout.length === 1 ? 'data' : `${layout.length} fields`}, and has ${tokens.length}`,
+      )
     pieces.push(read(taken, origin))
     at += taken.length
   }
@@ -57,9 +61,18 @@ export function readData(type: string, tokens: readonly Token[], origin: DnsName
 
 function readGeneric(type: string, tokens: readonly Token[]): string {
   const length = Number(tokens[1]?.text)
-  const hex = tokens.slice(2).map((token) => token.text).join('')
-  if (!Number.isInteger(length) || !/^(?:[0-9a-f]{2})*$/i.test(hex) || hex.length !== length * 2) throw new DataFault(`${type} in the generic form needs “\\# length hex”, with as many octets as its length says (RFC 3597 §5)`)
-  return decodeData(type, Uint8Array.from({ length }, (_, index) => parseInt(hex.slice(index * 2, index * 2 + 2), 16)))
+  const hex = tokens
+    .slice(2)
+    .map((token) => token.text)
+    .join('')
+  if (!Number.isInteger(length) || !/^(?:[0-9a-f]{2})*$/i.test(hex) || hex.length !== length * 2)
+    throw new DataFault(
+      `${type} in the generic form needs “\\# length hex”, with as many octets as its length says (RFC 3597 §5)`,
+    )
+  return decodeData(
+    type,
+    Uint8Array.from({ length }, (_, index) => parseInt(hex.slice(index * 2, index * 2 + 2), 16)),
+  )
 }
 
 /** A record's data as it travels, without compression; throws where a type is kept in words only. */
@@ -91,7 +104,8 @@ export function encodeData(type: string, data: string): Uint8Array {
 /** A record's data in Fides's own form, from how it travels; types without a layout in the generic form (RFC 3597 §5). */
 export function decodeData(type: string, octets: Uint8Array): string {
   const layout = layoutOf(type)
-  if (!layout) return `\\# ${octets.length}${octets.length ? ' ' : ''}${[...octets].map((octet) => octet.toString(16).padStart(2, '0')).join('')}`
+  if (!layout)
+    return `\\# ${octets.length}${octets.length ? ' ' : ''}${[...octets].map((octet) => octet.toString(16).padStart(2, '0')).join('')}`
   const reader = new Reader(octets)
   const pieces = layout.map((field) => kind(field).decode(reader))
   if (!reader.done) throw new DataFault(`${type} has octets left over`)

@@ -37,7 +37,8 @@ function integer(size: 1 | 2 | 4): FieldKind {
   return {
     takes: 'one',
     read([token]) {
-      if (!/^\d{1,10}$/.test(token!.text) || Number(token!.text) > most) throw new DataFault(`“${token!.text.slice(0, 40)}” must be a whole number from 0 to ${most}`)
+      if (!/^\d{1,10}$/.test(token!.text) || Number(token!.text) > most)
+        throw new DataFault(`“${token!.text.slice(0, 40)}” must be a whole number from 0 to ${most}`)
       return String(Number(token!.text))
     },
     encode: ([word]) => bigEndian(Number(word), size),
@@ -45,13 +46,15 @@ function integer(size: 1 | 2 | 4): FieldKind {
   }
 }
 
-const bigEndian = (value: number, size: number) => Uint8Array.from({ length: size }, (_, index) => Math.floor(value / 256 ** (size - 1 - index)) & 255)
+const bigEndian = (value: number, size: number) =>
+  Uint8Array.from({ length: size }, (_, index) => Math.floor(value / 256 ** (size - 1 - index)) & 255)
 
 const seconds: FieldKind = {
   ...integer(4),
   read([token]) {
     const ttl = readTtl(token!.text)
-    if (ttl === undefined) throw new DataFault(`“${token!.text.slice(0, 40)}” must be a number of seconds, or a time like 1h30m`)
+    if (ttl === undefined)
+      throw new DataFault(`“${token!.text.slice(0, 40)}” must be a number of seconds, or a time like 1h30m`)
     return String(ttl)
   },
 }
@@ -84,7 +87,8 @@ export function encodeName(text: DnsName): Uint8Array {
 const ipv4: FieldKind = {
   takes: 'one',
   read([token]) {
-    if (!ipaddr.IPv4.isValidFourPartDecimal(token!.text)) throw new DataFault(`“${token!.text.slice(0, 40)}” is not an IPv4 address like 192.0.2.1`)
+    if (!ipaddr.IPv4.isValidFourPartDecimal(token!.text))
+      throw new DataFault(`“${token!.text.slice(0, 40)}” is not an IPv4 address like 192.0.2.1`)
     return ipaddr.IPv4.parse(token!.text).toString()
   },
   encode: ([word]) => Uint8Array.from(ipaddr.IPv4.parse(word!).toByteArray()),
@@ -94,7 +98,8 @@ const ipv4: FieldKind = {
 const ipv6: FieldKind = {
   takes: 'one',
   read([token]) {
-    if (!ipaddr.IPv6.isValid(token!.text) || token!.text.includes('%')) throw new DataFault(`“${token!.text.slice(0, 60)}” is not an IPv6 address like 2001:db8::1`)
+    if (!ipaddr.IPv6.isValid(token!.text) || token!.text.includes('%'))
+      throw new DataFault(`“${token!.text.slice(0, 60)}” is not an IPv6 address like 2001:db8::1`)
     return ipaddr.IPv6.parse(token!.text).toRFC5952String()
   },
   encode: ([word]) => Uint8Array.from(ipaddr.IPv6.parse(word!).toByteArray()),
@@ -103,7 +108,10 @@ const ipv6: FieldKind = {
 
 function oneString(token: Token): string {
   const octets = unescapeString(token.text)
-  if (octets.length > 255) throw new DataFault(`a string has ${octets.length} octets; one string can have at most 255, a longer text is written as several`)
+  if (octets.length > 255)
+    throw new DataFault(
+      `a string has ${octets.length} octets; one string can have at most 255, a longer text is written as several`,
+    )
   return quoteString(octets)
 }
 const bare = (word: string) => unescapeString(word.replace(/^"([\s\S]*)"$/, '$1'))
@@ -123,7 +131,8 @@ const strings: FieldKind = {
 const tag: FieldKind = {
   takes: 'one',
   read([token]) {
-    if (!/^[a-z0-9]{1,15}$/i.test(token!.text)) throw new DataFault(`“${token!.text.slice(0, 40)}” must be a tag of letters and digits, like issue`)
+    if (!/^[a-z0-9]{1,15}$/i.test(token!.text))
+      throw new DataFault(`“${token!.text.slice(0, 40)}” must be a tag of letters and digits, like issue`)
     return token!.text.toLowerCase()
   },
   encode: ([word]) => Uint8Array.from([word!.length, ...octetsOf(word!)]),
@@ -153,13 +162,33 @@ const base64: FieldKind = {
   takes: 'some',
   read(tokens) {
     const text = tokens.map((token) => token.text).join('')
-    if (!/^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/.test(text)) throw new DataFault('the key must be base64')
+    if (!/^(?:[A-Za-z0-9+/]{4})*(?:[A-Za-z0-9+/]{2}==|[A-Za-z0-9+/]{3}=)?$/.test(text))
+      throw new DataFault('the key must be base64')
     return text
   },
   encode: (words) => octetsOf(atob(words.join(''))),
   decode: (reader) => btoa(textOf(reader.rest())),
 }
 
-const parameters: FieldKind = { takes: 'any', read: readParameters, encode: encodeParameters, decode: (reader) => decodeParameters(reader) }
+const parameters: FieldKind = {
+  takes: 'any',
+  read: readParameters,
+  encode: encodeParameters,
+  decode: (reader) => decodeParameters(reader),
+}
 
-export const FIELD_KINDS = { u8: integer(1), u16: integer(2), u32: integer(4), ttl: seconds, name, ipv4, ipv6, strings, tag, rest, hex, base64, parameters } as const
+export const FIELD_KINDS = {
+  u8: integer(1),
+  u16: integer(2),
+  u32: integer(4),
+  ttl: seconds,
+  name,
+  ipv4,
+  ipv6,
+  strings,
+  tag,
+  rest,
+  hex,
+  base64,
+  parameters,
+} as const

@@ -39,7 +39,11 @@ function escapeLabel(label: string): string {
   let text = ''
   for (const character of label) {
     const code = character.charCodeAt(0)
-    text += SPECIAL.has(character) ? '\\' + character : code < 33 || code > 126 ? '\\' + String(code).padStart(3, '0') : character
+    text += SPECIAL.has(character)
+      ? '\\' + character
+      : code < 33 || code > 126
+        ? '\\' + String(code).padStart(3, '0')
+        : character
   }
   return text
 }
@@ -54,19 +58,32 @@ export function readName(text: string, origin: DnsName = '.'): NameReading {
   if (PLAIN.test(lower)) {
     const name = lower.endsWith('.') ? lower : origin === '.' ? lower + '.' : `${lower}.${origin}`
     if (name.length <= 254) return { ok: true, name }
-    return { ok: false, sentence: `the name “${shorten(text)}” is ${name.length + 1} octets long; a name can have at most 255` }
+    return {
+      ok: false,
+      sentence: `the name “${shorten(text)}” is ${name.length + 1} octets long; a name can have at most 255`,
+    }
   }
   if (text === '.') return { ok: true, name: '.' }
   // An escaped backslash is taken as a pair, so that what follows it begins no escape.
   for (const [, escape] of text.matchAll(/\\(\d{1,3}|[^\d]|$)/gs)) {
-    if (escape === '' || (/^\d/.test(escape!) && (escape!.length !== 3 || Number(escape) > 255))) return { ok: false, sentence: `the name “${shorten(text)}” has an escape that is neither \\X nor \\000 to \\255` }
+    if (escape === '' || (/^\d/.test(escape!) && (escape!.length !== 3 || Number(escape) > 255)))
+      return { ok: false, sentence: `the name “${shorten(text)}” has an escape that is neither \\X nor \\000 to \\255` }
   }
   const labels = labelsOf(text)
   const whole = endsWithDot(text) ? labels : [...labels, ...labelsOf(origin)]
   const long = whole.find((label) => label.length > 63)
-  if (long !== undefined) return { ok: false, sentence: `the name “${shorten(text)}” has a label of ${long.length} octets; a label can have at most 63` }
-  if (whole.some((label) => label === '')) return { ok: false, sentence: `the name “${shorten(text)}” has an empty label; there are two dots in a row, or one at the start` }
-  if (whole.reduce((sum, label) => sum + label.length + 1, 1) > 255) return { ok: false, sentence: `the name “${shorten(text)}” is longer than 255 octets` }
+  if (long !== undefined)
+    return {
+      ok: false,
+      sentence: `the name “${shorten(text)}” has a label of ${long.length} octets; a label can have at most 63`,
+    }
+  if (whole.some((label) => label === ''))
+    return {
+      ok: false,
+      sentence: `the name “${shorten(text)}” has an empty label; there are two dots in a row, or one at the start`,
+    }
+  if (whole.reduce((sum, label) => sum + label.length + 1, 1) > 255)
+    return { ok: false, sentence: `the name “${shorten(text)}” is longer than 255 octets` }
   return { ok: true, name: nameOf(whole) }
 }
 
@@ -85,7 +102,8 @@ export function parentOf(name: DnsName): DnsName | undefined {
 }
 
 /** Whether `name` is `ancestor` or lies below it. */
-export const isAtOrBelow = (name: DnsName, ancestor: DnsName): boolean => ancestor === '.' || name === ancestor || name.endsWith('.' + ancestor)
+export const isAtOrBelow = (name: DnsName, ancestor: DnsName): boolean =>
+  ancestor === '.' || name === ancestor || name.endsWith('.' + ancestor)
 
 /** The name as written inside its zone: `@`, relative, or absolute where it lies outside. */
 export function relativeName(name: DnsName, origin: DnsName): string {

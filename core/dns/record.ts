@@ -45,20 +45,42 @@ export function targetName(record: DnsRecord): DnsName | undefined {
 }
 
 /** The fields of a SOA record (RFC 1035 §3.3.13); times in seconds. */
-export function readSoa(record: DnsRecord): { primary: DnsName; mailbox: DnsName; serial: number; refresh: number; retry: number; expire: number; minimum: number } {
+export function readSoa(record: DnsRecord): {
+  primary: DnsName
+  mailbox: DnsName
+  serial: number
+  refresh: number
+  retry: number
+  expire: number
+  minimum: number
+} {
   const [primary, mailbox, ...numbers] = dataWords(record)
   const [serial, refresh, retry, expire, minimum] = numbers.map(Number)
-  return { primary: primary!, mailbox: mailbox!, serial: serial!, refresh: refresh!, retry: retry!, expire: expire!, minimum: minimum! }
+  return {
+    primary: primary!,
+    mailbox: mailbox!,
+    serial: serial!,
+    refresh: refresh!,
+    retry: retry!,
+    expire: expire!,
+    minimum: minimum!,
+  }
 }
 
 /** A SOA record with another serial. */
-export const withSerial = (soa: DnsRecord, serial: number): DnsRecord => ({ ...soa, data: dataWords(soa).map((word, index) => (index === 2 ? String(serial) : word)).join(' ') })
+export const withSerial = (soa: DnsRecord, serial: number): DnsRecord => ({
+  ...soa,
+  data: dataWords(soa)
+    .map((word, index) => (index === 2 ? String(serial) : word))
+    .join(' '),
+})
 
 /** How long "no such record" may be kept: the smaller of the SOA's TTL and its MINIMUM (RFC 2308 §5), in seconds. */
 export const negativeTtl = (soa: DnsRecord): number => Math.min(soa.ttl, readSoa(soa).minimum)
 
 /** A record as one line of a master file. */
-export const recordLine = (record: DnsRecord): string => `${record.name}\t${record.ttl}\tIN\t${record.type}\t${record.data}`
+export const recordLine = (record: DnsRecord): string =>
+  `${record.name}\t${record.ttl}\tIN\t${record.type}\t${record.data}`
 
 /** A record as a form at a provider asks for it: its name in the three usual ways. */
 export function nameForms(name: DnsName, origin: DnsName): { relative: string; plain: string; absolute: string } {

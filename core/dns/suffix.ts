@@ -14,5 +14,10 @@ export interface SuffixReading {
 /** Reads a host against the public suffix list. A suffix the list does not know counts as one label (its default rule). */
 export function readSuffix(host: string): SuffixReading {
   const { publicSuffix, domain } = parse(host, { allowPrivateDomains: true, validateHostname: false })
-  return { suffix: publicSuffix ?? host, registrable: domain ?? undefined, isApex: domain === host, isPublicSuffix: domain === null }
+  return {
+    suffix: publicSuffix ?? host,
+    registrable: domain ?? undefined,
+    isApex: domain === host,
+    isPublicSuffix: domain === null,
+  }
 }

@@ -6,6 +6,7 @@ export const MOST_TTL = 2_147_483_647
 export function readTtl(text: string): number | undefined {
   if (!/^(?:\d+|(?:\d+[wdhms])+)$/i.test(text)) return undefined
   let seconds = 0
-  for (const [, digits, unit] of text.toLowerCase().matchAll(/(\d+)([wdhms]?)/g)) seconds += Number(digits) * UNITS[unit!]!
+  for (const [, digits, unit] of text.toLowerCase().matchAll(/(\d+)([wdhms]?)/g))
+    seconds += Number(digits) * UNITS[unit!]!
   return seconds <= 4_294_967_295 ? seconds : undefined
 }

@@ -10,7 +10,8 @@ export interface LoggedRequest {
 
 // host ident user [date] "request" status size, and in the combined form "referrer" "user agent" after it. Servers
 // escape a quote within a field as \" (Apache HTTP Server, mod_log_config: "Common Log Format", "Combined Log Format").
-const LINE = /^\S+ \S+ (?:\S+|"(?:[^"\\]|\\.)*") \[([^\]]{10,40})\] "((?:[^"\\]|\\.)*)" (\d{3}) (?:\d+|-)(?: "(?:[^"\\]|\\.)*" "(?:[^"\\]|\\.)*")?/
+const LINE =
+  /^\S+ \S+ (?:\S+|"(?:[^"\\]|\\.)*") \[([^\]]{10,40})\] "((?:[^"\\]|\\.)*)" (\d{3}) (?:\d+|-)(?: "(?:[^"\\]|\\.)*" "(?:[^"\\]|\\.)*")?/
 const DATE = /^(\d{2})\/([A-Z][a-z]{2})\/(\d{4}):(\d{2}):(\d{2}):(\d{2}) ([+-])(\d{2})(\d{2})$/
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
@@ -72,7 +73,15 @@ export function readAccessLog(text: string, most: number): LogReading {
       continue
     }
     const path = /^(?:https?:\/\/[^/]+)?(\/[^?#]*)/.exec(logged.target)?.[1]
-    if (logged.method !== 'GET' || logged.status < 200 || logged.status >= 400 || path === undefined || path === '/' || BESIDE.test(path)) continue
+    if (
+      logged.method !== 'GET' ||
+      logged.status < 200 ||
+      logged.status >= 400 ||
+      path === undefined ||
+      path === '/' ||
+      BESIDE.test(path)
+    )
+      continue
     requests++
     const seen = paths.get(path)
     if (!seen) paths.set(path, { path, visits: 1, lastAt: logged.at })
@@ -81,5 +90,10 @@ export function readAccessLog(text: string, most: number): LogReading {
       if (logged.at !== undefined && (seen.lastAt === undefined || logged.at > seen.lastAt)) seen.lastAt = logged.at
     }
   }
-  return { lines, unread, requests, paths: [...paths.values()].sort((a, b) => b.visits - a.visits || (a.path < b.path ? -1 : 1)).slice(0, most) }
+  return {
+    lines,
+    unread,
+    requests,
+    paths: [...paths.values()].sort((a, b) => b.visits - a.visits || (a.path < b.path ? -1 : 1)).slice(0, most),
+  }
 }

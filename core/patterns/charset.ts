@@ -18,7 +18,8 @@ export function charSet(ranges: Iterable<readonly [number, number]>): CharSet {
 }
 
 export const ANY: CharSet = [[0, LAST]]
-export const ofCharacters = (text: string): CharSet => charSet(Array.from(text, (character) => [character.codePointAt(0)!, character.codePointAt(0)!]))
+export const ofCharacters = (text: string): CharSet =>
+  charSet(Array.from(text, (character) => [character.codePointAt(0)!, character.codePointAt(0)!]))
 export const union = (...sets: readonly CharSet[]): CharSet => charSet(sets.flat())
 
 export function negate(set: CharSet): CharSet {
@@ -46,9 +47,18 @@ export function has(set: CharSet, code: number): boolean {
 }
 
 export const DIGIT: CharSet = [[0x30, 0x39]]
-export const WORD: CharSet = [[0x30, 0x39], [0x41, 0x5a], [0x5f, 0x5f], [0x61, 0x7a]]
+export const WORD: CharSet = [
+  [0x30, 0x39],
+  [0x41, 0x5a],
+  [0x5f, 0x5f],
+  [0x61, 0x7a],
+]
 /** RE2's \s: [\t\n\f\r ]. */
-export const SPACE: CharSet = [[0x09, 0x0a], [0x0c, 0x0d], [0x20, 0x20]]
+export const SPACE: CharSet = [
+  [0x09, 0x0a],
+  [0x0c, 0x0d],
+  [0x20, 0x20],
+]
 
 /** Characters that fold alike, by Unicode's CaseFolding (C and the single ones of F); each list holds all of one orbit. */
 const orbits = (() => {
@@ -75,9 +85,11 @@ export function foldSet(set: CharSet): CharSet {
   const size = set.reduce((sum, [low, high]) => sum + high - low + 1, 0)
   const more: [number, number][] = []
   if (size <= 200) {
-    for (const [low, high] of set) for (let code = low; code <= high; code++) for (const other of orbitOf.get(code) ?? []) more.push([other, other])
+    for (const [low, high] of set)
+      for (let code = low; code <= high; code++) for (const other of orbitOf.get(code) ?? []) more.push([other, other])
   } else {
-    for (const orbit of orbits) if (orbit.some((code) => has(set, code))) for (const code of orbit) more.push([code, code])
+    for (const orbit of orbits)
+      if (orbit.some((code) => has(set, code))) for (const code of orbit) more.push([code, code])
   }
   return charSet([...set, ...more])
 }

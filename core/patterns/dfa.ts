@@ -46,7 +46,9 @@ export function determinise(nfa: Nfa, partition: Partition): Dfa {
     const open = [...members]
     for (let state = open.pop(); state !== undefined; state = open.pop()) {
       for (const { to, under } of nfa.skips[state]!) {
-        const holds = under === undefined || (under === 'start' ? start : under === 'end' ? end : under === 'word' ? boundary : !boundary)
+        const holds =
+          under === undefined ||
+          (under === 'start' ? start : under === 'end' ? end : under === 'word' ? boundary : !boundary)
         if (holds && !closed.has(to)) {
           closed.add(to)
           open.push(to)
@@ -155,10 +157,12 @@ export function minimise(dfa: Dfa): Dfa {
   if (name(0) < 0) return { classes, accepts: new Uint8Array(1), next: new Int32Array(classes).fill(-1) }
   const rows: Int32Array[] = []
   for (let index = 0; index < represent.length; index++) {
-    rows.push(Int32Array.from({ length: classes }, (_, one) => {
-      const to = dfa.next[represent[index]! * classes + one]!
-      return to < 0 ? -1 : name(to)
-    }))
+    rows.push(
+      Int32Array.from({ length: classes }, (_, one) => {
+        const to = dfa.next[represent[index]! * classes + one]!
+        return to < 0 ? -1 : name(to)
+      }),
+    )
   }
   const next = new Int32Array(rows.length * classes)
   rows.forEach((row, index) => next.set(row, index * classes))
@@ -204,13 +208,19 @@ export const MOST_LOOKED_AT = 150_000
  * automaton, told whether it accepts. `needed` are those without which there is nothing (a text that leaves one of them
  * is dropped). Gives lists of classes, at most `most`; throws PatternFault where the product is too large.
  */
-export function search(dfas: readonly Dfa[], needed: readonly number[], wanted: (accepted: (index: number) => boolean) => boolean, most = 1): number[][] {
+export function search(
+  dfas: readonly Dfa[],
+  needed: readonly number[],
+  wanted: (accepted: (index: number) => boolean) => boolean,
+  most = 1,
+): number[][] {
   const { classes } = dfas[0]!
   const found: number[][] = []
   // A tuple as one number, where that is exact.
   const radix = dfas.map((dfa) => sizeOf(dfa) + 1)
   const exact = radix.reduce((product, size) => product * size, 1) < Number.MAX_SAFE_INTEGER
-  const keyOf = (tuple: Int32Array): number | string => (exact ? tuple.reduce((key, state, at) => key * radix[at]! + state + 1, 0) : tuple.join())
+  const keyOf = (tuple: Int32Array): number | string =>
+    exact ? tuple.reduce((key, state, at) => key * radix[at]! + state + 1, 0) : tuple.join()
   const known = new Set<number | string>()
   const tuples: Int32Array[] = []
   const from: number[] = []
@@ -218,7 +228,8 @@ export function search(dfas: readonly Dfa[], needed: readonly number[], wanted: 
   const visit = (tuple: Int32Array, parent: number, one: number) => {
     const key = keyOf(tuple)
     if (known.has(key)) return
-    if (tuples.length >= MOST_LOOKED_AT) throw new PatternFault('These patterns are too involved together to be compared.')
+    if (tuples.length >= MOST_LOOKED_AT)
+      throw new PatternFault('These patterns are too involved together to be compared.')
     known.add(key)
     tuples.push(tuple)
     from.push(parent)
@@ -236,7 +247,8 @@ export function search(dfas: readonly Dfa[], needed: readonly number[], wanted: 
     for (let one = 0; one < classes; one++) {
       if (needed.some((at) => dfas[at]!.next[tuple[at]! * classes + one]! < 0)) continue
       const to = new Int32Array(dfas.length)
-      for (let at = 0; at < dfas.length; at++) to[at] = tuple[at]! < 0 ? -1 : dfas[at]!.next[tuple[at]! * classes + one]!
+      for (let at = 0; at < dfas.length; at++)
+        to[at] = tuple[at]! < 0 ? -1 : dfas[at]!.next[tuple[at]! * classes + one]!
       visit(to, index, one)
     }
   }

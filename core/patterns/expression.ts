@@ -7,9 +7,45 @@ const MOST_REPEAT = 1000
 const MOST_DEPTH = 100
 
 const POSIX: Record<string, CharSet> = {
-  alnum: [[0x30, 0x39], [0x41, 0x5a], [0x61, 0x7a]], alpha: [[0x41, 0x5a], [0x61, 0x7a]], ascii: [[0, 0x7f]], blank: [[9, 9], [0x20, 0x20]], cntrl: [[0, 0x1f], [0x7f, 0x7f]], digit: DIGIT,
-  graph: [[0x21, 0x7e]], lower: [[0x61, 0x7a]], print: [[0x20, 0x7e]], punct: [[0x21, 0x2f], [0x3a, 0x40], [0x5b, 0x60], [0x7b, 0x7e]], space: [[9, 0x0d], [0x20, 0x20]], upper: [[0x41, 0x5a]],
-  word: WORD, xdigit: [[0x30, 0x39], [0x41, 0x46], [0x61, 0x66]],
+  alnum: [
+    [0x30, 0x39],
+    [0x41, 0x5a],
+    [0x61, 0x7a],
+  ],
+  alpha: [
+    [0x41, 0x5a],
+    [0x61, 0x7a],
+  ],
+  ascii: [[0, 0x7f]],
+  blank: [
+    [9, 9],
+    [0x20, 0x20],
+  ],
+  cntrl: [
+    [0, 0x1f],
+    [0x7f, 0x7f],
+  ],
+  digit: DIGIT,
+  graph: [[0x21, 0x7e]],
+  lower: [[0x61, 0x7a]],
+  print: [[0x20, 0x7e]],
+  punct: [
+    [0x21, 0x2f],
+    [0x3a, 0x40],
+    [0x5b, 0x60],
+    [0x7b, 0x7e],
+  ],
+  space: [
+    [9, 0x0d],
+    [0x20, 0x20],
+  ],
+  upper: [[0x41, 0x5a]],
+  word: WORD,
+  xdigit: [
+    [0x30, 0x39],
+    [0x41, 0x46],
+    [0x61, 0x66],
+  ],
 }
 const PERL: Record<string, CharSet> = { d: DIGIT, w: WORD, s: SPACE }
 const CONTROL: Record<string, number> = { a: 7, f: 12, t: 9, n: 10, r: 13, v: 11 }
@@ -42,14 +78,19 @@ class ExpressionReader {
   private groups: number
   private readonly names = new Map<string, number>()
 
-  constructor(source: string, private readonly foldAll: boolean, private readonly first: number) {
+  constructor(
+    source: string,
+    private readonly foldAll: boolean,
+    private readonly first: number,
+  ) {
     this.text = [...source]
     this.groups = first - 1
   }
 
   read(): ExpressionReading {
     const node = this.alternatives({ fold: this.foldAll, dotAll: false, multiline: false, ungreedy: false })
-    if (this.at < this.text.length) throw new PatternFault('A “)” closes no group; write “\\)” for the character itself.')
+    if (this.at < this.text.length)
+      throw new PatternFault('A “)” closes no group; write “\\)” for the character itself.')
     return { node, names: this.names, groups: this.groups - this.first + 1 }
   }
 
@@ -83,7 +124,8 @@ class ExpressionReader {
 
   private piece(flags: Flags): Node | undefined {
     const character = this.text[this.at]!
-    if ('*+?'.includes(character) || (character === '{' && this.counted())) throw new PatternFault(`“${character}” repeats nothing; write “\\${character}” for the character itself.`)
+    if ('*+?'.includes(character) || (character === '{' && this.counted()))
+      throw new PatternFault(`“${character}” repeats nothing; write “\\${character}” for the character itself.`)
     const atom = this.atom(flags)
     if (!atom) return undefined
     return this.repeated(atom, flags)
@@ -98,21 +140,30 @@ class ExpressionReader {
       lazy = !lazy
     }
     const more = this.peek()
-    if (more !== undefined && ('*+?'.includes(more) || (more === '{' && this.counted()))) throw new PatternFault(`“${more}” repeats a repetition; put it in a group first.`)
+    if (more !== undefined && ('*+?'.includes(more) || (more === '{' && this.counted())))
+      throw new PatternFault(`“${more}” repeats a repetition; put it in a group first.`)
     return { kind: 'repeat', item: atom, min: bounds[0], max: bounds[1], lazy }
   }
 
   private bounds(): [number, number] | undefined {
     switch (this.peek()) {
-      case '*': this.at++; return [0, Infinity]
-      case '+': this.at++; return [1, Infinity]
-      case '?': this.at++; return [0, 1]
+      case '*':
+        this.at++
+        return [0, Infinity]
+      case '+':
+        this.at++
+        return [1, Infinity]
+      case '?':
+        this.at++
+        return [0, 1]
       case '{': {
         const counted = this.counted()
         if (!counted) return undefined
         this.at += counted.length
-        if (counted.min > MOST_REPEAT || (counted.max !== Infinity && counted.max > MOST_REPEAT)) throw new PatternFault(`A repetition may count to ${MOST_REPEAT} at most.`)
-        if (counted.min > counted.max) throw new PatternFault(`“{${counted.min},${counted.max}}” asks for more at least than at most.`)
+        if (counted.min > MOST_REPEAT || (counted.max !== Infinity && counted.max > MOST_REPEAT))
+          throw new PatternFault(`A repetition may count to ${MOST_REPEAT} at most.`)
+        if (counted.min > counted.max)
+          throw new PatternFault(`“{${counted.min},${counted.max}}” asks for more at least than at most.`)
         return [counted.min, counted.max]
       }
     }
@@ -123,20 +174,31 @@ class ExpressionReader {
     const match = /^\{(\d+)(?:(,)(\d*))?\}/.exec(this.text.slice(this.at, this.at + 20).join(''))
     if (!match) return undefined
     const min = Number(match[1])
-    return { min, max: match[2] === undefined ? min : match[3] === '' ? Infinity : Number(match[3]), length: match[0].length }
+    return {
+      min,
+      max: match[2] === undefined ? min : match[3] === '' ? Infinity : Number(match[3]),
+      length: match[0].length,
+    }
   }
 
   private atom(flags: Flags): Node | undefined {
     const character = this.text[this.at++]!
     switch (character) {
-      case '(': return this.group(flags)
-      case '[': return set(this.charClass(flags))
-      case '.': return set(flags.dotAll ? ANY : negate([[10, 10]]))
+      case '(':
+        return this.group(flags)
+      case '[':
+        return set(this.charClass(flags))
+      case '.':
+        return set(flags.dotAll ? ANY : negate([[10, 10]]))
       // Paths hold no line breaks: a line's begin and end are the text's.
-      case '^': return { kind: 'assert', at: 'start' }
-      case '$': return { kind: 'assert', at: 'end' }
-      case '\\': return this.escape(flags)
-      default: return this.literal(character, flags)
+      case '^':
+        return { kind: 'assert', at: 'start' }
+      case '$':
+        return { kind: 'assert', at: 'end' }
+      case '\\':
+        return this.escape(flags)
+      default:
+        return this.literal(character, flags)
     }
   }
 
@@ -153,17 +215,22 @@ class ExpressionReader {
     else {
       const named = /^\?P?<([^>]*)>/.exec(this.text.slice(this.at, this.at + 80).join(''))
       if (this.ahead('?=') || this.ahead('?!') || this.ahead('?<=') || this.ahead('?<!')) {
-        throw new PatternFault('Look-ahead and look-behind (“(?=…”, “(?!…”, “(?<=…”) cannot be matched in linear time and are not allowed.')
+        throw new PatternFault(
+          'Look-ahead and look-behind (“(?=…”, “(?!…”, “(?<=…”) cannot be matched in linear time and are not allowed.',
+        )
       }
       if (named) {
-        if (!/^\w+$/.test(named[1]!)) throw new PatternFault(`“${named[1]}” cannot name a group; use letters, digits and “_”.`)
-        if (this.names.has(named[1]!)) throw new PatternFault(`Two groups are named “${named[1]}”; give each a name of its own.`)
+        if (!/^\w+$/.test(named[1]!))
+          throw new PatternFault(`“${named[1]}” cannot name a group; use letters, digits and “_”.`)
+        if (this.names.has(named[1]!))
+          throw new PatternFault(`Two groups are named “${named[1]}”; give each a name of its own.`)
         index = ++this.groups
         this.names.set(named[1]!, index)
         this.at += named[0].length
       } else {
         const set = /^\?([imsU]*)(?:-([imsU]+))?([:)])/.exec(this.text.slice(this.at, this.at + 20).join(''))
-        if (!set || (set[1] === '' && set[2] === undefined && set[3] === ')')) throw new PatternFault('After “(?” comes a name, like (?P<line>…), flags, like (?i), or “:”.')
+        if (!set || (set[1] === '' && set[2] === undefined && set[3] === ')'))
+          throw new PatternFault('After “(?” comes a name, like (?P<line>…), flags, like (?i), or “:”.')
         this.at += set[0].length
         const changed = { ...flags }
         const apply = (letters: string, to: boolean) => {
@@ -189,7 +256,8 @@ class ExpressionReader {
 
   private escape(flags: Flags): Node {
     const character = this.peek()
-    if (character === undefined) throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
+    if (character === undefined)
+      throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
     this.at++
     if (character === 'A') return { kind: 'assert', at: 'start' }
     if (character === 'z') return { kind: 'assert', at: 'end' }
@@ -201,7 +269,8 @@ class ExpressionReader {
       if (this.at < this.text.length) this.at += 2
       return cat(items)
     }
-    if (/[1-9]/.test(character)) throw new PatternFault(`Back-references (“\\${character}”) cannot be matched in linear time and are not allowed.`)
+    if (/[1-9]/.test(character))
+      throw new PatternFault(`Back-references (“\\${character}”) cannot be matched in linear time and are not allowed.`)
     this.at--
     const read = this.classEscape(flags)
     return typeof read === 'number' ? this.literal(String.fromCodePoint(read), flags) : set(read)
@@ -210,7 +279,8 @@ class ExpressionReader {
   /** An escape that stands for a character (its code point) or for a set, within or outside of brackets. */
   private classEscape(flags: Flags): number | CharSet {
     const character = this.text[this.at++]
-    if (character === undefined) throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
+    if (character === undefined)
+      throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
     const perl = PERL[character.toLowerCase()]
     if (perl) return character === character.toLowerCase() ? this.folded(perl, flags) : negate(this.folded(perl, flags))
     if (character === 'p' || character === 'P') return this.property(character === 'P', flags)
@@ -218,7 +288,8 @@ class ExpressionReader {
     if (character === 'x') {
       const match = /^(?:\{([0-9a-fA-F]{1,8})\}|([0-9a-fA-F]{2}))/.exec(this.text.slice(this.at, this.at + 12).join(''))
       const code = match ? parseInt(match[1] ?? match[2]!, 16) : NaN
-      if (!match || code > 0x10ffff) throw new PatternFault('“\\x” needs two hexadecimal digits, as in \\x2F, or braces, as in \\x{E9}.')
+      if (!match || code > 0x10ffff)
+        throw new PatternFault('“\\x” needs two hexadecimal digits, as in \\x2F, or braces, as in \\x{E9}.')
       this.at += match[0].length
       return code
     }
@@ -273,7 +344,8 @@ class ExpressionReader {
       if (this.peek() === '-' && this.peek(1) !== ']' && this.peek(1) !== undefined) {
         this.at++
         const high = this.classMember(flags)
-        if (typeof high !== 'number' || high < low) throw new PatternFault(`The range from “${String.fromCodePoint(low)}” runs backwards or has no end.`)
+        if (typeof high !== 'number' || high < low)
+          throw new PatternFault(`The range from “${String.fromCodePoint(low)}” runs backwards or has no end.`)
         parts.push([[low, high]])
       } else parts.push([[low, low]])
     }
@@ -291,4 +363,3 @@ class ExpressionReader {
     return flags.fold ? foldSet(charSet(chars)) : charSet(chars)
   }
 }
-

@@ -37,7 +37,11 @@ export function compileFamily(compared: readonly Compared[], sameness: Sameness)
     const partition = partitionOf([
       ...paths.sets,
       ...nfas.flatMap((nfa) => nfa.reads.flatMap((reads) => reads.map(({ set }) => set))),
-      ...exceptions.flat().flatMap((path) => Array.from(path, (character) => [[character.codePointAt(0)!, character.codePointAt(0)!]] as const)),
+      ...exceptions
+        .flat()
+        .flatMap((path) =>
+          Array.from(path, (character) => [[character.codePointAt(0)!, character.codePointAt(0)!]] as const),
+        ),
     ])
     const path = paths.table(partition)
     const slash = partition.classOf(0x2f)
@@ -54,7 +58,12 @@ export function compileFamily(compared: readonly Compared[], sameness: Sameness)
   }
 }
 
-function intersect(dfa: Dfa, path: { accepts: Uint8Array; afterSlash: Uint8Array; next: Int32Array }, slash: number, trailingSlashMatters: boolean): Dfa {
+function intersect(
+  dfa: Dfa,
+  path: { accepts: Uint8Array; afterSlash: Uint8Array; next: Int32Array },
+  slash: number,
+  trailingSlashMatters: boolean,
+): Dfa {
   const { classes } = dfa
   const numbers = new Map<number, number>([[0, 0]])
   const pairs = [0]
@@ -110,7 +119,8 @@ function without(dfa: Dfa, texts: readonly string[], partition: Partition): Dfa 
         if (!branches.has(longer)) {
           branches.set(longer, count + rows.length)
           rows.push({ state: to, begin: longer })
-          if (count + rows.length > MOST_STATES * 8) throw new PatternFault('This rule leaves too many single addresses alone.')
+          if (count + rows.length > MOST_STATES * 8)
+            throw new PatternFault('This rule leaves too many single addresses alone.')
         }
         next.push(branches.get(longer)!)
       }
@@ -131,7 +141,8 @@ function without(dfa: Dfa, texts: readonly string[], partition: Partition): Dfa 
 }
 
 /** Whether a family's member takes a canonical slug. */
-export const takes = (family: Family, member: number, canonical: string): boolean => accepts(family.dfas[member]!, family.partition, '/' + canonical)
+export const takes = (family: Family, member: number, canonical: string): boolean =>
+  accepts(family.dfas[member]!, family.partition, '/' + canonical)
 
 const TRIES = 40
 
@@ -144,12 +155,30 @@ export function witnesses(family: Family, inAll: readonly number[], inNone: read
   const needed = inAll.map((_, at) => at)
   const wanted = (accepted: (at: number) => boolean) => members.every((_, at) => accepted(at) === at < inAll.length)
   const slugs: string[] = []
-  for (const path of search(members.map((member) => family.dfas[member]!), needed, wanted, most === 1 ? 1 : most)) slugs.push(spell(family, path))
+  for (const path of search(
+    members.map((member) => family.dfas[member]!),
+    needed,
+    wanted,
+    most === 1 ? 1 : most,
+  ))
+    slugs.push(spell(family, path))
   const sound = slugs.filter((slug) => isCanonical(slug, family.sameness))
   if (sound.length > 0 || slugs.length === 0) return sound
   // Characters beyond ASCII that compose otherwise: try further texts before giving the shortest one up.
-  return search(members.map((member) => family.dfas[member]!), needed, wanted, TRIES).map((path) => spell(family, path)).filter((slug) => isCanonical(slug, family.sameness)).slice(0, most)
+  return search(
+    members.map((member) => family.dfas[member]!),
+    needed,
+    wanted,
+    TRIES,
+  )
+    .map((path) => spell(family, path))
+    .filter((slug) => isCanonical(slug, family.sameness))
+    .slice(0, most)
 }
 
-const spell = (family: Family, path: readonly number[]) => path.map((cls) => String.fromCodePoint(family.partition.sample[cls]!)).join('').slice(1)
+const spell = (family: Family, path: readonly number[]) =>
+  path
+    .map((cls) => String.fromCodePoint(family.partition.sample[cls]!))
+    .join('')
+    .slice(1)
 const isCanonical = (slug: string, sameness: Sameness) => canonicalSlug(slug, sameness) === slug

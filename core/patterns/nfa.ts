@@ -17,7 +17,10 @@ export interface Nfa {
 export function buildNfa(node: Node): Nfa {
   const nfa: Nfa = { start: 0, accept: 0, reads: [], skips: [] }
   const state = () => {
-    if (nfa.reads.length >= MOST_NFA_STATES) throw new PatternFault('This pattern is too involved to be proved apart from others: its repetitions unfold to too many steps. Count less far, or use “*” or “+”.')
+    if (nfa.reads.length >= MOST_NFA_STATES)
+      throw new PatternFault(
+        'This pattern is too involved to be proved apart from others: its repetitions unfold to too many steps. Count less far, or use “*” or “+”.',
+      )
     nfa.reads.push([])
     nfa.skips.push([])
     return nfa.reads.length - 1
@@ -26,9 +29,12 @@ export function buildNfa(node: Node): Nfa {
   /** Adds what reads `part` from a state on; gives the state after it. */
   const add = (part: Node, from: number): number => {
     switch (part.kind) {
-      case 'empty': return from
-      case 'group': return add(part.item, from)
-      case 'cat': return part.items.reduce((at, item) => add(item, at), from)
+      case 'empty':
+        return from
+      case 'group':
+        return add(part.item, from)
+      case 'cat':
+        return part.items.reduce((at, item) => add(item, at), from)
       case 'set': {
         const to = state()
         nfa.reads[from]!.push({ set: part.set, to })
@@ -88,7 +94,9 @@ export interface Partition {
 }
 
 // Shown in witnesses rather than others.
-const PLAIN = Array.from('a1bcdefghijklmnopqrstuvwxyz023456789-ABCDEFGHIJKLMNOPQRSTUVWXYZ_.~/%', (character) => character.codePointAt(0)!)
+const PLAIN = Array.from('a1bcdefghijklmnopqrstuvwxyz023456789-ABCDEFGHIJKLMNOPQRSTUVWXYZ_.~/%', (character) =>
+  character.codePointAt(0)!,
+)
 
 // Composed, folded and no half of a pair: what stands for itself in a canonical path.
 function isStable(code: number): boolean {
@@ -105,7 +113,9 @@ function stableIn(from: number, to: number): number | undefined {
 
 /** The coarsest partition that keeps all of `sets` apart. */
 export function partitionOf(sets: Iterable<CharSet>): Partition {
-  const distinct = [...new Map(Array.from(sets, (set) => [set.map(([low, high]) => `${low}-${high}`).join(), set] as const)).values()]
+  const distinct = [
+    ...new Map(Array.from(sets, (set) => [set.map(([low, high]) => `${low}-${high}`).join(), set] as const)).values(),
+  ]
   const borders = new Set<number>([0])
   for (const set of distinct) for (const [low, high] of set) borders.add(low).add(high + 1)
   const starts = [...borders].filter((code) => code <= 0x10ffff).sort((a, b) => a - b)
@@ -121,7 +131,8 @@ export function partitionOf(sets: Iterable<CharSet>): Partition {
       bySignature.set(signature, known)
       sample.push(start)
     }
-    if (start > 0x7f && !isStable(sample[known]!)) sample[known] = stableIn(start, (starts[index + 1] ?? 0x110000) - 1) ?? sample[known]!
+    if (start > 0x7f && !isStable(sample[known]!))
+      sample[known] = stableIn(start, (starts[index + 1] ?? 0x110000) - 1) ?? sample[known]!
     classAt[index] = known
   })
   const classOf = (code: number) => {

@@ -14,7 +14,8 @@ export type Assertion = 'start' | 'end' | 'word' | 'not-word'
 
 export const EMPTY: Node = { kind: 'empty' }
 export const set = (chars: CharSet): Node => ({ kind: 'set', set: chars })
-export const cat = (items: readonly Node[]): Node => (items.length === 0 ? EMPTY : items.length === 1 ? items[0]! : { kind: 'cat', items })
+export const cat = (items: readonly Node[]): Node =>
+  items.length === 0 ? EMPTY : items.length === 1 ? items[0]! : { kind: 'cat', items }
 export const alt = (items: readonly Node[]): Node => (items.length === 1 ? items[0]! : { kind: 'alt', items })
 
 /** The two ways to write a pattern: a URL Pattern pathname, or an expression in RE2 syntax. */

@@ -15,17 +15,25 @@ const NAME_PART = /^[$_\u200c\u200d\p{ID_Continue}]$/u
 function tokenize(source: string): Token[] {
   const text = [...source]
   const tokens: Token[] = []
-  const single: Record<string, Token['kind']> = { '*': 'asterisk', '+': 'modifier', '?': 'modifier', '{': 'open', '}': 'close' }
+  const single: Record<string, Token['kind']> = {
+    '*': 'asterisk',
+    '+': 'modifier',
+    '?': 'modifier',
+    '{': 'open',
+    '}': 'close',
+  }
   for (let at = 0; at < text.length;) {
     const character = text[at]!
     if (character === '\\') {
-      if (at + 1 >= text.length) throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
+      if (at + 1 >= text.length)
+        throw new PatternFault('A “\\” stands at the end; write “\\\\” for the character itself.')
       tokens.push({ kind: 'char', text: text[at + 1]! })
       at += 2
     } else if (character === ':') {
       let end = at + 1
       while (end < text.length && (end === at + 1 ? NAME_START : NAME_PART).test(text[end]!)) end++
-      if (end === at + 1) throw new PatternFault('After “:” comes a name, like :id; write “\\:” for the character itself.')
+      if (end === at + 1)
+        throw new PatternFault('After “:” comes a name, like :id; write “\\:” for the character itself.')
       tokens.push({ kind: 'name', text: text.slice(at + 1, end).join('') })
       at = end
     } else if (character === '(') {
@@ -44,15 +52,18 @@ function endOfGroup(text: readonly string[], start: number): number {
   let depth = 1
   for (let at = start + 1; at < text.length; at++) {
     const character = text[at]!
-    if (character > '\x7f') throw new PatternFault(`“${character}” cannot stand in a group in parentheses; only ASCII can.`)
+    if (character > '\x7f')
+      throw new PatternFault(`“${character}” cannot stand in a group in parentheses; only ASCII can.`)
     if (at === start + 1 && character === '?') throw new PatternFault('A group in parentheses cannot begin with “?”.')
     if (character === '\\') at++
     else if (character === ')' && --depth === 0) {
-      if (at === start + 1) throw new PatternFault('A group in parentheses is empty; write an expression in it, like (\\d+).')
+      if (at === start + 1)
+        throw new PatternFault('A group in parentheses is empty; write an expression in it, like (\\d+).')
       return at
     } else if (character === '(') {
       depth++
-      if (text[at + 1] !== '?') throw new PatternFault('Groups within a group in parentheses must not capture; write (?:…).')
+      if (text[at + 1] !== '?')
+        throw new PatternFault('Groups within a group in parentheses must not capture; write (?:…).')
     }
   }
   throw new PatternFault('A “(” is not closed; write “\\(” for the character itself.')
@@ -74,7 +85,10 @@ class PathPatternReader {
   private readonly items: Node[] = []
   private readonly captures = new Map<string, number>()
 
-  constructor(private readonly tokens: readonly Token[], private readonly fold: boolean) {}
+  constructor(
+    private readonly tokens: readonly Token[],
+    private readonly fold: boolean,
+  ) {}
 
   private take(kind: Token['kind']): Token | undefined {
     return this.tokens[this.at]?.kind === kind ? this.tokens[this.at++] : undefined
@@ -105,11 +119,16 @@ class PathPatternReader {
         const inner = this.take('name')
         const innerMatcher = this.matcher(inner)
         const suffix = this.text()
-        if (!this.take('close')) throw new PatternFault('A “{” is not closed, or holds more than one part; write “\\{” for the character itself.')
+        if (!this.take('close'))
+          throw new PatternFault(
+            'A “{” is not closed, or holds more than one part; write “\\{” for the character itself.',
+          )
         this.part(prefix, inner, innerMatcher, suffix, this.modifier())
         continue
       }
-      throw new PatternFault(`“${this.tokens[this.at]!.text}” stands where it means nothing; write “\\${this.tokens[this.at]!.text}” for the character itself.`)
+      throw new PatternFault(
+        `“${this.tokens[this.at]!.text}” stands where it means nothing; write “\\${this.tokens[this.at]!.text}” for the character itself.`,
+      )
     }
     this.flush()
     return { node: cat(this.items), captures: this.captures }
@@ -134,7 +153,13 @@ class PathPatternReader {
     this.fixed = ''
   }
 
-  private part(prefix: string, name: Token | undefined, matcher: Token | undefined, suffix: string, modifier: string): void {
+  private part(
+    prefix: string,
+    name: Token | undefined,
+    matcher: Token | undefined,
+    suffix: string,
+    modifier: string,
+  ): void {
     if (!name && !matcher) {
       if (modifier === '') {
         this.fixed += prefix + suffix
@@ -149,10 +174,11 @@ class PathPatternReader {
     if (this.captures.has(label)) throw new PatternFault(`Two parts are named “${label}”; give each a name of its own.`)
     const index = ++this.groups
     this.captures.set(label, index)
-    const inside: Node =
-      !matcher ? { kind: 'repeat', item: set(negate([[0x2f, 0x2f]])), min: 1, max: Infinity, lazy: true }
-      : matcher.kind === 'asterisk' ? { kind: 'repeat', item: set(negate([[10, 10]])), min: 0, max: Infinity, lazy: false }
-      : readExpression(matcher.text, this.fold, 1).node
+    const inside: Node = !matcher
+      ? { kind: 'repeat', item: set(negate([[0x2f, 0x2f]])), min: 1, max: Infinity, lazy: true }
+      : matcher.kind === 'asterisk'
+        ? { kind: 'repeat', item: set(negate([[10, 10]])), min: 0, max: Infinity, lazy: false }
+        : readExpression(matcher.text, this.fold, 1).node
     const [before, after] = [this.literal(prefix), this.literal(suffix)]
     if (modifier === '' || modifier === '?') {
       const whole = cat([before, { kind: 'group', item: inside, index }, after])
@@ -169,15 +195,27 @@ class PathPatternReader {
   private literal(text: string): Node {
     if (text === '') return EMPTY
     const decoded = decodePath(text)
-    if (!decoded.ok) throw new PatternFault(decoded.reason === 'control-character' ? 'A pattern cannot hold control characters.' : 'A “%” in the pattern begins no whole escape; write it as “%25”.')
+    if (!decoded.ok)
+      throw new PatternFault(
+        decoded.reason === 'control-character'
+          ? 'A pattern cannot hold control characters.'
+          : 'A “%” in the pattern begins no whole escape; write it as “%25”.',
+      )
     const composed = decoded.text.normalize('NFC')
     const folded = this.fold ? foldCase(composed) : composed
-    return cat(Array.from(folded, (character) => {
-      const one = [[character.codePointAt(0)!, character.codePointAt(0)!]] as const
-      return set(this.fold ? foldSet(one) : one)
-    }))
+    return cat(
+      Array.from(folded, (character) => {
+        const one = [[character.codePointAt(0)!, character.codePointAt(0)!]] as const
+        return set(this.fold ? foldSet(one) : one)
+      }),
+    )
   }
 }
 
-const repeated = (item: Node, modifier: string): Node => ({ kind: 'repeat', item, min: modifier === '+' ? 1 : 0, max: modifier === '?' ? 1 : Infinity, lazy: false })
-
+const repeated = (item: Node, modifier: string): Node => ({
+  kind: 'repeat',
+  item,
+  min: modifier === '+' ? 1 : 0,
+  max: modifier === '?' ? 1 : Infinity,
+  lazy: false,
+})

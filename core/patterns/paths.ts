@@ -7,9 +7,22 @@ const MARKS = ofCharacters("-_~!$&'()*+,;=:@")
 const SMALL: CharSet = [[0x61, 0x7a]]
 const CAPITAL: CharSet = [[0x41, 0x5a]]
 const DIGITS: CharSet = [[0x30, 0x39]]
-const BEYOND: CharSet = [[0xa1, 0xd7ff], [0xe000, 0xfdcf], [0xfdf0, 0xfffd], [0x10000, 0x1fffd], [0x20000, 0x3fffd]]
+const BEYOND: CharSet = [
+  [0xa1, 0xd7ff],
+  [0xe000, 0xfdcf],
+  [0xfdf0, 0xfffd],
+  [0x10000, 0x1fffd],
+  [0x20000, 0x3fffd],
+]
 /** What may follow `%2` … `%7` in a canonical path: escapes of ASCII that is neither unreserved nor a control character. */
-const SECOND: Record<string, string> = { '2': '0123456789ABCF', '3': 'ABCDEF', '4': '0', '5': 'BCDE', '6': '0', '7': 'BCD' }
+const SECOND: Record<string, string> = {
+  '2': '0123456789ABCF',
+  '3': 'ABCDEF',
+  '4': '0',
+  '5': 'BCDE',
+  '6': '0',
+  '7': 'BCD',
+}
 const WELL_KNOWN = '.well-known'
 
 /** A deterministic automaton written down arrow by arrow. */
@@ -28,7 +41,8 @@ export function canonicalPaths(sameness: Sameness): PathMachine {
   const bare = charSet([...MARKS, ...SMALL, ...DIGITS, ...BEYOND, ...(sameness.capitalsMatter ? CAPITAL : [])])
   const arrows: { from: string; set: CharSet; to: string }[] = []
   const accepting = new Set<string>()
-  const arrow = (from: string, characters: CharSet | string, to: string) => arrows.push({ from, set: typeof characters === 'string' ? ofCharacters(characters) : characters, to })
+  const arrow = (from: string, characters: CharSet | string, to: string) =>
+    arrows.push({ from, set: typeof characters === 'string' ? ofCharacters(characters) : characters, to })
   const [slash, dot] = ['/', '.']
   arrow('begin', slash, 'root')
   accepting.add('root')
@@ -48,13 +62,20 @@ export function canonicalPaths(sameness: Sameness): PathMachine {
   if (sameness.trailingSlashMatters) accepting.add('one')
   // The first segment, letter by letter, as long as it may become .well-known.
   const known = (length: number) => (length === 1 ? 'w1' : `w${length}`)
-  arrows.splice(arrows.findIndex(({ from, set }) => from === 'root' && set[0]![0] === 0x2e), 1)
+  arrows.splice(
+    arrows.findIndex(({ from, set }) => from === 'root' && set[0]![0] === 0x2e),
+    1,
+  )
   arrow('root', dot, known(1))
   for (let length = 1; length <= WELL_KNOWN.length; length++) {
     const place = known(length)
     const next = WELL_KNOWN[length]
     if (next !== undefined) arrow(place, next, known(length + 1))
-    arrow(place, next === undefined ? bare : charSet(bare.flatMap(([low, high]) => without(low, high, next.codePointAt(0)!))), 'seg')
+    arrow(
+      place,
+      next === undefined ? bare : charSet(bare.flatMap(([low, high]) => without(low, high, next.codePointAt(0)!))),
+      'seg',
+    )
     arrow(place, '%', 'percent')
     arrow(place, dot, length === 1 ? 'dots' : 'seg')
     if (length > 1 && length < WELL_KNOWN.length) {
@@ -68,9 +89,11 @@ export function canonicalPaths(sameness: Sameness): PathMachine {
     sets: arrows.map(({ set }) => set),
     table(partition) {
       const next = new Int32Array(names.length * partition.count).fill(-1)
-      for (const { from, set, to } of arrows) for (const one of partition.classesIn(set)) next[number.get(from)! * partition.count + one] = number.get(to)!
+      for (const { from, set, to } of arrows)
+        for (const one of partition.classesIn(set)) next[number.get(from)! * partition.count + one] = number.get(to)!
       return {
-        count: names.length, next,
+        count: names.length,
+        next,
         accepts: Uint8Array.from(names, (name) => (accepting.has(name) ? 1 : 0)),
         afterSlash: Uint8Array.from(names, (name) => (name === 'root' || name === 'one' || name === 'more' ? 1 : 0)),
       }
@@ -79,5 +102,12 @@ export function canonicalPaths(sameness: Sameness): PathMachine {
 }
 
 function without(low: number, high: number, code: number): [number, number][] {
-  return code < low || code > high ? [[low, high]] : ([[low, code - 1], [code + 1, high]] as [number, number][]).filter(([from, to]) => from <= to)
+  return code < low || code > high
+    ? [[low, high]]
+    : (
+        [
+          [low, code - 1],
+          [code + 1, high],
+        ] as [number, number][]
+      ).filter(([from, to]) => from <= to)
 }

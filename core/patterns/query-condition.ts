@@ -15,7 +15,16 @@ export const ANY_QUERY: QueryCondition = { mode: 'ignore', parameters: [] }
 /** Reads a condition as it is written: `line=4&lang`, where a name alone stands for any value. */
 export function readCondition(mode: QueryMode, text: string): QueryCondition {
   if (mode === 'ignore') return ANY_QUERY
-  return { mode, parameters: text === '' ? [] : text.split('&').filter(Boolean).map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : null })) }
+  return {
+    mode,
+    parameters:
+      text === ''
+        ? []
+        : text
+            .split('&')
+            .filter(Boolean)
+            .map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : null })),
+  }
 }
 
 const valueOf = (piece: string): string => {
@@ -30,13 +39,22 @@ const valueOf = (piece: string): string => {
 /** Whether a query (without `?`) satisfies a condition. Names and values are compared after percent-decoding. */
 export function satisfies(query: string, condition: QueryCondition): boolean {
   if (condition.mode === 'ignore') return true
-  const given = query === '' ? [] : query.split('&').filter(Boolean).map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : '' }))
+  const given =
+    query === ''
+      ? []
+      : query
+          .split('&')
+          .filter(Boolean)
+          .map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : '' }))
   if (condition.mode === 'exactly' && given.length !== condition.parameters.length) return false
   return takeAll(condition.parameters, given)
 }
 
 /** Whether each asked parameter finds one of its own among those given; those with a value choose first. */
-function takeAll(asked: QueryCondition['parameters'], given: readonly { name: string; value: string | null }[]): boolean {
+function takeAll(
+  asked: QueryCondition['parameters'],
+  given: readonly { name: string; value: string | null }[],
+): boolean {
   const left = [...given]
   for (const want of [...asked].sort((a, b) => Number(a.value === null) - Number(b.value === null))) {
     const at = left.findIndex((have) => have.name === want.name && (want.value === null || have.value === want.value))
@@ -65,7 +83,8 @@ export function meet(a: QueryCondition, b: QueryCondition): boolean {
 /** Whether each asked parameter can be met by one of its own of those that stand, where “any” can be given any value. */
 function match(asked: QueryCondition['parameters'], there: QueryCondition['parameters']): boolean {
   const left = [...there]
-  const fits = (want: { value: string | null }, have: { value: string | null }) => want.value === null || have.value === null || want.value === have.value
+  const fits = (want: { value: string | null }, have: { value: string | null }) =>
+    want.value === null || have.value === null || want.value === have.value
   const ordered = [...asked].sort((a, b) => Number(a.value === null) - Number(b.value === null))
   return ordered.every((want) => {
     let at = left.findIndex((have) => have.name === want.name && have.value === want.value)
@@ -82,8 +101,12 @@ export function exampleQuery(...conditions: readonly QueryCondition[]): string {
   const parts: { name: string; value: string | null }[] = []
   for (const condition of strictest ? [strictest, ...conditions.filter((other) => other !== strictest)] : conditions) {
     const left = [...parts]
-    for (const { name, value } of [...condition.parameters].sort((a, b) => Number(a.value === null) - Number(b.value === null))) {
-      const at = left.findIndex((part) => part.name === name && (value === null || part.value === null || part.value === value))
+    for (const { name, value } of [...condition.parameters].sort(
+      (a, b) => Number(a.value === null) - Number(b.value === null),
+    )) {
+      const at = left.findIndex(
+        (part) => part.name === name && (value === null || part.value === null || part.value === value),
+      )
       if (at === -1) parts.push({ name, value })
       else left.splice(at, 1)[0]!.value ??= value
     }

@@ -32,20 +32,32 @@ function prefixOf(node: Node, fold: boolean): string {
   /** Whether what follows still stands right after the prefix. */
   const walk = (part: Node): boolean => {
     switch (part.kind) {
-      case 'empty': return true
-      case 'assert': return true
-      case 'group': return walk(part.item)
-      case 'cat': return part.items.every(walk)
-      case 'repeat': return part.min === 1 && part.max === 1 && walk(part.item)
+      case 'empty':
+        return true
+      case 'assert':
+        return true
+      case 'group':
+        return walk(part.item)
+      case 'cat':
+        return part.items.every(walk)
+      case 'repeat':
+        return part.min === 1 && part.max === 1 && walk(part.item)
       case 'set': {
-        const codes = part.set.flatMap(([low, high]) => (high - low > 4 ? [-1, -2] : Array.from({ length: high - low + 1 }, (_, at) => low + at)))
-        const characters = new Set(codes.map((code) => (code < 0 ? String(code) : fold ? foldCase(String.fromCodePoint(code)) : String.fromCodePoint(code))))
+        const codes = part.set.flatMap(([low, high]) =>
+          high - low > 4 ? [-1, -2] : Array.from({ length: high - low + 1 }, (_, at) => low + at),
+        )
+        const characters = new Set(
+          codes.map((code) =>
+            code < 0 ? String(code) : fold ? foldCase(String.fromCodePoint(code)) : String.fromCodePoint(code),
+          ),
+        )
         const [only] = characters
         if (characters.size !== 1 || only === undefined || only.length > 1 || only > '\x7f') return false
         prefix += only
         return true
       }
-      case 'alt': return false
+      case 'alt':
+        return false
     }
   }
   walk(node)

@@ -17,15 +17,26 @@ export function relate(family: Family, a: number, b: number): Comparison {
   const [onlyA] = witnesses(family, [a], [b])
   const [onlyB] = witnesses(family, [b], [a])
   const relation: Relation =
-    witness === undefined ? (onlyA === undefined && onlyB === undefined ? 'equal' : 'disjoint')
-    : onlyB === undefined ? (onlyA === undefined ? 'equal' : 'a-covers-b')
-    : onlyA === undefined ? 'b-covers-a'
-    : 'overlap'
+    witness === undefined
+      ? onlyA === undefined && onlyB === undefined
+        ? 'equal'
+        : 'disjoint'
+      : onlyB === undefined
+        ? onlyA === undefined
+          ? 'equal'
+          : 'a-covers-b'
+        : onlyA === undefined
+          ? 'b-covers-a'
+          : 'overlap'
   return { relation, witness, onlyA, onlyB }
 }
 
 /** Compares two patterns on a domain that reads its addresses so. `at` tells which one is too involved. */
-export function comparePatterns(a: Pattern, b: Pattern, sameness: Sameness): { ok: true; comparison: Comparison } | { ok: false; at: number; sentence: string } {
+export function comparePatterns(
+  a: Pattern,
+  b: Pattern,
+  sameness: Sameness,
+): { ok: true; comparison: Comparison } | { ok: false; at: number; sentence: string } {
   const reading = compileFamily([{ pattern: a }, { pattern: b }], sameness)
   if (!reading.ok) return reading
   try {

@@ -16,7 +16,10 @@ export type TemplateReading = { ok: true; template: Template } | { ok: false; se
 const EXPRESSION = /\{(\+?)([A-Za-z0-9_]+)\}/g
 
 /** Reads a destination's template. Captures may stand only after the host, so that no visitor chooses where they land. */
-export function readTemplate(source: string, captures: ReadonlyMap<string, number> | readonly string[]): TemplateReading {
+export function readTemplate(
+  source: string,
+  captures: ReadonlyMap<string, number> | readonly string[],
+): TemplateReading {
   const names = new Set(Array.isArray(captures) ? captures : (captures as ReadonlyMap<string, number>).keys())
   const literals: string[] = []
   const expressions: Template['expressions'] = []
@@ -28,13 +31,24 @@ export function readTemplate(source: string, captures: ReadonlyMap<string, numbe
   }
   literals.push(source.slice(end))
   const stray = literals.find((literal) => /[{}]/.test(literal))
-  if (stray !== undefined) return { ok: false, sentence: 'Braces hold the name of a capture, like {id} or {+rest}; write “%7B” for a brace itself.' }
+  if (stray !== undefined)
+    return {
+      ok: false,
+      sentence: 'Braces hold the name of a capture, like {id} or {+rest}; write “%7B” for a brace itself.',
+    }
   const unknown = expressions.find(({ name }) => !names.has(name))
   if (unknown) {
     const known = [...names].map((name) => `{${name}}`).join(', ')
-    return { ok: false, sentence: `The pattern captures nothing named “${unknown.name}”; ${known ? `it captures ${known}` : 'it captures nothing'}.` }
+    return {
+      ok: false,
+      sentence: `The pattern captures nothing named “${unknown.name}”; ${known ? `it captures ${known}` : 'it captures nothing'}.`,
+    }
   }
-  if (expressions.length > 0 && !/^[a-z][a-z0-9+.-]*:\/\/[^/?#]+[/?#]/i.test(literals[0]!)) return { ok: false, sentence: 'Captures may stand only after the host and its slash, like https://www.example/{id}.' }
+  if (expressions.length > 0 && !/^[a-z][a-z0-9+.-]*:\/\/[^/?#]+[/?#]/i.test(literals[0]!))
+    return {
+      ok: false,
+      sentence: 'Captures may stand only after the host and its slash, like https://www.example/{id}.',
+    }
   return { ok: true, template: { source, literals, expressions } }
 }
 
@@ -60,8 +74,14 @@ function decode(value: string): string {
 }
 
 /** Simple expansion: all but unreserved characters escaped, as UTF-8 (RFC 6570 §3.2.2). */
-export const encodeSimple = (value: string): string => encodeURIComponent(value.toWellFormed()).replace(/[!'()*]/g, (character) => '%' + character.charCodeAt(0).toString(16).toUpperCase())
+export const encodeSimple = (value: string): string =>
+  encodeURIComponent(value.toWellFormed()).replace(
+    /[!'()*]/g,
+    (character) => '%' + character.charCodeAt(0).toString(16).toUpperCase(),
+  )
 
 /** Reserved expansion: reserved characters and whole escapes stay (RFC 6570 §3.2.3). */
 export const encodeReserved = (value: string): string =>
-  toWire(value).replace(/%(?![0-9A-Fa-f]{2})|[^A-Za-z0-9\-._~:/?#[\]@!$&'()*+,;=%]/g, (character) => encodeURIComponent(character))
+  toWire(value).replace(/%(?![0-9A-Fa-f]{2})|[^A-Za-z0-9\-._~:/?#[\]@!$&'()*+,;=%]/g, (character) =>
+    encodeURIComponent(character),
+  )

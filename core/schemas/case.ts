@@ -58,14 +58,32 @@ export const docketCase = z.object({
 })
 export type Case = z.infer<typeof docketCase>
 
-export const caseList = z.object({ items: z.array(docketCase), lanes: z.array(z.object({ lane: z.enum(LANES), cases: z.int(), visits: z.number() })) })
+export const caseList = z.object({
+  items: z.array(docketCase),
+  lanes: z.array(z.object({ lane: z.enum(LANES), cases: z.int(), visits: z.number() })),
+})
 export type CaseList = z.infer<typeof caseList>
 
-export const caseListQuery = z.object({ lane: z.enum(LANES, 'There is no such lane.').optional(), state: z.enum(CASE_STATES, 'Choose open, set-aside or settled.').default('open'), domain: z.coerce.number().int().optional() })
+export const caseListQuery = z.object({
+  lane: z.enum(LANES, 'There is no such lane.').optional(),
+  state: z.enum(CASE_STATES, 'Choose open, set-aside or settled.').default('open'),
+  domain: z.coerce.number().int().optional(),
+})
 export type CaseListQuery = z.output<typeof caseListQuery>
 
-export const casePatch = z.discriminatedUnion('state', [
-  z.strictObject({ state: z.literal('set-aside'), until: z.iso.datetime({ offset: true, error: 'Give the moment until which it is set aside, like 2026-12-01T00:00:00Z.' }), reason }),
-  z.strictObject({ state: z.literal('open'), reason }),
-], { error: 'Give the state: “set-aside” with “until”, or “open”.' })
+export const casePatch = z.discriminatedUnion(
+  'state',
+  [
+    z.strictObject({
+      state: z.literal('set-aside'),
+      until: z.iso.datetime({
+        offset: true,
+        error: 'Give the moment until which it is set aside, like 2026-12-01T00:00:00Z.',
+      }),
+      reason,
+    }),
+    z.strictObject({ state: z.literal('open'), reason }),
+  ],
+  { error: 'Give the state: “set-aside” with “until”, or “open”.' },
+)
 export type CasePatch = z.output<typeof casePatch>

@@ -9,26 +9,35 @@ export const PRIVACY = ['unknown', 'on', 'off'] as const
 function hostFault(bare: string): string | undefined {
   if (bare === '') return 'Give the domain’s name, like “ansl.example”.'
   if (/[/?#@\s]|:\d*$/.test(bare)) return 'Give a domain name like “ansl.example”, without scheme, port or path.'
-  if (bare.includes('_')) return `“${bare}” has an underscore; such names hold records, but no browser’s host may have one. Use a hyphen.`
+  if (bare.includes('_'))
+    return `“${bare}” has an underscore; such names hold records, but no browser’s host may have one. Use a hyphen.`
   const long = bare.split('.').find((label) => label.length > 63)
   if (long) return `One label of the name is ${long.length} characters long; a label can have at most 63.`
   if (bare.length > 1000 || bare.replace(/[^.]/g, '').length > 126) return 'The name is longer than 253 characters.'
   const reading = readHost(bare)
-  if (!reading.ok || reading.host.startsWith('[')) return `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens between dots.`
+  if (!reading.ok || reading.host.startsWith('['))
+    return `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens between dots.`
   if (/^[\d.]+$/.test(reading.host)) return 'This is an address, not a name. Give a domain name like “ansl.example”.'
   if (!reading.host.includes('.')) return `“${bare}” is one label only; a domain has at least two, like “ansl.example”.`
   return reading.host.length > 253 ? 'The name is longer than 253 characters.' : undefined
 }
 
 export const host = z.string('Give the domain’s name, like “ansl.example”.').transform((typed, context) => {
-  const bare = typed.trim().replace(/^https?:\/\//i, '').replace(/[/.]$/, '')
+  const bare = typed
+    .trim()
+    .replace(/^https?:\/\//i, '')
+    .replace(/[/.]$/, '')
   const fault = hostFault(bare)
   if (fault === undefined) return (readHost(bare) as { host: string }).host
   context.addIssue(fault)
   return z.NEVER
 })
 
-const price = z.number('Give a price as a number.').min(0, 'A price cannot be below 0.').max(1_000_000, 'At most 1,000,000.').nullable()
+const price = z
+  .number('Give a price as a number.')
+  .min(0, 'A price cannot be below 0.')
+  .max(1_000_000, 'At most 1,000,000.')
+  .nullable()
 
 const editable = {
   standing: z.enum(['not-proved'], 'A domain is closed with “not-proved”; to open one, use “open the domain”.'),
@@ -38,17 +47,33 @@ const editable = {
   mendCapitals: z.boolean('Say true or false.'),
   mendLookAlikes: z.boolean('Say true or false.'),
   defaultStatus: redirectStatus,
-  permanenceSeconds: z.int('Give whole seconds.').min(0, 'Give 0 seconds or more.').max(31_536_000, 'At most 31,536,000 seconds, which is a year.'),
+  permanenceSeconds: z
+    .int('Give whole seconds.')
+    .min(0, 'Give 0 seconds or more.')
+    .max(31_536_000, 'At most 31,536,000 seconds, which is a year.'),
   rootDestination: destination.nullable(),
   notFoundDestination: destination.nullable(),
   endedDestination: destination.nullable(),
-  appSchemes: z.array(z.string().regex(/^[a-z][a-z0-9+.-]{1,30}$/, 'A scheme is lower case, like “mailto”.')
-    .refine((scheme) => !['javascript', 'data', 'vbscript', 'file', 'blob', 'about', 'http', 'https'].includes(scheme), 'This scheme cannot be listed.')).max(20),
+  appSchemes: z
+    .array(
+      z
+        .string()
+        .regex(/^[a-z][a-z0-9+.-]{1,30}$/, 'A scheme is lower case, like “mailto”.')
+        .refine(
+          (scheme) => !['javascript', 'data', 'vbscript', 'file', 'blob', 'about', 'http', 'https'].includes(scheme),
+          'This scheme cannot be listed.',
+        ),
+    )
+    .max(20),
   registrar: z.string().trim().max(120, 'At most 120 characters.'),
   expiresOn: z.iso.date('Give the date as YYYY-MM-DD.').nullable(),
   firstYearPrice: price,
   yearlyPrice: price,
-  currency: z.string().trim().toUpperCase().regex(/^[A-Z]{3}$/, 'Give the currency’s three letters (ISO 4217), like EUR.'),
+  currency: z
+    .string()
+    .trim()
+    .toUpperCase()
+    .regex(/^[A-Z]{3}$/, 'Give the currency’s three letters (ISO 4217), like EUR.'),
   privacy: z.enum(PRIVACY, 'Say whether privacy is on, off or unknown.'),
 }
 

@@ -24,8 +24,16 @@ export const ledgerQuery = z.object({
   kind: z.enum(SUBJECT_KINDS).optional(),
   q: z.string().max(200).optional(),
   cursor: z.string().regex(/^\d+$/, 'Use the cursor of the page before.').optional(),
-  limit: z.coerce.number().int().min(1, 'Give a number from 1 to 200.').max(200, 'Give a number from 1 to 200.').default(50),
+  limit: z.coerce
+    .number()
+    .int()
+    .min(1, 'Give a number from 1 to 200.')
+    .max(200, 'Give a number from 1 to 200.')
+    .default(50),
 })
 export type LedgerQuery = z.output<typeof ledgerQuery>
 
-export const undoRequest = z.strictObject({ overwrite: z.boolean().default(false), reason: z.string().trim().max(500).optional() })
+export const undoRequest = z.strictObject({
+  overwrite: z.boolean().default(false),
+  reason: z.string().trim().max(500).optional(),
+})

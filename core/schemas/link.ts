@@ -6,14 +6,23 @@ import { DECIDED_STANDINGS, REDIRECT_STATUSES } from '../table/rows'
 
 /** Referrer-Policy tokens (Referrer Policy, W3C Candidate Recommendation, §3). */
 export const REFERRER_POLICIES = [
-  'no-referrer', 'no-referrer-when-downgrade', 'same-origin', 'origin', 'strict-origin',
-  'origin-when-cross-origin', 'strict-origin-when-cross-origin', 'unsafe-url',
+  'no-referrer',
+  'no-referrer-when-downgrade',
+  'same-origin',
+  'origin',
+  'strict-origin',
+  'origin-when-cross-origin',
+  'strict-origin-when-cross-origin',
+  'unsafe-url',
 ] as const
 
 /** A destination as kept: what `readDestination` makes of it. App schemes are judged by the use case, which knows the domain. */
 export const destination = z.string('Give the long address it leads to.').transform((typed, context) => {
   const scheme = /^([a-z][a-z0-9+.-]*):/i.exec(typed.trim())?.[1]?.toLowerCase()
-  const reading = readDestination(typed, scheme && !['javascript', 'data', 'vbscript', 'file', 'blob', 'about'].includes(scheme) ? [scheme] : [])
+  const reading = readDestination(
+    typed,
+    scheme && !['javascript', 'data', 'vbscript', 'file', 'blob', 'about'].includes(scheme) ? [scheme] : [],
+  )
   if (reading.ok) return reading.destination
   context.addIssue(DESTINATION_REFUSALS[reading.reason])
   return z.NEVER
@@ -27,7 +36,11 @@ export const slug = z.string('Give the part after the slash, like “fares”.')
 export const tagName = line(60, 'A tag').min(1, 'A tag needs at least one character.')
 
 const moment = z.iso.datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' })
-const headerValue = z.string().trim().max(120, 'At most 120 characters.').regex(/^[\x21-\x7e](?:[\x20-\x7e]*[\x21-\x7e])?$/, 'Use plain ASCII, as in “noindex, nofollow”.')
+const headerValue = z
+  .string()
+  .trim()
+  .max(120, 'At most 120 characters.')
+  .regex(/^[\x21-\x7e](?:[\x20-\x7e]*[\x21-\x7e])?$/, 'Use plain ASCII, as in “noindex, nofollow”.')
 
 export const redirectStatus = z.literal(REDIRECT_STATUSES, 'Choose one of 301, 302, 303, 307 and 308.')
 
@@ -51,7 +64,12 @@ const editable = {
 }
 
 /** Fields other things have in common with links. */
-export const linkFields = { title: editable.title, note: editable.note, query: editable.query, queryConflict: editable.queryConflict }
+export const linkFields = {
+  title: editable.title,
+  note: editable.note,
+  query: editable.query,
+  queryConflict: editable.queryConflict,
+}
 
 export const reason = line(500, 'The reason').optional()
 
@@ -102,7 +120,9 @@ export const link = z.object({
   /** The link whose answer this slug gives; null for a link of its own. */
   forwardsTo: z.int().nullable(),
   /** Slugs that forward to it; without an address of their own where they are the same address now. */
-  forwarding: z.array(z.object({ id: z.int(), address: z.string(), slug: z.string(), same: z.boolean(), visits28: z.int() })).optional(),
+  forwarding: z
+    .array(z.object({ id: z.int(), address: z.string(), slug: z.string(), same: z.boolean(), visits28: z.int() }))
+    .optional(),
   placements: z.array(placement).optional(),
   startsAt: z.string().nullable(),
   endsAt: z.string().nullable(),
@@ -123,7 +143,9 @@ export const LINK_SORTS = ['visits', 'changed', 'made', 'address'] as const
 export const linkFilters = z.object({
   q: z.string().max(300, 'Search for at most 300 characters.').optional(),
   domain: z.string().optional(),
-  standing: z.enum([...DECIDED_STANDINGS, 'scheduled'], 'Choose a standing: live, scheduled, paused, ended or retired.').optional(),
+  standing: z
+    .enum([...DECIDED_STANDINGS, 'scheduled'], 'Choose a standing: live, scheduled, paused, ended or retired.')
+    .optional(),
   redirect: z.enum(['temporary', 'permanent'], 'Choose “temporary” or “permanent”.').optional(),
   tag: z.string().optional(),
   owner: z.string().optional(),
@@ -133,7 +155,12 @@ export const linkFilters = z.object({
 export const linkListQuery = linkFilters.extend({
   sort: z.enum(LINK_SORTS, 'Sort by “visits”, “changed”, “made” or “address”.').default('visits'),
   cursor: z.string().optional(),
-  limit: z.coerce.number('Give a number from 1 to 200.').int().min(1, 'Give a number from 1 to 200.').max(200, 'Give a number from 1 to 200.').default(50),
+  limit: z.coerce
+    .number('Give a number from 1 to 200.')
+    .int()
+    .min(1, 'Give a number from 1 to 200.')
+    .max(200, 'Give a number from 1 to 200.')
+    .default(50),
 })
 
 export type Link = z.infer<typeof link>

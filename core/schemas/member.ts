@@ -1,19 +1,37 @@
 import { z } from 'zod'
 import { ROLES, TOKEN_SCOPES } from './roles'
 
-const email = z.email('Give an e-mail address like name@example.test.').max(254).transform((text) => text.toLowerCase())
-const password = z.string('Give a password.').min(12, 'A password needs at least 12 characters.').max(200, 'A password can be at most 200 characters.')
+const email = z
+  .email('Give an e-mail address like name@example.test.')
+  .max(254)
+  .transform((text) => text.toLowerCase())
+const password = z
+  .string('Give a password.')
+  .min(12, 'A password needs at least 12 characters.')
+  .max(200, 'A password can be at most 200 characters.')
 const name = z.string('Give a name.').trim().min(1, 'Give a name.').max(120, 'A name can be at most 120 characters.')
 const role = z.enum(ROLES, 'Choose “administrator”, “editor” or “viewer”.')
 
 export const signIn = z.strictObject({
-  email: z.string('Give your e-mail address.').min(1, 'Give your e-mail address.').max(254).transform((text) => text.trim().toLowerCase()),
+  email: z
+    .string('Give your e-mail address.')
+    .min(1, 'Give your e-mail address.')
+    .max(254)
+    .transform((text) => text.trim().toLowerCase()),
   password: z.string('Give your password.').min(1, 'Give your password.').max(200),
 })
 
 export const memberCreate = z.strictObject({ email, name, role, password })
 export const memberPatch = z.strictObject({ name, role, password, active: z.boolean() }).partial()
-export const member = z.object({ id: z.int(), email: z.string(), name: z.string(), role, active: z.boolean(), version: z.int(), createdAt: z.string() })
+export const member = z.object({
+  id: z.int(),
+  email: z.string(),
+  name: z.string(),
+  role,
+  active: z.boolean(),
+  version: z.int(),
+  createdAt: z.string(),
+})
 export type Member = z.infer<typeof member>
 
 export const session = z.object({
@@ -40,10 +58,18 @@ export const setup = z.strictObject({
 export const tokenCreate = z.strictObject({
   name: z.string('Name the token after what uses it.').trim().min(1, 'Name the token after what uses it.').max(120),
   scope: z.enum(TOKEN_SCOPES, 'Choose “read”, “write” or “administer”.'),
-  expiresAt: z.iso.datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' }).nullable().default(null),
+  expiresAt: z.iso
+    .datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' })
+    .nullable()
+    .default(null),
 })
 export const token = z.object({
-  id: z.int(), name: z.string(), scope: z.enum(TOKEN_SCOPES), createdAt: z.string(),
-  expiresAt: z.string().nullable(), lastUsedAt: z.string().nullable(), revokedAt: z.string().nullable(),
+  id: z.int(),
+  name: z.string(),
+  scope: z.enum(TOKEN_SCOPES),
+  createdAt: z.string(),
+  expiresAt: z.string().nullable(),
+  lastUsedAt: z.string().nullable(),
+  revokedAt: z.string().nullable(),
 })
 export type Token = z.infer<typeof token>

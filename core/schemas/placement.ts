@@ -6,9 +6,21 @@ export const placementCreate = z.strictObject({
   medium: line(120, 'The medium').min(1, 'Say what it stands on, like “Stop poster”.'),
   place: line(300, 'The place').default(''),
   placedOn: z.iso.date('Give the date as YYYY-MM-DD.').nullable().default(null),
-  copies: z.int('Give a whole number of copies.').min(1, 'At least 1 copy.').max(1_000_000_000, 'At most 1,000,000,000 copies.').nullable().default(null),
+  copies: z
+    .int('Give a whole number of copies.')
+    .min(1, 'At least 1 copy.')
+    .max(1_000_000_000, 'At most 1,000,000,000 copies.')
+    .nullable()
+    .default(null),
   changeable: z.boolean('Say true or false.').default(false),
 })
 export type PlacementCreate = z.output<typeof placementCreate>
-export const placement = z.object({ id: z.int(), medium: z.string(), place: z.string(), placedOn: z.string().nullable(), copies: z.int().nullable(), changeable: z.boolean() })
+export const placement = z.object({
+  id: z.int(),
+  medium: z.string(),
+  place: z.string(),
+  placedOn: z.string().nullable(),
+  copies: z.int().nullable(),
+  changeable: z.boolean(),
+})
 export type Placement = z.infer<typeof placement>

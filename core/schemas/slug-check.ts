@@ -16,7 +16,15 @@ export const slugCheck = z.object({
   reasons: z.array(z.string()),
   link: z.object({ id: z.int(), address: z.string(), title: z.string(), standing: z.string() }).nullable(),
   /** Links it could be mistaken for, busiest first. */
-  similar: z.array(z.object({ id: z.int(), address: z.string(), destination: z.string(), how: z.enum(['looks-alike', 'one-slip']), visits28: z.int() })),
+  similar: z.array(
+    z.object({
+      id: z.int(),
+      address: z.string(),
+      destination: z.string(),
+      how: z.enum(['looks-alike', 'one-slip']),
+      visits28: z.int(),
+    }),
+  ),
   suggestions: z.array(z.object({ slug: z.string(), score: z.number() })),
   shape: z.array(z.object({ kind: z.string(), sentence: z.string() })),
   /** As it is spelled over the telephone. */

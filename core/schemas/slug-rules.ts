@@ -3,7 +3,12 @@ import { ALPHABETS } from '../slugs/alphabets'
 import { reason, slug } from './link'
 
 const MOST_WORDS = 5000
-const word = z.string().trim().min(1, 'An entry is empty.').max(60, 'An entry can be at most 60 characters.').regex(/^[^\s?#]+$/, 'An entry holds no spaces, “?” or “#”.')
+const word = z
+  .string()
+  .trim()
+  .min(1, 'An entry is empty.')
+  .max(60, 'An entry can be at most 60 characters.')
+  .regex(/^[^\s?#]+$/, 'An entry holds no spaces, “?” or “#”.')
 
 const fields = {
   alphabet: z.enum(ALPHABETS, 'Choose “letters”, “lower”, “unmistakable” or “own”.'),
@@ -13,7 +18,9 @@ const fields = {
   minLength: z.int('Give a whole number.').min(1, 'At least 1.').max(200, 'At most 200.'),
   maxLength: z.int('Give a whole number.').min(1, 'At least 1.').max(200, 'At most 200.'),
   depth: z.int('Give a whole number.').min(1, 'At least 1.').max(20, 'At most 20.'),
-  prefixes: z.array(word.transform((text) => text.replace(/^\/+|\/+$/g, '')).pipe(slug)).max(50, 'At most 50 family prefixes.'),
+  prefixes: z
+    .array(word.transform((text) => text.replace(/^\/+|\/+$/g, '')).pipe(slug))
+    .max(50, 'At most 50 family prefixes.'),
   reserved: z.array(word).max(MOST_WORDS, 'At most 5,000 reserved names.'),
   blocked: z.array(word).max(MOST_WORDS, 'At most 5,000 blocked words.'),
   randomLength: z.int('Give a whole number.').min(1, 'At least 1.').max(64, 'At most 64.'),
@@ -23,12 +30,16 @@ const fields = {
 }
 
 /** What becomes of one link that the new rules do not fit. */
-export const slugDecision = z.discriminatedUnion('do', [
-  z.strictObject({ do: z.literal('keep') }),
-  z.strictObject({ do: z.literal('rename'), slug }),
-  z.strictObject({ do: z.literal('merge'), into: z.int('Give the number of the link it becomes part of.') }),
-  z.strictObject({ do: z.literal('end') }),
-], { error: 'Choose “keep”, “rename” with a slug, “merge” with “into”, or “end”.' })
+export const slugDecision = z.discriminatedUnion(
+  'do',
+  [
+    z.strictObject({ do: z.literal('keep') }),
+    z.strictObject({ do: z.literal('rename'), slug }),
+    z.strictObject({ do: z.literal('merge'), into: z.int('Give the number of the link it becomes part of.') }),
+    z.strictObject({ do: z.literal('end') }),
+  ],
+  { error: 'Choose “keep”, “rename” with a slug, “merge” with “into”, or “end”.' },
+)
 export type SlugDecision = z.output<typeof slugDecision>
 
 export const slugRulesPut = z.strictObject({
@@ -41,7 +52,13 @@ export const slugRulesPut = z.strictObject({
 })
 export type SlugRulesPut = z.output<typeof slugRulesPut>
 
-const odds = z.object({ length: z.int(), capacity: z.number(), taken: z.number(), collision: z.number(), guesses: z.number() })
+const odds = z.object({
+  length: z.int(),
+  capacity: z.number(),
+  taken: z.number(),
+  collision: z.number(),
+  guesses: z.number(),
+})
 export const capacityTold = z.object({
   /** How many addresses the rules allow, of up to 60 characters; exact, as text. */
   addresses: z.string(),
@@ -52,22 +69,35 @@ export const capacityTold = z.object({
   recommended: odds.nullable(),
 })
 
-export const slugRulesTold = z.object({ ...fields, prefixes: z.array(z.string()), capacity: capacityTold,
+export const slugRulesTold = z.object({
+  ...fields,
+  prefixes: z.array(z.string()),
+  capacity: capacityTold,
   /** Words a list of the trade has, to begin with. */
-  usualBlocked: z.array(z.string()), version: z.int(),
+  usualBlocked: z.array(z.string()),
+  version: z.int(),
 })
 export type SlugRulesTold = z.infer<typeof slugRulesTold>
 
 const affected = z.object({
-  id: z.int(), address: z.string(), slug: z.string(), title: z.string(), destination: z.string(), standing: z.string(), visits28: z.int(),
+  id: z.int(),
+  address: z.string(),
+  slug: z.string(),
+  title: z.string(),
+  destination: z.string(),
+  standing: z.string(),
+  visits28: z.int(),
   placements: z.object({ count: z.int(), copies: z.int(), fixed: z.boolean() }),
-  sentences: z.array(z.string()), suggestion: z.string().nullable(),
+  sentences: z.array(z.string()),
+  suggestion: z.string().nullable(),
 })
 export type AffectedLink = z.infer<typeof affected>
 
 export const slugRulesReview = z.object({
-  breaking: z.array(affected), breakingTotal: z.int(),
-  merging: z.array(z.object({ address: z.string(), links: z.array(affected) })), mergingTotal: z.int(),
+  breaking: z.array(affected),
+  breakingTotal: z.int(),
+  merging: z.array(z.object({ address: z.string(), links: z.array(affected) })),
+  mergingTotal: z.int(),
   capacity: capacityTold,
 })
 export type SlugRulesReview = z.infer<typeof slugRulesReview>
@@ -75,9 +105,12 @@ export type SlugRulesReview = z.infer<typeof slugRulesReview>
 export const slugRulesQuery = z.object({ dryRun: z.enum(['0', '1'], 'Give dryRun=1, or leave it out.').default('0') })
 
 const mended = z.object({
-  part: z.enum(['punctuation', 'capitals', 'look-alikes']), on: z.boolean(),
+  part: z.enum(['punctuation', 'capitals', 'look-alikes']),
+  on: z.boolean(),
   /** Requests it has mended, and would have. */
-  did: z.int(), would: z.int(), ambiguous: z.int(),
+  did: z.int(),
+  would: z.int(),
+  ambiguous: z.int(),
   examples: z.array(z.object({ path: z.string(), requests: z.int(), leadsTo: z.string().nullable() })),
 })
 export const forgivenessReport = z.object({ days: z.int(), missed: z.int(), paths: z.int(), parts: z.array(mended) })

@@ -1,10 +1,15 @@
 import { z } from 'zod'
 
 export const traceRequest = z.strictObject({
-  address: z.string('Give a short address, like ansl.example/fares.').min(1, 'Give a short address, like ansl.example/fares.').max(9000, 'At most 9,000 characters.'),
+  address: z
+    .string('Give a short address, like ansl.example/fares.')
+    .min(1, 'Give a short address, like ansl.example/fares.')
+    .max(9000, 'At most 9,000 characters.'),
   as: z
     .strictObject({
-      method: z.enum(['GET', 'HEAD', 'POST', 'OPTIONS', 'TRACE'], 'Choose GET, HEAD, POST, OPTIONS or TRACE.').default('GET'),
+      method: z
+        .enum(['GET', 'HEAD', 'POST', 'OPTIONS', 'TRACE'], 'Choose GET, HEAD, POST, OPTIONS or TRACE.')
+        .default('GET'),
       at: z.iso.datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' }).nullable().default(null),
     })
     .prefault({}),

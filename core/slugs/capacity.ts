@@ -11,14 +11,19 @@ const MOST_LENGTH = 60
 export function capacityOf(rules: SlugRules, capitalsMatter: boolean): bigint {
   const size = BigInt(charactersFor(rules, capitalsMatter).length)
   const separators = BigInt(new Set(rules.separators).size)
-  const families = rules.prefixes.length > 0 ? rules.prefixes.map((prefix) => ({ used: prefix.length + 1, depth: rules.depth - prefix.split('/').length })) : [{ used: 0, depth: rules.depth }]
+  const families =
+    rules.prefixes.length > 0
+      ? rules.prefixes.map((prefix) => ({ used: prefix.length + 1, depth: rules.depth - prefix.split('/').length }))
+      : [{ used: 0, depth: rules.depth }]
   let total = 0n
   for (const { used, depth } of families) {
     const most = Math.min(rules.maxLength, MOST_LENGTH) - used
     const least = Math.max(1, rules.minLength - used)
     if (depth < 1 || most < least) continue
     // open[d]: texts with d slashes that end in a character of the alphabet; joint[d]: that end in a separator; begun[d]: in a slash.
-    let open = row(depth), joint = row(depth), begun = row(depth)
+    let open = row(depth),
+      joint = row(depth),
+      begun = row(depth)
     open[0] = size
     for (let length = 1; length <= most; length++) {
       if (length >= least) for (const count of open) total += count
@@ -34,7 +39,8 @@ export function capacityOf(rules: SlugRules, capitalsMatter: boolean): bigint {
 const row = (depth: number): bigint[] => Array<bigint>(Math.min(depth, MOST_LENGTH)).fill(0n)
 
 /** How many characters random slugs are drawn from; capitals that do not matter count once. */
-export const alphabetSize = (rules: SlugRules, capitalsMatter: boolean): number => randomAlphabet(rules, capitalsMatter).length
+export const alphabetSize = (rules: SlugRules, capitalsMatter: boolean): number =>
+  randomAlphabet(rules, capitalsMatter).length
 
 function charactersFor(rules: SlugRules, capitalsMatter: boolean): string[] {
   const characters = [...charactersOf(rules)]

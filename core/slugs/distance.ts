@@ -68,7 +68,8 @@ export function* slipPairs(texts: readonly string[]): Generator<[number, number]
   for (let index = 0; index < texts.length; index++) {
     const text = texts[index]!
     shared[filled++] = hash(text, -1) * SHIFT + index
-    for (let skip = 0; skip < text.length; skip++) if (skip === 0 || text[skip] !== text[skip - 1]) shared[filled++] = hash(text, skip) * SHIFT + index
+    for (let skip = 0; skip < text.length; skip++)
+      if (skip === 0 || text[skip] !== text[skip - 1]) shared[filled++] = hash(text, skip) * SHIFT + index
     if (index % 5000 === 4999) yield undefined
   }
   const sorted = shared.subarray(0, filled).sort()

@@ -64,11 +64,23 @@ export interface Odds {
 /** The three figures for random slugs of `length` characters from an alphabet of `size`, with `n` taken and `next` to come. */
 export function oddsOf(size: number, length: number, n: number, next: number): Odds {
   const capacity = size ** length
-  return { length, capacity, taken: chanceTaken(n, capacity), collision: chanceOfCollision(next, capacity).any, guesses: guessesPerHit(n, capacity) }
+  return {
+    length,
+    capacity,
+    taken: chanceTaken(n, capacity),
+    collision: chanceOfCollision(next, capacity).any,
+    guesses: guessesPerHit(n, capacity),
+  }
 }
 
 /** The shortest length up to `most` that keeps all bounds; `undefined` where none does. */
-export function recommendLength(size: number, n: number, next: number, bounds: OddsBounds, most = 64): Odds | undefined {
+export function recommendLength(
+  size: number,
+  n: number,
+  next: number,
+  bounds: OddsBounds,
+  most = 64,
+): Odds | undefined {
   for (let length = 1; length <= most; length++) {
     const odds = oddsOf(size, length, n, next)
     if (odds.taken <= bounds.taken && odds.collision <= bounds.collision && odds.guesses >= bounds.guesses) return odds

@@ -5,7 +5,19 @@ export interface ShapeNote {
 }
 
 const MISREAD: Record<string, string> = {
-  '0': 'o', 'o': '0', 'O': '0', '1': 'l or i', 'l': '1 or I', 'I': 'l or 1', 'i': 'l or 1', '5': 's', 'S': '5', '2': 'z', 'Z': '2', '8': 'B', 'B': '8',
+  '0': 'o',
+  o: '0',
+  O: '0',
+  '1': 'l or i',
+  l: '1 or I',
+  I: 'l or 1',
+  i: 'l or 1',
+  '5': 's',
+  S: '5',
+  '2': 'z',
+  Z: '2',
+  '8': 'B',
+  B: '8',
 }
 const VOWEL = /[aeiouyAEIOUY]/
 
@@ -32,16 +44,40 @@ export function speakability(slug: string): number {
 export function shapeOf(slug: string, capitalsMatter: boolean): ShapeNote[] {
   const notes: ShapeNote[] = []
   // Digits among digits and letters among letters are read as what stands around them.
-  const risky = [...new Set([...slug].filter((character, at, all) => {
-    if (!(character in MISREAD)) return false
-    if (/[0OoIl1]/.test(character)) return /\d/.test(character) ? /[A-Za-z]/.test((all[at - 1] ?? '') + (all[at + 1] ?? '')) : /\d/.test((all[at - 1] ?? '') + (all[at + 1] ?? '')) || (character === 'l' && all[at + 1] === 'l')
-    return /\d/.test(slug) && /[A-Za-z]/.test((all[at - 1] ?? '') + (all[at + 1] ?? '')) && /\d/.test(character + (all[at - 1] ?? '') + (all[at + 1] ?? ''))
-  }))]
-  if (risky.length > 0) notes.push({ kind: 'misread', sentence: `Easily misread: ${risky.map((character) => `“${character}” as ${MISREAD[character]}`).join(', ')}.` })
+  const risky = [
+    ...new Set(
+      [...slug].filter((character, at, all) => {
+        if (!(character in MISREAD)) return false
+        if (/[0OoIl1]/.test(character))
+          return /\d/.test(character)
+            ? /[A-Za-z]/.test((all[at - 1] ?? '') + (all[at + 1] ?? ''))
+            : /\d/.test((all[at - 1] ?? '') + (all[at + 1] ?? '')) || (character === 'l' && all[at + 1] === 'l')
+        return (
+          /\d/.test(slug) &&
+          /[A-Za-z]/.test((all[at - 1] ?? '') + (all[at + 1] ?? '')) &&
+          /\d/.test(character + (all[at - 1] ?? '') + (all[at + 1] ?? ''))
+        )
+      }),
+    ),
+  ]
+  if (risky.length > 0)
+    notes.push({
+      kind: 'misread',
+      sentence: `Easily misread: ${risky.map((character) => `“${character}” as ${MISREAD[character]}`).join(', ')}.`,
+    })
   const capitals = [...new Set([...slug].filter((character) => character !== character.toLowerCase()))]
-  if (capitalsMatter && capitals.length > 0) notes.push({ kind: 'capitals', sentence: `Capitals matter here: ${capitals.map((character) => `“${character}”`).join(', ')} must be typed as such.` })
+  if (capitalsMatter && capitals.length > 0)
+    notes.push({
+      kind: 'capitals',
+      sentence: `Capitals matter here: ${capitals.map((character) => `“${character}”`).join(', ')} must be typed as such.`,
+    })
   const doubled = [...slug.matchAll(/(\p{L})\1/gu)].map((match) => match[0])
-  if (doubled.length > 0) notes.push({ kind: 'doubled', sentence: `Doubled: ${[...new Set(doubled)].map((pair) => `“${pair}”`).join(', ')} is often typed once.` })
-  if (/[A-Za-z]/.test(slug) && speakability(slug) < 0.45) notes.push({ kind: 'unspeakable', sentence: 'Hard to say aloud: it reads as no word.' })
+  if (doubled.length > 0)
+    notes.push({
+      kind: 'doubled',
+      sentence: `Doubled: ${[...new Set(doubled)].map((pair) => `“${pair}”`).join(', ')} is often typed once.`,
+    })
+  if (/[A-Za-z]/.test(slug) && speakability(slug) < 0.45)
+    notes.push({ kind: 'unspeakable', sentence: 'Hard to say aloud: it reads as no word.' })
   return notes
 }

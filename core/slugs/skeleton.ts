@@ -38,6 +38,8 @@ export function lookAlikeKey(slug: string): string {
 }
 
 function withoutSeparators(slug: string): string {
-  const kept = slug.replace(/[-._~]+/g, (run, at: number) => (/[0-9]/.test(slug[at - 1] ?? '') && /[0-9]/.test(slug[at + run.length] ?? '') ? '\u0000' : ''))
+  const kept = slug.replace(/[-._~]+/g, (run, at: number) =>
+    /[0-9]/.test(slug[at - 1] ?? '') && /[0-9]/.test(slug[at + run.length] ?? '') ? '\u0000' : '',
+  )
   return kept.split('\u0000').map(lookAlikeKey).join('-')
 }

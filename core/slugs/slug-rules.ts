@@ -27,8 +27,20 @@ export interface SlugRules {
 
 /** Rules that refuse nothing an address can be; what a domain has until somebody decides. */
 export const OPEN_RULES: SlugRules = {
-  alphabet: 'letters', ownAlphabet: '', separators: SEPARATORS, otherScripts: true, minLength: 1, maxLength: 200, depth: 20, prefixes: [], reserved: [], blocked: [], randomLength: 7, randomUnmistakable: true,
+  alphabet: 'letters',
+  ownAlphabet: '',
+  separators: SEPARATORS,
+  otherScripts: true,
+  minLength: 1,
+  maxLength: 200,
+  depth: 20,
+  prefixes: [],
+  reserved: [],
+  blocked: [],
+  randomLength: 7,
+  randomUnmistakable: true,
 }
 
 /** The characters slugs may be made of, without separators and slash; for random slugs all of these. */
-export const charactersOf = (rules: SlugRules): string => (rules.alphabet === 'own' ? rules.ownAlphabet : PRESETS[rules.alphabet])
+export const charactersOf = (rules: SlugRules): string =>
+  rules.alphabet === 'own' ? rules.ownAlphabet : PRESETS[rules.alphabet]

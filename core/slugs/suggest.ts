@@ -3,7 +3,11 @@ import { breachesOf } from './rules'
 import type { SlugRules } from './slug-rules'
 
 // Words that name nothing (common practice, no source).
-const EMPTY = new Set('a an and are at by for from how in is it of on or our the this to up us we what when where with your you index html htm php page pages www home en pt de com net org'.split(' '))
+const EMPTY = new Set(
+  'a an and are at by for from how in is it of on or our the this to up us we what when where with your you index html htm php page pages www home en pt de com net org'.split(
+    ' ',
+  ),
+)
 
 export interface SuggestionFacts {
   title: string
@@ -31,13 +35,22 @@ export interface Suggestion {
 export function suggestSlugs(facts: SuggestionFacts, world: SuggestionWorld, most = 5): Suggestion[] {
   const found = new Map<string, Suggestion>()
   for (const candidate of candidates(facts)) {
-    if (found.has(candidate) || candidate === facts.typed || breachesOf(candidate, facts.rules, facts.capitalsMatter).length > 0 || !world.isFree(candidate)) continue
+    if (
+      found.has(candidate) ||
+      candidate === facts.typed ||
+      breachesOf(candidate, facts.rules, facts.capitalsMatter).length > 0 ||
+      !world.isFree(candidate)
+    )
+      continue
     const neighbours = world.neighbours(candidate)
-    const score = 0.45 / (1 + Math.max(0, candidate.length - 4) / 8) + 0.3 * speakability(candidate) + 0.25 / (1 + neighbours)
+    const score =
+      0.45 / (1 + Math.max(0, candidate.length - 4) / 8) + 0.3 * speakability(candidate) + 0.25 / (1 + neighbours)
     found.set(candidate, { slug: candidate, score: Math.round(score * 1000) / 1000 })
     if (found.size >= 60) break
   }
-  return [...found.values()].sort((a, b) => b.score - a.score || a.slug.length - b.slug.length || (a.slug < b.slug ? -1 : 1)).slice(0, most)
+  return [...found.values()]
+    .sort((a, b) => b.score - a.score || a.slug.length - b.slug.length || (a.slug < b.slug ? -1 : 1))
+    .slice(0, most)
 }
 
 function* candidates(facts: SuggestionFacts): Generator<string> {
@@ -55,7 +68,9 @@ function* candidates(facts: SuggestionFacts): Generator<string> {
       yield family + [word, ...own].join(join)
     }
     const number = /^(.*?)(\d+)$/.exec(typed)
-    if (number) for (let more = 1; more <= 5; more++) yield number[1]! + String(Number(number[2]) + more).padStart(number[2]!.length, '0')
+    if (number)
+      for (let more = 1; more <= 5; more++)
+        yield number[1]! + String(Number(number[2]) + more).padStart(number[2]!.length, '0')
     else for (let more = 2; more <= 5; more++) yield `${typed}${join}${more}`
     if (own.length > 1) {
       yield family + own.join('')
@@ -78,13 +93,19 @@ function* candidates(facts: SuggestionFacts): Generator<string> {
 /** The words of a text in small letters without accents, in their order, empty ones left out. */
 export function wordsOf(text: string): string[] {
   const plain = text.normalize('NFKD').replace(/\p{M}/gu, '').toLowerCase().replace(/[’']/g, '')
-  return [...new Set(plain.split(/[^\p{L}\p{N}]+/u).filter((word) => word !== '' && !EMPTY.has(word) && word.length <= 24))]
+  return [
+    ...new Set(plain.split(/[^\p{L}\p{N}]+/u).filter((word) => word !== '' && !EMPTY.has(word) && word.length <= 24)),
+  ]
 }
 
 const pathOf = (destination: string) => {
   try {
     const url = new URL(destination)
-    return decodeURIComponent(url.pathname).replace(/\.[a-z0-9]{2,5}$/i, '').split('/').reverse().join('/')
+    return decodeURIComponent(url.pathname)
+      .replace(/\.[a-z0-9]{2,5}$/i, '')
+      .split('/')
+      .reverse()
+      .join('/')
   } catch {
     return ''
   }

@@ -69,7 +69,11 @@ export interface AnswerListener {
   /** Told where nothing was found and forgiveness was tried. */
   forgiven?(verdict: ForgivenessVerdict): void
   standing?(standing: Standing, entry: Entry): void
-  destination?(location: string, from: 'link' | 'link-ended' | 'domain-ended' | 'root' | 'not-found', entry: Entry | undefined): void
+  destination?(
+    location: string,
+    from: 'link' | 'link-ended' | 'domain-ended' | 'root' | 'not-found',
+    entry: Entry | undefined,
+  ): void
 }
 
 export const ALLOW = 'GET, HEAD, OPTIONS, POST, PUT, PATCH, DELETE'
@@ -100,7 +104,12 @@ export function answer(table: Table, request: TableRequest, now: number, listene
 
   if (request.method === 'OPTIONS') return page(204, 'options', domain.id)
   if (request.method === 'TRACE' || request.method === 'CONNECT') return page(405, 'bad-method', domain.id)
-  if (!target.ok) return page(target.reason === 'too-long' ? 414 : 400, target.reason === 'too-long' ? 'too-long' : 'bad-target', domain.id)
+  if (!target.ok)
+    return page(
+      target.reason === 'too-long' ? 414 : 400,
+      target.reason === 'too-long' ? 'too-long' : 'bad-target',
+      domain.id,
+    )
 
   // A key of the map is a fixed point of reading, so a path that is one needs no reading.
   let canonical = target.path.slice(1)
@@ -142,7 +151,8 @@ function answerLink(
   const domain = part.domain
   const standing = entry.plainlyLive ? 'live' : standingAt(entry.standingFacts, now)
   listener?.standing?.(standing, entry)
-  if (standing === 'scheduled') return { ...answerMiss(part, canonical, listener), outcome: 'scheduled', linkId: entry.id }
+  if (standing === 'scheduled')
+    return { ...answerMiss(part, canonical, listener), outcome: 'scheduled', linkId: entry.id }
   if (standing === 'retired') return page(410, 'retired', domain.id, entry.id, canonical)
   if (standing === 'ended') {
     const location = entry.extra?.endedDestination ?? domain.endedDestination
@@ -162,7 +172,9 @@ function answerLink(
     status: entry.status,
     outcome: 'redirect',
     location,
-    cacheControl: isPermanent(entry.status) ? permanence(domain.permanenceSeconds, entry.extra?.endsAt ?? null, now) : NO_STORE,
+    cacheControl: isPermanent(entry.status)
+      ? permanence(domain.permanenceSeconds, entry.extra?.endsAt ?? null, now)
+      : NO_STORE,
     robots: entry.extra?.robots ?? null,
     referrerPolicy: entry.extra?.referrerPolicy ?? null,
     retryAfter: null,
@@ -176,20 +188,26 @@ function answerLink(
 
 // A permanent answer must not outlive the link's own end in anybody's cache (RFC 9111 §4.2.1).
 function permanence(windowSeconds: number, endsAt: number | null, now: number): string {
-  const seconds = endsAt === null ? windowSeconds : Math.min(windowSeconds, Math.max(0, Math.floor((endsAt - now) / 1000)))
+  const seconds =
+    endsAt === null ? windowSeconds : Math.min(windowSeconds, Math.max(0, Math.floor((endsAt - now) / 1000)))
   return 'max-age=' + seconds
 }
 
 /** Paths that answer for the gateway itself where no link took them (RFC 8615, RFC 9309). */
 function isReservedPath(canonical: string): boolean {
-  return (
-    canonical === 'robots.txt' || canonical === 'favicon.ico' || isWellKnown(canonical)
-  )
+  return canonical === 'robots.txt' || canonical === 'favicon.ico' || isWellKnown(canonical)
 }
 
-const isWellKnown = (canonical: string) => canonical.startsWith('.well-known') && (canonical.length === 11 || canonical[11] === '/')
+const isWellKnown = (canonical: string) =>
+  canonical.startsWith('.well-known') && (canonical.length === 11 || canonical[11] === '/')
 
-function answerWithoutLink(part: DomainTable, canonical: string, query: string, now: number, listener: AnswerListener | undefined): Answer {
+function answerWithoutLink(
+  part: DomainTable,
+  canonical: string,
+  query: string,
+  now: number,
+  listener: AnswerListener | undefined,
+): Answer {
   if (isReservedPath(canonical)) {
     listener?.found?.('reserved', undefined)
     const status = canonical === 'robots.txt' ? 200 : canonical === 'favicon.ico' ? 204 : 404
@@ -203,7 +221,12 @@ function answerWithoutLink(part: DomainTable, canonical: string, query: string, 
     if (verdict?.verdict === 'mended') {
       const given = answerLink(part, verdict.entry, canonical, query, now, listener)
       // A guess, however good, is nobody's to keep.
-      return { ...given, status: given.status === 301 ? 302 : given.status === 308 ? 307 : given.status, cacheControl: NO_STORE, mended: verdict.by }
+      return {
+        ...given,
+        status: given.status === 301 ? 302 : given.status === 308 ? 307 : given.status,
+        cacheControl: NO_STORE,
+        mended: verdict.by,
+      }
     }
   }
   return answerMiss(part, canonical, listener)

@@ -29,7 +29,12 @@ export function emptyTable(): Table {
 }
 
 /** Compiles a whole table. Links and rules of unknown domains are left out. */
-export function compile(domains: Iterable<DomainRow>, links: Iterable<LinkRow>, revision = 0, rules: Iterable<RuleRow> = []): Table {
+export function compile(
+  domains: Iterable<DomainRow>,
+  links: Iterable<LinkRow>,
+  revision = 0,
+  rules: Iterable<RuleRow> = [],
+): Table {
   const table = emptyTable()
   for (const domain of domains) putDomain(table, domain)
   for (const link of links) putLink(table, link)
@@ -45,11 +50,17 @@ export function compile(domains: Iterable<DomainRow>, links: Iterable<LinkRow>, 
 export function putDomain(table: Table, domain: DomainRow): void {
   const before = table.domains.get(domain.id)
   if (before && before.domain.host !== domain.host) table.hosts.delete(before.domain.host)
-  const part: DomainTable = { domain, links: before?.links ?? new Map(), rules: before?.rules ?? NO_RULES, near: before?.near }
+  const part: DomainTable = {
+    domain,
+    links: before?.links ?? new Map(),
+    rules: before?.rules ?? NO_RULES,
+    near: before?.near,
+  }
   const { capitals, lookAlikes } = domain.forgiveness
   const was = before?.domain.forgiveness
   if (!capitals && !lookAlikes) part.near = undefined
-  else if (!part.near || was?.capitals !== capitals || was.lookAlikes !== lookAlikes) part.near = new NearSlugs(domain.forgiveness, part.links.keys())
+  else if (!part.near || was?.capitals !== capitals || was.lookAlikes !== lookAlikes)
+    part.near = new NearSlugs(domain.forgiveness, part.links.keys())
   table.domains.set(domain.id, part)
   table.hosts.set(domain.host, part)
 }
@@ -70,17 +81,23 @@ export function dropLink(table: Table, domainId: number, canonical: string): voi
 
 /** Replaces all rules of all domains; one that cannot be read is left out, as it could take nothing. */
 export function putRules(table: Table, rules: Iterable<RuleRow>): void {
-  const known = new Map([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => [rule.row.id, rule] as const)))
+  const known = new Map(
+    [...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => [rule.row.id, rule] as const)),
+  )
   const compiled = new Map<DomainTable, CompiledRule[]>()
   for (const row of [...rules].sort((a, b) => a.position - b.position || a.id - b.id)) {
     const part = table.domains.get(row.domainId)
     const before = known.get(row.id)
     // Most rules are as they were, but for their place.
-    const same = part && before?.sameness === samenessOf(part.domain) && JSON.stringify({ ...before.row, position: 0 }) === JSON.stringify({ ...row, position: 0 })
+    const same =
+      part &&
+      before?.sameness === samenessOf(part.domain) &&
+      JSON.stringify({ ...before.row, position: 0 }) === JSON.stringify({ ...row, position: 0 })
     const rule = part && (same ? { ...before, row } : compileRule(row, part.domain))
     if (rule) compiled.set(part, [...(compiled.get(part) ?? []), rule])
   }
-  for (const part of table.domains.values()) part.rules = compiled.has(part) ? new RuleIndex(compiled.get(part)!) : NO_RULES
+  for (const part of table.domains.values())
+    part.rules = compiled.has(part) ? new RuleIndex(compiled.get(part)!) : NO_RULES
 }
 
 /** How many links the table holds, over all domains. */

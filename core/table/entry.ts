@@ -52,8 +52,15 @@ export class Entry {
 }
 
 /** The flags of an entry, in one small number. */
-export const flagsOf = (status: RedirectStatus, query: QueryPolicy, conflict: QueryConflict, standing: DecidedStanding): number =>
-  REDIRECT_STATUSES.indexOf(status) | (POLICIES.indexOf(query === 'discard' ? 'discard' : conflict) << 3) | (DECIDED_STANDINGS.indexOf(standing) << 5)
+export const flagsOf = (
+  status: RedirectStatus,
+  query: QueryPolicy,
+  conflict: QueryConflict,
+  standing: DecidedStanding,
+): number =>
+  REDIRECT_STATUSES.indexOf(status) |
+  (POLICIES.indexOf(query === 'discard' ? 'discard' : conflict) << 3) |
+  (DECIDED_STANDINGS.indexOf(standing) << 5)
 
 /** Compiles one link. */
 export function compileEntry(row: LinkRow): Entry {

@@ -40,7 +40,11 @@ const STANDINGS: Record<Standing, [TraceStep['state'], string]> = {
   retired: ['idle', 'The link is retired; its slug stays reserved.'],
 }
 
-const MENDED: Record<Mend, string> = { punctuation: 'Without the punctuation at its end', capitals: 'Without regard to capitals', 'look-alikes': 'Without regard to look-alikes' }
+const MENDED: Record<Mend, string> = {
+  punctuation: 'Without the punctuation at its end',
+  capitals: 'Without regard to capitals',
+  'look-alikes': 'Without regard to look-alikes',
+}
 
 const SOURCES = {
   link: 'the link’s destination',
@@ -81,7 +85,11 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
         name: 'Host',
         state: part ? (part.domain.open ? 'sound' : 'doubtful') : 'broken',
         value: showHost(readAs),
-        sentence: !part ? 'None of our domains.' : part.domain.open ? 'One of our domains, open.' + changed : 'Ours, but not open yet: its links are waiting.',
+        sentence: !part
+          ? 'None of our domains.'
+          : part.domain.open
+            ? 'One of our domains, open.' + changed
+            : 'Ours, but not open yet: its links are waiting.',
       })
     },
     address(canonical, notes) {
@@ -99,10 +107,15 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
         state: entry ? 'sound' : by === 'reserved' ? 'idle' : 'broken',
         value: rule ? rule.row.pattern : entry ? `link ${entry.id}` : '',
         sentence:
-          by === 'link' ? (entry?.extra?.forwardsTo ? 'A forwarding slug has exactly this address; it answers as its link does.' : 'One link has exactly this address.')
-          : by === 'rule' ? 'No link has it; this is the first rule that takes it.'
-          : by === 'reserved' ? 'A path the gateway keeps for itself.'
-          : 'No link and no rule has this address; the domain’s fallback answers.',
+          by === 'link'
+            ? entry?.extra?.forwardsTo
+              ? 'A forwarding slug has exactly this address; it answers as its link does.'
+              : 'One link has exactly this address.'
+            : by === 'rule'
+              ? 'No link has it; this is the first rule that takes it.'
+              : by === 'reserved'
+                ? 'A path the gateway keeps for itself.'
+                : 'No link and no rule has this address; the domain’s fallback answers.',
       })
     },
     forgiven(verdict) {
@@ -111,15 +124,22 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
         state: verdict?.verdict === 'mended' ? 'sound' : verdict ? 'doubtful' : 'idle',
         value: verdict?.verdict === 'mended' ? verdict.slug : '',
         sentence:
-          verdict === undefined ? 'Nothing that is switched on leads to a live link.'
-          : verdict.verdict === 'ambiguous' ? `${MENDED[verdict.by]}, several live links remain; none is chosen.`
-          : `${MENDED[verdict.by]}, exactly one live link remains.`,
+          verdict === undefined
+            ? 'Nothing that is switched on leads to a live link.'
+            : verdict.verdict === 'ambiguous'
+              ? `${MENDED[verdict.by]}, several live links remain; none is chosen.`
+              : `${MENDED[verdict.by]}, exactly one live link remains.`,
       })
     },
     standing(standing) {
       const [state, text] = STANDINGS[standing]
       // A rule that is asked at all is switched on.
-      steps.push({ name: 'Standing', state, value: standing, sentence: ruleTaken === undefined ? text : 'The rule is switched on.' })
+      steps.push({
+        name: 'Standing',
+        state,
+        value: standing,
+        sentence: ruleTaken === undefined ? text : 'The rule is switched on.',
+      })
     },
     destination(location, from, entry) {
       const policy = from === 'link' && entry
@@ -129,20 +149,37 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
         name: 'Destination',
         state: 'sound',
         value: location,
-        sentence: sentence((ruleTaken !== undefined && from === 'link' ? 'the rule’s destination, captures put in' : SOURCES[from]) + (carried ? '; the visitor’s query was carried' : dropped ? '; the visitor’s query was dropped' : '')),
+        sentence: sentence(
+          (ruleTaken !== undefined && from === 'link' ? 'the rule’s destination, captures put in' : SOURCES[from]) +
+            (carried ? '; the visitor’s query was carried' : dropped ? '; the visitor’s query was dropped' : ''),
+        ),
       })
     },
   }
   const given = answer(table, request, now, listener)
   const headers = headersOf(given)
   const [state, usual] = VERDICTS[given.outcome]
-  const text = given.mended ? 'Mended: redirects to the one link it can have meant' : given.ruleId ? 'A rule redirects it' : usual
-  steps.push({ name: 'Our answer', state: given.location !== null ? 'sound' : state, value: String(given.status), sentence: fieldsInWords(given) })
+  const text = given.mended
+    ? 'Mended: redirects to the one link it can have meant'
+    : given.ruleId
+      ? 'A rule redirects it'
+      : usual
+  steps.push({
+    name: 'Our answer',
+    state: given.location !== null ? 'sound' : state,
+    value: String(given.status),
+    sentence: fieldsInWords(given),
+  })
   return { answer: given, headers, steps, verdict: { state, sentence: text } }
 }
 
 function fieldsInWords(given: Answer): string {
-  const told = given.location === null ? 'A page of our own' : isPermanent(given.status) ? 'Permanent redirect' : 'Temporary redirect'
+  const told =
+    given.location === null
+      ? 'A page of our own'
+      : isPermanent(given.status)
+        ? 'Permanent redirect'
+        : 'Temporary redirect'
   const cache =
     given.cacheControl === 'no-store'
       ? 'nobody keeps it (Cache-Control: no-store)'

@@ -17,7 +17,8 @@ export interface Forgiveness {
 
 export const UNFORGIVING: Forgiveness = { punctuation: false, capitals: false, lookAlikes: false }
 
-export type ForgivenessVerdict = { verdict: 'mended'; entry: Entry; slug: string; by: Mend } | { verdict: 'ambiguous'; by: Mend } | undefined
+export type ForgivenessVerdict =
+  { verdict: 'mended'; entry: Entry; slug: string; by: Mend } | { verdict: 'ambiguous'; by: Mend } | undefined
 
 /** What follows an address in running text; in canonical slugs some of it stands as escapes. */
 const TRAILING = /(?:[.,;:!?)\]}>'"]|%2[01279C]|%3[ABEF]|%5D|%7D)+$/
@@ -26,9 +27,15 @@ const keys = { capitals: (slug: string) => foldCase(slug), 'look-alikes': (slug:
 
 /** Slugs of one domain by what they fold to. Kept only while a switch needs it. */
 export class NearSlugs {
-  private readonly byKey = { capitals: new Map<string, string | string[]>(), 'look-alikes': new Map<string, string | string[]>() }
+  private readonly byKey = {
+    capitals: new Map<string, string | string[]>(),
+    'look-alikes': new Map<string, string | string[]>(),
+  }
 
-  constructor(private readonly forgiveness: Forgiveness, slugs: Iterable<string>) {
+  constructor(
+    private readonly forgiveness: Forgiveness,
+    slugs: Iterable<string>,
+  ) {
     for (const slug of slugs) this.add(slug)
   }
 
@@ -89,7 +96,8 @@ export function forgive(part: DomainTable, canonical: string, now: number): Forg
     for (const near of part.near?.near(slug, by) ?? []) {
       const entry = part.links.get(near)
       // A link and the slugs that forward to it are one.
-      if (entry && isLive(entry, now) && !candidates.has(entry.leader)) candidates.set(entry.leader, { entry, slug: near })
+      if (entry && isLive(entry, now) && !candidates.has(entry.leader))
+        candidates.set(entry.leader, { entry, slug: near })
     }
     const [only, second] = candidates.values()
     if (second) return { verdict: 'ambiguous', by }
@@ -98,4 +106,5 @@ export function forgive(part: DomainTable, canonical: string, now: number): Forg
   return undefined
 }
 
-const isLive = (entry: Entry, now: number): boolean => entry.plainlyLive || standingAt(entry.standingFacts, now) === 'live'
+const isLive = (entry: Entry, now: number): boolean =>
+  entry.plainlyLive || standingAt(entry.standingFacts, now) === 'live'

@@ -6,10 +6,15 @@ export class RuleIndex {
   private readonly general: CompiledRule[]
 
   constructor(readonly rules: readonly CompiledRule[]) {
-    const segmentOf = (rule: CompiledRule) => (rule.prefix.indexOf('/', 1) > 0 ? rule.prefix.slice(1, rule.prefix.indexOf('/', 1)) : undefined)
+    const segmentOf = (rule: CompiledRule) =>
+      rule.prefix.indexOf('/', 1) > 0 ? rule.prefix.slice(1, rule.prefix.indexOf('/', 1)) : undefined
     this.general = rules.filter((rule) => segmentOf(rule) === undefined)
     for (const segment of new Set(rules.map(segmentOf))) {
-      if (segment !== undefined) this.bySegment.set(segment, rules.filter((rule) => segmentOf(rule) === segment || segmentOf(rule) === undefined))
+      if (segment !== undefined)
+        this.bySegment.set(
+          segment,
+          rules.filter((rule) => segmentOf(rule) === segment || segmentOf(rule) === undefined),
+        )
     }
   }
 

@@ -1,5 +1,14 @@
 import { toWire, type QueryConflict, type QueryPolicy, type Sameness } from '../address'
-import { expand, makeMatcher, readCondition, readPattern, readTemplate, satisfies, type QueryMode, type Syntax } from '../patterns'
+import {
+  expand,
+  makeMatcher,
+  readCondition,
+  readPattern,
+  readTemplate,
+  satisfies,
+  type QueryMode,
+  type Syntax,
+} from '../patterns'
 import { Entry, flagsOf } from './entry'
 import type { RedirectStatus } from './rows'
 
@@ -37,7 +46,8 @@ export interface CompiledRule {
 }
 
 /** A domain's way of reading addresses, to be compared. */
-export const samenessOf = ({ capitalsMatter, trailingSlashMatters }: Sameness): string => `${capitalsMatter} ${trailingSlashMatters}`
+export const samenessOf = ({ capitalsMatter, trailingSlashMatters }: Sameness): string =>
+  `${capitalsMatter} ${trailingSlashMatters}`
 
 /** Compiles a rule for a domain that reads its addresses so; `undefined` where its pattern or destination cannot be read. */
 export function compileRule(row: RuleRow, sameness: Sameness): CompiledRule | undefined {

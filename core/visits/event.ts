@@ -36,7 +36,14 @@ export type VisitEvent = RequestPart & VisitorPart
 
 /** The visitor's part of a line; the same for each request of a visitor, so it is written once and kept. */
 export function writeVisitor(visitor: VisitorPart): string {
-  return JSON.stringify([visitor.country, visitor.language, visitor.device, visitor.system, visitor.browser, visitor.visitor]).slice(1)
+  return JSON.stringify([
+    visitor.country,
+    visitor.language,
+    visitor.device,
+    visitor.system,
+    visitor.browser,
+    visitor.visitor,
+  ]).slice(1)
 }
 
 const quote = (text: string) => (text === '' ? '""' : JSON.stringify(text))
@@ -58,6 +65,40 @@ export function readEvent(line: string): VisitEvent | undefined {
   // Lines of before there were rules have neither rule nor mend.
   if (parsed.length === 14) parsed.splice(8, 0, 0, '')
   if (parsed.length !== 16) return undefined
-  const [at, domainId, linkId, kind, status, outcome, path, referrer, ruleId, mended, country, language, device, system, browser, visitor] = parsed
-  return { at, domainId, linkId, kind, status, outcome, path, referrer, ruleId, mended, country, language, device, system, browser, visitor }
+  const [
+    at,
+    domainId,
+    linkId,
+    kind,
+    status,
+    outcome,
+    path,
+    referrer,
+    ruleId,
+    mended,
+    country,
+    language,
+    device,
+    system,
+    browser,
+    visitor,
+  ] = parsed
+  return {
+    at,
+    domainId,
+    linkId,
+    kind,
+    status,
+    outcome,
+    path,
+    referrer,
+    ruleId,
+    mended,
+    country,
+    language,
+    device,
+    system,
+    browser,
+    visitor,
+  }
 }

@@ -35,10 +35,15 @@ export function forwardedAddress(
   isTrusted: (address: string) => boolean,
 ): string | undefined {
   const hops = fields.forwarded
-    ? [...fields.forwarded.matchAll(/(?:^|[;,])\s*for=(?:"([^"]*)"|([^;,\s]*))/gi)].map((match) => match[1] ?? match[2]!)
+    ? [...fields.forwarded.matchAll(/(?:^|[;,])\s*for=(?:"([^"]*)"|([^;,\s]*))/gi)].map(
+        (match) => match[1] ?? match[2]!,
+      )
     : (fields.xForwardedFor ?? '').split(',')
   for (const hop of hops.reverse()) {
-    const address = hop.trim().replace(/^\[([^\]]*)\](?::\d+)?$/, '$1').replace(/^(\d+\.\d+\.\d+\.\d+):\d+$/, '$1')
+    const address = hop
+      .trim()
+      .replace(/^\[([^\]]*)\](?::\d+)?$/, '$1')
+      .replace(/^(\d+\.\d+\.\d+\.\d+):\d+$/, '$1')
     if (address === '' || /^(?:unknown|_)/i.test(address)) return undefined
     if (!isTrusted(address)) return address
   }

@@ -23,4 +23,6 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
 }
 
 /** Keeps an operation's exact types. */
-export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(given: Operation<Query, Body>) => given
+export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(
+  given: Operation<Query, Body>,
+) => given

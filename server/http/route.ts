@@ -1,4 +1,13 @@
-import { defineEventHandler, getHeader, getQuery, getRouterParam, send, setResponseHeader, setResponseStatus, type H3Event } from 'h3'
+import {
+  defineEventHandler,
+  getHeader,
+  getQuery,
+  getRouterParam,
+  send,
+  setResponseHeader,
+  setResponseStatus,
+  type H3Event,
+} from 'h3'
 import { ConnectionError, ConnectionAcquireTimeoutError, DatabaseError } from 'sequelize'
 import type { z } from 'zod'
 import { mayAct } from '../../core/schemas'
@@ -55,12 +64,16 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
         body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
         octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
-        version: operation.ifMatch === true || (operation.ifMatch === 'applied' && getQuery(event).dryRun !== '1') ? readVersion(event) : 0,
+        version:
+          operation.ifMatch === true || (operation.ifMatch === 'applied' && getQuery(event).dryRun !== '1')
+            ? readVersion(event)
+            : 0,
       })
       setResponseStatus(event, operation.status)
       if (operation.status === 204) return send(event, '')
       if (operation.answers) return send(event, result as string | Buffer, operation.answers)
-      if (result && typeof result === 'object' && 'version' in result) setResponseHeader(event, 'ETag', `"${result.version}"`)
+      if (result && typeof result === 'object' && 'version' in result)
+        setResponseHeader(event, 'ETag', `"${result.version}"`)
       return result
     } catch (error) {
       return sendProblem(event, asProblem(error))
@@ -71,7 +84,8 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
 async function authorise(db: Database, event: H3Event, role: Exclude<Operation['role'], 'stranger'>) {
   const who = await readActor(db, event)
   if (!who) throw new Problem(401, 'Not signed in', 'Sign in first, or send a valid API token.')
-  if (!mayAct(who.actor.role, role)) throw new Problem(403, 'Not allowed', `This needs the role ${role}; yours is ${who.actor.role}.`)
+  if (!mayAct(who.actor.role, role))
+    throw new Problem(403, 'Not allowed', `This needs the role ${role}; yours is ${who.actor.role}.`)
   return who
 }
 
@@ -79,27 +93,40 @@ async function authorise(db: Database, event: H3Event, role: Exclude<Operation['
 function refuseForeignOrigin(event: H3Event): void {
   if (event.method === 'GET' || getHeader(event, 'authorization')) return
   const site = getHeader(event, 'sec-fetch-site')
-  if (site !== undefined && site !== 'same-origin' && site !== 'none') throw new Problem(403, 'Not allowed', 'This request came from another site.')
+  if (site !== undefined && site !== 'same-origin' && site !== 'none')
+    throw new Problem(403, 'Not allowed', 'This request came from another site.')
 }
 
 function readNumber(event: H3Event, parameter: 'id' | 'n'): number {
   const text = getRouterParam(event, parameter) ?? ''
-  if (!/^[1-9]\d{0,15}$/.test(text)) throw new Problem(404, 'Not here', 'There is no such thing: its number must be a whole number.')
+  if (!/^[1-9]\d{0,15}$/.test(text))
+    throw new Problem(404, 'Not here', 'There is no such thing: its number must be a whole number.')
   return Number(text)
 }
 
 function readVersion(event: H3Event): number {
   const match = getHeader(event, 'if-match')
-  if (match === undefined) throw new Problem(428, 'If-Match is missing', 'Send If-Match with the entity tag you read, so that no change is lost.')
+  if (match === undefined)
+    throw new Problem(
+      428,
+      'If-Match is missing',
+      'Send If-Match with the entity tag you read, so that no change is lost.',
+    )
   const version = /^(?:W\/)?"(\d+)"$/.exec(match.trim())?.[1]
-  if (version === undefined) throw new Problem(400, 'If-Match cannot be read', 'If-Match must hold one entity tag, like "3".')
+  if (version === undefined)
+    throw new Problem(400, 'If-Match cannot be read', 'If-Match must hold one entity tag, like "3".')
   return Number(version)
 }
 
 async function readJson(event: H3Event): Promise<unknown> {
   const type = getHeader(event, 'content-type') ?? ''
   // Nothing sent is nothing said: fields that are needed are asked for by name.
-  if (type === '' && (getHeader(event, 'content-length') ?? '0') === '0' && getHeader(event, 'transfer-encoding') === undefined) return {}
+  if (
+    type === '' &&
+    (getHeader(event, 'content-length') ?? '0') === '0' &&
+    getHeader(event, 'transfer-encoding') === undefined
+  )
+    return {}
   if (!/^application\/json\b/i.test(type)) {
     throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
   }
@@ -114,7 +141,8 @@ async function readJson(event: H3Event): Promise<unknown> {
 
 function readText(event: H3Event, { types, most }: NonNullable<Operation['text']>): Promise<Buffer> {
   const given = (getHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
-  if (!types.includes(given)) throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
+  if (!types.includes(given))
+    throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
   return readBody(event, most)
 }
 
@@ -128,7 +156,8 @@ async function readBody(event: H3Event, most: number): Promise<Buffer> {
   let passed = 0
   for await (const piece of event.node.req as AsyncIterable<Buffer>) {
     passed += piece.length
-    if (passed > MOST_PASSED) throw new Problem(413, 'Too large', `The body can be at most ${most.toLocaleString('en')} octets.`)
+    if (passed > MOST_PASSED)
+      throw new Problem(413, 'Too large', `The body can be at most ${most.toLocaleString('en')} octets.`)
     if (kept > most) continue
     pieces.push(piece)
     kept += piece.length
@@ -145,13 +174,26 @@ function check<Schema extends z.ZodType>(schema: Schema, value: unknown): z.outp
     detail: issue.code === 'unrecognized_keys' ? `There is no field “${issue.keys[0]}” here.` : issue.message,
   }))
   const detail = errors.map((fault) => `${fault.pointer.slice(1) || 'body'}: ${fault.detail}`).join(' ')
-  throw new Problem(422, errors.length === 1 ? 'A field cannot be as given' : 'Fields cannot be as given', detail, errors)
+  throw new Problem(
+    422,
+    errors.length === 1 ? 'A field cannot be as given' : 'Fields cannot be as given',
+    detail,
+    errors,
+  )
 }
 
 function asProblem(error: unknown): Problem {
   if (error instanceof Problem) return error
-  const lost = error instanceof ConnectionError || error instanceof ConnectionAcquireTimeoutError || (error instanceof DatabaseError && /socket|connection|closed/i.test(error.message))
-  if (lost) return new Problem(503, 'The database does not answer', 'The database does not answer just now; nothing was saved. Try again in a moment.')
+  const lost =
+    error instanceof ConnectionError ||
+    error instanceof ConnectionAcquireTimeoutError ||
+    (error instanceof DatabaseError && /socket|connection|closed/i.test(error.message))
+  if (lost)
+    return new Problem(
+      503,
+      'The database does not answer',
+      'The database does not answer just now; nothing was saved. Try again in a moment.',
+    )
   console.error(error)
   return new Problem(500, 'Something failed', 'Something failed on our side; nothing was saved.')
 }

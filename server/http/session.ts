@@ -19,7 +19,10 @@ const actorOf = (member: MemberModel, role: Role): Actor => ({ memberId: Number(
  * Who acts in a request: by bearer token, else by the sealed session cookie. The member is read each time, so that a
  * role taken away or a session ended counts at once.
  */
-export async function readActor(db: Database, event: H3Event): Promise<{ actor: Actor; member: MemberModel } | undefined> {
+export async function readActor(
+  db: Database,
+  event: H3Event,
+): Promise<{ actor: Actor; member: MemberModel } | undefined> {
   const bearer = /^Bearer (\S+)$/i.exec(getHeader(event, 'authorization') ?? '')?.[1]
   if (bearer !== undefined) {
     const found = await actorOfToken(db, bearer)

@@ -13,11 +13,24 @@ export type AskedZone = { ok: true; records: DnsRecord[]; toldBy: string } | { o
  * Reads what can be seen of a zone without having it: the top, the name itself, the wildcard that may answer for it
  * and CAA up the tree, from the first name server that answers. Not the whole zone, which only its owner can hand over.
  */
-export async function askZone(names: NamesContext, found: Discovered, name: DnsName, pace?: () => Promise<void>): Promise<AskedZone> {
+export async function askZone(
+  names: NamesContext,
+  found: Discovered,
+  name: DnsName,
+  pace?: () => Promise<void>,
+): Promise<AskedZone> {
   const { origin } = found
-  const questions: [DnsName, string][] = [[origin, 'SOA'], [origin, 'NS'], ...TYPES.map((type): [DnsName, string] => [name, type]), [proofName(name), 'TXT']]
+  const questions: [DnsName, string][] = [
+    [origin, 'SOA'],
+    [origin, 'NS'],
+    ...TYPES.map((type): [DnsName, string] => [name, type]),
+    [proofName(name), 'TXT'],
+  ]
   for (let at = parentOf(name); at !== undefined && at !== '.' && isAtOrBelow(at, origin); at = parentOf(at)) {
-    questions.push([at, 'CAA'], ...['A', 'AAAA', 'CNAME', 'MX', 'TXT'].map((type): [DnsName, string] => [`*.${at}`, type]))
+    questions.push(
+      [at, 'CAA'],
+      ...['A', 'AAAA', 'CNAME', 'MX', 'TXT'].map((type): [DnsName, string] => [`*.${at}`, type]),
+    )
     if (at === origin) break
   }
   const silent: string[] = []
@@ -33,12 +46,20 @@ export async function askZone(names: NamesContext, found: Discovered, name: DnsN
       const told = await ask(way, at, type, { pace })
       if (!told.ok) continue
       // Only what stands at the name asked for: a wildcard's answer is given under the name asked, and is no record of it.
-      const stands = [...told.message.answer, ...(type === 'NS' ? told.message.authority : [])].filter((record) => record.name === at && isAtOrBelow(record.name, origin))
+      const stands = [...told.message.answer, ...(type === 'NS' ? told.message.authority : [])].filter(
+        (record) => record.name === at && isAtOrBelow(record.name, origin),
+      )
       for (const record of stands) records.set(`${record.name} ${record.type} ${record.data}`, plainRecord(record))
     }
     return { ok: true, records: withoutWildcards([...records.values()]), toldBy: `${server.name} (${server.address})` }
   }
-  return { ok: false, sentence: silent.length > 0 ? `None of the name servers of ${hostOfName(origin)} (${silent.join(', ')}) answers for it.` : `${hostOfName(origin)} has no name server that can be asked.` }
+  return {
+    ok: false,
+    sentence:
+      silent.length > 0
+        ? `None of the name servers of ${hostOfName(origin)} (${silent.join(', ')}) answers for it.`
+        : `${hostOfName(origin)} has no name server that can be asked.`,
+  }
 
   /** Takes away what a wildcard made up: where `*` below the parent says the same as the name, the name itself is not there. */
   function withoutWildcards(records: DnsRecord[]): DnsRecord[] {
@@ -49,7 +70,10 @@ export async function askZone(names: NamesContext, found: Discovered, name: DnsN
     const madeUp = (own: DnsName) => {
       const types = new Set(records.filter((record) => record.name === own).map((record) => record.type))
       return [...types].every((type) => {
-        const [mine, star] = [records.filter((record) => record.name === own && record.type === type), stars.filter((record) => record.type === type)]
+        const [mine, star] = [
+          records.filter((record) => record.name === own && record.type === type),
+          stars.filter((record) => record.type === type),
+        ]
         return mine.length === star.length && mine.every((record) => star.some((other) => other.data === record.data))
       })
     }

@@ -2,7 +2,16 @@ import { randomInt } from 'node:crypto'
 import { createSocket } from 'node:dgram'
 import { connect } from 'node:net'
 import { DataFault, type DnsName } from '../../core/dns'
-import { decodeMessage, EDNS_SIZE, encodeMessage, frame, FrameReader, message, question, type DnsMessage } from '../../core/dns/wire'
+import {
+  decodeMessage,
+  EDNS_SIZE,
+  encodeMessage,
+  frame,
+  FrameReader,
+  message,
+  question,
+  type DnsMessage,
+} from '../../core/dns/wire'
 
 /** Where a name server is reached. */
 export interface ServerAddress {
@@ -20,7 +29,9 @@ export interface AskOptions {
   pace?: () => Promise<void>
 }
 
-export type Asked = { ok: true; message: DnsMessage; milliseconds: number } | { ok: false; reason: 'silent' | 'unreachable' | 'malformed'; sentence: string }
+export type Asked =
+  | { ok: true; message: DnsMessage; milliseconds: number }
+  | { ok: false; reason: 'silent' | 'unreachable' | 'malformed'; sentence: string }
 
 const TIMEOUT_MS = 2000
 const RETRIES = 1
@@ -31,9 +42,19 @@ const random16 = () => randomInt(65_536)
  * Asks one server one question: UDP with EDNS from a fresh port and with a random id, again after silence, without
  * EDNS where that is refused, over TCP where the answer was cut (RFC 1035 §4.2, RFC 6891, RFC 7766). Never rejects.
  */
-export async function ask(server: ServerAddress, name: DnsName, type: string, options: AskOptions = {}): Promise<Asked> {
+export async function ask(
+  server: ServerAddress,
+  name: DnsName,
+  type: string,
+  options: AskOptions = {},
+): Promise<Asked> {
   const began = performance.now()
-  const make = (edns: boolean) => message(random16(), { rd: options.recursive ?? false, questions: [question(name, type)], ednsSize: edns ? EDNS_SIZE : undefined })
+  const make = (edns: boolean) =>
+    message(random16(), {
+      rd: options.recursive ?? false,
+      questions: [question(name, type)],
+      ednsSize: edns ? EDNS_SIZE : undefined,
+    })
   try {
     let edns = true
     let silence: unknown
@@ -60,7 +81,8 @@ export async function ask(server: ServerAddress, name: DnsName, type: string, op
   } catch (error) {
     const at = `${server.host} port ${server.port}`
     if (error instanceof Silence) return { ok: false, reason: 'silent', sentence: `${at} did not answer.` }
-    if (error instanceof DataFault) return { ok: false, reason: 'malformed', sentence: `${at} answered what cannot be read: ${error.message}.` }
+    if (error instanceof DataFault)
+      return { ok: false, reason: 'malformed', sentence: `${at} answered what cannot be read: ${error.message}.` }
     return { ok: false, reason: 'unreachable', sentence: `${at} cannot be reached: ${(error as Error).message}.` }
   }
 }
@@ -70,7 +92,11 @@ class Silence extends Error {}
 /** Whether a message answers ours: same id, same question (RFC 5452 §9.1). */
 function answers(given: DnsMessage, asked: DnsMessage): boolean {
   const [mine, theirs] = [asked.questions[0]!, given.questions[0]]
-  return given.response && given.id === asked.id && (theirs === undefined ? given.rcode !== 'NOERROR' : theirs.name === mine.name && theirs.type === mine.type)
+  return (
+    given.response &&
+    given.id === asked.id &&
+    (theirs === undefined ? given.rcode !== 'NOERROR' : theirs.name === mine.name && theirs.type === mine.type)
+  )
 }
 
 function overUdp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): Promise<DnsMessage> {
@@ -82,7 +108,9 @@ function overUdp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): P
       act()
     }
     const timer = setTimeout(() => end(() => reject(new Silence())), timeoutMs)
-    socket.once('error', (error) => end(() => reject((error as NodeJS.ErrnoException).code === 'ECONNREFUSED' ? new Silence() : error)))
+    socket.once('error', (error) =>
+      end(() => reject((error as NodeJS.ErrnoException).code === 'ECONNREFUSED' ? new Silence() : error)),
+    )
     socket.on('message', (octets) => {
       try {
         const given = decodeMessage(octets)
@@ -109,7 +137,11 @@ async function overTcp(server: ServerAddress, asked: DnsMessage, timeoutMs: numb
  * Sends one message over TCP and gives each that comes back, whole; ends when the caller does, the server closes or
  * `timeoutMs` pass without anything. Rejects where the server cannot be reached.
  */
-export async function* exchange(server: ServerAddress, sent: Uint8Array, timeoutMs: number): AsyncGenerator<Uint8Array> {
+export async function* exchange(
+  server: ServerAddress,
+  sent: Uint8Array,
+  timeoutMs: number,
+): AsyncGenerator<Uint8Array> {
   const socket = connect({ host: server.host, port: server.port })
   socket.setTimeout(timeoutMs, () => socket.destroy(new Silence()))
   socket.write(frame(sent))

@@ -17,35 +17,72 @@ const FAULTS: Record<string, string> = {
 }
 
 /** What the front serves for a host over TLS now: whose certificate, for which names, until when, and what is wrong with it. */
-export async function readCertificate(names: NamesContext, host: string, now: Date, pace?: () => Promise<void>): Promise<Certificate> {
-  const blank = { answered: false, subject: '', issuer: '', names: [], validFrom: null, validTo: null, fault: null, at: now.toISOString() }
+export async function readCertificate(
+  names: NamesContext,
+  host: string,
+  now: Date,
+  pace?: () => Promise<void>,
+): Promise<Certificate> {
+  const blank = {
+    answered: false,
+    subject: '',
+    issuer: '',
+    names: [],
+    validFrom: null,
+    validTo: null,
+    fault: null,
+    at: now.toISOString(),
+  }
   const addresses = await addressesOf(names, host, pace)
-  if (!addresses) return { ...blank, sentence: 'No resolver answers, so it cannot be told where the certificate would be.' }
+  if (!addresses)
+    return { ...blank, sentence: 'No resolver answers, so it cannot be told where the certificate would be.' }
   const [address] = addresses
-  if (!address) return { ...blank, sentence: `No resolver has an address for ${host} yet, so nothing serves a certificate for it.` }
-  if (!names.isDetour(address, 443) && !isPublicAddress(address)) return { ...blank, sentence: `${host} leads to ${address}, which is not a public address.` }
+  if (!address)
+    return { ...blank, sentence: `No resolver has an address for ${host} yet, so nothing serves a certificate for it.` }
+  if (!names.isDetour(address, 443) && !isPublicAddress(address))
+    return { ...blank, sentence: `${host} leads to ${address}, which is not a public address.` }
   const way = names.way(address, 443)
   return new Promise((resolve) => {
-    const socket = connect({ host: way.host, port: way.port, servername: host, rejectUnauthorized: false, timeout: TIMEOUT_MS }, () => {
-      const served = socket.getPeerCertificate()
-      const error = socket.authorizationError as unknown as { code?: string } | string | null
-      const code = typeof error === 'string' ? error : error?.code
-      socket.destroy()
-      const fault = code === undefined ? null : (FAULTS[code] ?? `browsers refuse it (${code})`)
-      const validTo = new Date(served.valid_to)
-      const issuer = first(served.issuer?.O) || first(served.issuer?.CN)
-      resolve({
-        answered: true, subject: first(served.subject?.CN), issuer, at: now.toISOString(),
-        names: (served.subjectaltname ?? '').split(', ').filter((name) => name.startsWith('DNS:')).map((name) => name.slice(4)),
-        validFrom: new Date(served.valid_from).toISOString(), validTo: validTo.toISOString(), fault,
-        sentence: fault === null ? `${host} serves a certificate by ${issuer}, good until ${validTo.toISOString().slice(0, 10)}.` : `${host} serves a certificate that browsers refuse: ${fault}.`,
-      })
-    })
+    const socket = connect(
+      { host: way.host, port: way.port, servername: host, rejectUnauthorized: false, timeout: TIMEOUT_MS },
+      () => {
+        const served = socket.getPeerCertificate()
+        const error = socket.authorizationError as unknown as { code?: string } | string | null
+        const code = typeof error === 'string' ? error : error?.code
+        socket.destroy()
+        const fault = code === undefined ? null : (FAULTS[code] ?? `browsers refuse it (${code})`)
+        const validTo = new Date(served.valid_to)
+        const issuer = first(served.issuer?.O) || first(served.issuer?.CN)
+        resolve({
+          answered: true,
+          subject: first(served.subject?.CN),
+          issuer,
+          at: now.toISOString(),
+          names: (served.subjectaltname ?? '')
+            .split(', ')
+            .filter((name) => name.startsWith('DNS:'))
+            .map((name) => name.slice(4)),
+          validFrom: new Date(served.valid_from).toISOString(),
+          validTo: validTo.toISOString(),
+          fault,
+          sentence:
+            fault === null
+              ? `${host} serves a certificate by ${issuer}, good until ${validTo.toISOString().slice(0, 10)}.`
+              : `${host} serves a certificate that browsers refuse: ${fault}.`,
+        })
+      },
+    )
     const silent = (why: string) => {
       socket.destroy()
       resolve({ ...blank, sentence: `${host} at ${address} ${why}; visitors of https://${host}/ get an error.` })
     }
-    socket.on('error', (error: NodeJS.ErrnoException) => silent(error.code === 'ECONNREFUSED' ? 'refuses connections on port 443' : `does not speak TLS on port 443 (${error.code ?? error.message})`))
+    socket.on('error', (error: NodeJS.ErrnoException) =>
+      silent(
+        error.code === 'ECONNREFUSED'
+          ? 'refuses connections on port 443'
+          : `does not speak TLS on port 443 (${error.code ?? error.message})`,
+      ),
+    )
     socket.on('timeout', () => silent('does not answer on port 443'))
   })
 }

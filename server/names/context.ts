@@ -29,10 +29,13 @@ export function makeNamesContext(variables: NamesVariables): NamesContext {
       ipv6: addresses.filter((address) => address.includes(':')),
       issuers: variables.FIDES_CERTIFICATE_ISSUERS,
     },
-    resolvers: variables.FIDES_RESOLVERS.length > 0 ? variables.FIDES_RESOLVERS : getServers().flatMap((address) => {
-      const endpoint = readEndpoint(address, 53)
-      return endpoint ? [{ name: address, ...endpoint }] : []
-    }),
+    resolvers:
+      variables.FIDES_RESOLVERS.length > 0
+        ? variables.FIDES_RESOLVERS
+        : getServers().flatMap((address) => {
+            const endpoint = readEndpoint(address, 53)
+            return endpoint ? [{ name: address, ...endpoint }] : []
+          }),
     way: (host, port) => variables.FIDES_DETOURS.get(`${host}:${port}`) ?? { host, port },
     isDetour: (host, port) => variables.FIDES_DETOURS.has(`${host}:${port}`),
     watchMs: variables.FIDES_WATCH_SECONDS * 1000,

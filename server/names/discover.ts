@@ -13,7 +13,11 @@ export interface Discovered {
  * Finds the zone a name lies in and its name servers' addresses, asking resolvers: the SOA of the name, or the one a
  * negative answer carries (RFC 2308 §3), then NS and the addresses. `undefined` where no resolver knows.
  */
-export async function discover(names: NamesContext, name: DnsName, pace?: () => Promise<void>): Promise<Discovered | undefined> {
+export async function discover(
+  names: NamesContext,
+  name: DnsName,
+  pace?: () => Promise<void>,
+): Promise<Discovered | undefined> {
   for (const resolver of names.resolvers) {
     const origin = await zoneOf(resolver, name, pace)
     if (origin === undefined) continue
@@ -37,7 +41,11 @@ export async function discover(names: NamesContext, name: DnsName, pace?: () => 
   return undefined
 }
 
-async function zoneOf(resolver: { host: string; port: number }, name: DnsName, pace?: () => Promise<void>): Promise<DnsName | undefined> {
+async function zoneOf(
+  resolver: { host: string; port: number },
+  name: DnsName,
+  pace?: () => Promise<void>,
+): Promise<DnsName | undefined> {
   for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at)) {
     const told = await ask(resolver, at, 'SOA', { recursive: true, pace })
     if (!told.ok || (told.message.rcode !== 'NOERROR' && told.message.rcode !== 'NXDOMAIN')) return undefined

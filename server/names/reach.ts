@@ -24,7 +24,11 @@ export function isPublicAddress(address: string): boolean {
 }
 
 /** Addresses a resolver gives for a host, aliases followed; `undefined` where no resolver answers. */
-export async function addressesOf(names: NamesContext, host: string, pace?: () => Promise<void>): Promise<string[] | undefined> {
+export async function addressesOf(
+  names: NamesContext,
+  host: string,
+  pace?: () => Promise<void>,
+): Promise<string[] | undefined> {
   const found: string[] = []
   let answered = false
   for (const type of ['A', 'AAAA']) {
@@ -41,21 +45,48 @@ export async function addressesOf(names: NamesContext, host: string, pace?: () =
 
 /** Fetches a page by plain HTTP from an address, under a host's name; no redirects, no cookies. Rejects in words. */
 export function fetchPage(names: NamesContext, address: string, host: string, path: string): Promise<Page> {
-  if (!names.isDetour(address, 80) && !isPublicAddress(address)) return Promise.reject(new Error(`${address} is not a public address`))
+  if (!names.isDetour(address, 80) && !isPublicAddress(address))
+    return Promise.reject(new Error(`${address} is not a public address`))
   const way = names.way(address, 80)
   return new Promise((resolve, reject) => {
-    const sent = request({ host: way.host, port: way.port, path, headers: { host, 'user-agent': 'Fides (domain check)', accept: 'text/html, text/plain' }, signal: AbortSignal.timeout(TIMEOUT_MS), agent: false }, (response) => {
-      let body = ''
-      response.setEncoding('utf8')
-      const end = () => resolve({ status: response.statusCode!, location: response.headers.location ?? null, title: /<title[^>]*>([^<]{1,300})/i.exec(body)?.[1]?.trim() ?? null, body })
-      response.on('data', (piece: string) => {
-        body += piece
-        if (body.length > MOST_OCTETS) response.destroy()
-      })
-      response.on('close', end)
-      response.on('error', () => undefined)
-    })
-    sent.on('error', (error: NodeJS.ErrnoException) => reject(new Error(error.name === 'TimeoutError' || error.name === 'AbortError' ? `${address} does not answer on port 80` : error.code === 'ECONNREFUSED' ? `${address} refuses connections on port 80` : `${address}: ${error.message}`)))
+    const sent = request(
+      {
+        host: way.host,
+        port: way.port,
+        path,
+        headers: { host, 'user-agent': 'Fides (domain check)', accept: 'text/html, text/plain' },
+        signal: AbortSignal.timeout(TIMEOUT_MS),
+        agent: false,
+      },
+      (response) => {
+        let body = ''
+        response.setEncoding('utf8')
+        const end = () =>
+          resolve({
+            status: response.statusCode!,
+            location: response.headers.location ?? null,
+            title: /<title[^>]*>([^<]{1,300})/i.exec(body)?.[1]?.trim() ?? null,
+            body,
+          })
+        response.on('data', (piece: string) => {
+          body += piece
+          if (body.length > MOST_OCTETS) response.destroy()
+        })
+        response.on('close', end)
+        response.on('error', () => undefined)
+      },
+    )
+    sent.on('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        new Error(
+          error.name === 'TimeoutError' || error.name === 'AbortError'
+            ? `${address} does not answer on port 80`
+            : error.code === 'ECONNREFUSED'
+              ? `${address} refuses connections on port 80`
+              : `${address}: ${error.message}`,
+        ),
+      ),
+    )
     sent.end()
   })
 }
@@ -65,7 +96,12 @@ export function fetchPage(names: NamesContext, address: string, host: string, pa
  * for this once, to which only a gateway of this installation knows the answer. `undefined` where no resolver answers.
  * With `through` it is asked at those addresses, or at those of that name, instead: where the records should lead, whatever resolvers hold.
  */
-export async function checkReach(names: NamesContext, host: string, now: Date, { pace, through }: { pace?: () => Promise<void>; through?: string | readonly string[] } = {}): Promise<Reach | undefined> {
+export async function checkReach(
+  names: NamesContext,
+  host: string,
+  now: Date,
+  { pace, through }: { pace?: () => Promise<void>; through?: string | readonly string[] } = {},
+): Promise<Reach | undefined> {
   const at = now.toISOString()
   const addresses = typeof through === 'object' ? through : await addressesOf(names, through ?? host, pace)
   if (!addresses) return undefined
@@ -74,8 +110,14 @@ export async function checkReach(names: NamesContext, host: string, now: Date, {
   const nonce = randomBytes(18).toString('base64url')
   try {
     const page = await fetchPage(names, address, host, REACH_PATH + nonce)
-    if (page.status === 200 && page.body.trim() === reachProof(names.reachKey, host, nonce)) return { ok: true, sentence: `http://${host}/ at ${address} is answered by this gateway.`, address, at }
-    return { ok: false, sentence: `http://${host}/ at ${address} is answered by another server (status ${page.status}${page.title ? `, “${page.title}”` : ''}).`, address, at }
+    if (page.status === 200 && page.body.trim() === reachProof(names.reachKey, host, nonce))
+      return { ok: true, sentence: `http://${host}/ at ${address} is answered by this gateway.`, address, at }
+    return {
+      ok: false,
+      sentence: `http://${host}/ at ${address} is answered by another server (status ${page.status}${page.title ? `, “${page.title}”` : ''}).`,
+      address,
+      at,
+    }
   } catch (error) {
     return { ok: false, sentence: `http://${host}/ cannot be reached: ${(error as Error).message}.`, address, at }
   }

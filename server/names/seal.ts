@@ -14,7 +14,9 @@ export function seal(key: Buffer, secret: Uint8Array, about: string): Buffer {
 /** Opens what `seal` made; `undefined` where the key or what it belongs to is another. */
 export function unseal(key: Buffer, sealed: Buffer, about: string): Buffer | undefined {
   try {
-    const cipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, NONCE)).setAAD(Buffer.from(about)).setAuthTag(sealed.subarray(NONCE, NONCE + TAG))
+    const cipher = createDecipheriv('aes-256-gcm', key, sealed.subarray(0, NONCE))
+      .setAAD(Buffer.from(about))
+      .setAuthTag(sealed.subarray(NONCE, NONCE + TAG))
     return Buffer.concat([cipher.update(sealed.subarray(NONCE + TAG)), cipher.final()])
   } catch {
     return undefined

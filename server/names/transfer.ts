@@ -1,6 +1,16 @@
 import { randomInt } from 'node:crypto'
 import { isAtOrBelow, type DnsName, type DnsRecord } from '../../core/dns'
-import { decodeMessage, encodeMessage, message, plainRecord, question, readTsig, sign, verify, type TsigKey } from '../../core/dns/wire'
+import {
+  decodeMessage,
+  encodeMessage,
+  message,
+  plainRecord,
+  question,
+  readTsig,
+  sign,
+  verify,
+  type TsigKey,
+} from '../../core/dns/wire'
 import { exchange, type ServerAddress } from './ask'
 
 export type Transferred = { ok: true; records: DnsRecord[] } | { ok: false; sentence: string }
@@ -32,24 +42,36 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
           if (!verdict.ok) return { ok: false, sentence: `${at}: ${verdict.sentence}` }
           mac = verdict.mac
           between = []
-        } else if (first) return { ok: false, sentence: `${at} answered ${given.rcode} without a signature; it may not know the key ${key.name.slice(0, -1)}.` }
+        } else if (first)
+          return {
+            ok: false,
+            sentence: `${at} answered ${given.rcode} without a signature; it may not know the key ${key.name.slice(0, -1)}.`,
+          }
         else between.push(octets)
       }
       if (given.rcode !== 'NOERROR') return { ok: false, sentence: refusal(at, origin, given.rcode) }
       first = false
       for (const record of given.answer) {
-        if (records.length === 0 && record.type !== 'SOA') return { ok: false, sentence: `${at} began the transfer with ${record.type} instead of SOA.` }
+        if (records.length === 0 && record.type !== 'SOA')
+          return { ok: false, sentence: `${at} began the transfer with ${record.type} instead of SOA.` }
         if (records.length > 0 && record.type === 'SOA' && record.name === origin) {
           if (between.length > 0) return { ok: false, sentence: `${at} ended the transfer without a signature.` }
           return { ok: true, records }
         }
         if (isAtOrBelow(record.name, origin)) records.push(plainRecord(record))
-        if (records.length > MOST_RECORDS) return { ok: false, sentence: `The zone at ${at} has over ${MOST_RECORDS.toLocaleString('en')} records; that is more than Fides takes.` }
+        if (records.length > MOST_RECORDS)
+          return {
+            ok: false,
+            sentence: `The zone at ${at} has over ${MOST_RECORDS.toLocaleString('en')} records; that is more than Fides takes.`,
+          }
       }
     }
     return { ok: false, sentence: `${at} ended the transfer of ${origin.slice(0, -1)} before it was whole.` }
   } catch (error) {
-    return { ok: false, sentence: `${at} did not hand the zone over: ${(error as Error).message || 'it does not answer over TCP'}.` }
+    return {
+      ok: false,
+      sentence: `${at} did not hand the zone over: ${(error as Error).message || 'it does not answer over TCP'}.`,
+    }
   }
 }
 

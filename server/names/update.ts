@@ -1,9 +1,25 @@
 import { randomInt } from 'node:crypto'
 import { hostOfName, type Zone } from '../../core/dns'
-import { decodeMessage, encodeMessage, prerequisitesOf, sign, updateMessage, verify, type RecordChange, type TsigKey } from '../../core/dns/wire'
+import {
+  decodeMessage,
+  encodeMessage,
+  prerequisitesOf,
+  sign,
+  updateMessage,
+  verify,
+  type RecordChange,
+  type TsigKey,
+} from '../../core/dns/wire'
 import { ask, exchange, type ServerAddress } from './ask'
 
-export type Updated = { ok: true } | { ok: false; reason: 'key' | 'changed' | 'refused' | 'silent' | 'not-kept'; sentence: string; sets?: { name: string; type: string; expected: string[]; found: string[] }[] }
+export type Updated =
+  | { ok: true }
+  | {
+      ok: false
+      reason: 'key' | 'changed' | 'refused' | 'silent' | 'not-kept'
+      sentence: string
+      sets?: { name: string; type: string; expected: string[]; found: string[] }[]
+    }
 
 const TIMEOUT_MS = 5000
 
@@ -12,17 +28,43 @@ const TIMEOUT_MS = 5000
  * still be as in `zone`, or nothing happens and the sets that changed meanwhile are told. Reads back afterwards,
  * because a server may answer NOERROR and pass over an addition (RFC 2136 §3.4.2.2). Never rejects.
  */
-export async function pushChange(server: ServerAddress, zone: Zone, change: RecordChange, key: TsigKey): Promise<Updated> {
+export async function pushChange(
+  server: ServerAddress,
+  zone: Zone,
+  change: RecordChange,
+  key: TsigKey,
+): Promise<Updated> {
   const at = `${server.host} port ${server.port}`
-  const signed = await sign(encodeMessage(updateMessage(randomInt(65_536), zone, change)), key, Math.floor(Date.now() / 1000))
+  const signed = await sign(
+    encodeMessage(updateMessage(randomInt(65_536), zone, change)),
+    key,
+    Math.floor(Date.now() / 1000),
+  )
   try {
     for await (const octets of exchange(server, signed.octets, TIMEOUT_MS)) {
       const given = decodeMessage(octets)
       const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), signed.mac)
-      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || given.rcode === 'NOERROR')) return { ok: false, reason: 'key', sentence: `${at}: ${verdict.sentence}` }
-      if (given.rcode === 'NXRRSET' || given.rcode === 'YXRRSET' || given.rcode === 'YXDOMAIN' || given.rcode === 'NXDOMAIN') return await changedMeanwhile(server, zone, change)
-      if (given.rcode === 'NOTAUTH') return { ok: false, reason: 'key', sentence: `${at} does not know the key ${hostOfName(key.name)}, or is not the name server of ${hostOfName(zone.origin)} (NOTAUTH).` }
-      if (given.rcode !== 'NOERROR') return { ok: false, reason: 'refused', sentence: `${at} refuses the update of ${hostOfName(zone.origin)} (${given.rcode}); its update policy must allow the key ${hostOfName(key.name)}.` }
+      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || given.rcode === 'NOERROR'))
+        return { ok: false, reason: 'key', sentence: `${at}: ${verdict.sentence}` }
+      if (
+        given.rcode === 'NXRRSET' ||
+        given.rcode === 'YXRRSET' ||
+        given.rcode === 'YXDOMAIN' ||
+        given.rcode === 'NXDOMAIN'
+      )
+        return await changedMeanwhile(server, zone, change)
+      if (given.rcode === 'NOTAUTH')
+        return {
+          ok: false,
+          reason: 'key',
+          sentence: `${at} does not know the key ${hostOfName(key.name)}, or is not the name server of ${hostOfName(zone.origin)} (NOTAUTH).`,
+        }
+      if (given.rcode !== 'NOERROR')
+        return {
+          ok: false,
+          reason: 'refused',
+          sentence: `${at} refuses the update of ${hostOfName(zone.origin)} (${given.rcode}); its update policy must allow the key ${hostOfName(key.name)}.`,
+        }
       return await readBack(server, change)
     }
   } catch {
@@ -33,7 +75,12 @@ export async function pushChange(server: ServerAddress, zone: Zone, change: Reco
 
 async function dataAt(server: ServerAddress, name: string, type: string): Promise<string[]> {
   const asked = await ask(server, name, type)
-  return asked.ok ? asked.message.answer.filter((record) => record.name === name && record.type === type).map((record) => record.data).sort() : []
+  return asked.ok
+    ? asked.message.answer
+        .filter((record) => record.name === name && record.type === type)
+        .map((record) => record.data)
+        .sort()
+    : []
 }
 
 async function changedMeanwhile(server: ServerAddress, zone: Zone, change: RecordChange): Promise<Updated> {
@@ -43,21 +90,33 @@ async function changedMeanwhile(server: ServerAddress, zone: Zone, change: Recor
     const expected = [...data].sort()
     if (found.join('\n') !== expected.join('\n')) sets.push({ name: hostOfName(name), type, expected, found })
   }
-  const told = sets.map(({ name, type, expected, found }) => `the ${type} records of ${name} are ${found.join(', ') || 'gone'} and were ${expected.join(', ') || 'not there'}`)
+  const told = sets.map(
+    ({ name, type, expected, found }) =>
+      `the ${type} records of ${name} are ${found.join(', ') || 'gone'} and were ${expected.join(', ') || 'not there'}`,
+  )
   return {
-    ok: false, reason: 'changed', sets,
+    ok: false,
+    reason: 'changed',
+    sets,
     sentence: `Nothing was changed, because somebody changed the zone meanwhile: ${told.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the plan.`,
   }
 }
 
 async function readBack(server: ServerAddress, change: RecordChange): Promise<Updated> {
   const missing = []
-  for (const record of change.add) if (!(await dataAt(server, record.name, record.type)).includes(record.data)) missing.push(record)
+  for (const record of change.add)
+    if (!(await dataAt(server, record.name, record.type)).includes(record.data)) missing.push(record)
   for (const record of change.remove) {
-    const stays = change.add.some((added) => added.name === record.name && added.type === record.type && added.data === record.data)
+    const stays = change.add.some(
+      (added) => added.name === record.name && added.type === record.type && added.data === record.data,
+    )
     if (!stays && (await dataAt(server, record.name, record.type)).includes(record.data)) missing.push(record)
   }
   if (missing.length === 0) return { ok: true }
   const told = missing.map((record) => `${record.type} ${record.data} of ${hostOfName(record.name)}`)
-  return { ok: false, reason: 'not-kept', sentence: `The name server said yes but did not do it for ${told.join(', ')}.` }
+  return {
+    ok: false,
+    reason: 'not-kept',
+    sentence: `The name server said yes but did not do it for ${told.join(', ')}.`,
+  }
 }

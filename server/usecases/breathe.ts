@@ -6,9 +6,11 @@ export function breather(): () => Promise<void> | undefined {
   let last = Date.now()
   return () => {
     if (Date.now() - last < BREATH_MS) return undefined
-    return new Promise((resolve) => setImmediate(() => {
-      last = Date.now()
-      resolve()
-    }))
+    return new Promise((resolve) =>
+      setImmediate(() => {
+        last = Date.now()
+        resolve()
+      }),
+    )
   }
 }

@@ -39,12 +39,20 @@ export interface Change {
  * before it. The lock comes first, so that no two changes wait for each other in a circle. `surveyed` brings the survey
  * along, for changes that must be compared with all there is.
  */
-export async function change<Result>(db: Database, actor: Actor, work: (change: Change) => Promise<Result>, options: { surveyed?: true } = {}): Promise<Result> {
+export async function change<Result>(
+  db: Database,
+  actor: Actor,
+  work: (change: Change) => Promise<Result>,
+  options: { surveyed?: true } = {},
+): Promise<Result> {
   const result = await db.sequelize.transaction(async (transaction) => {
-    const rows = await db.sequelize.query<{ revision: number }>('SELECT revision FROM organisation WHERE id = 1 FOR UPDATE', {
-      type: QueryTypes.SELECT,
-      transaction,
-    })
+    const rows = await db.sequelize.query<{ revision: number }>(
+      'SELECT revision FROM organisation WHERE id = 1 FOR UPDATE',
+      {
+        type: QueryTypes.SELECT,
+        transaction,
+      },
+    )
     let revision = Number(rows[0]?.revision ?? 0)
     const now = new Date()
     // Before anything is written: what this change writes may yet be taken back, and must never be taken in.
@@ -79,7 +87,10 @@ export async function change<Result>(db: Database, actor: Actor, work: (change: 
         return Number(row.id)
       },
     })
-    await db.sequelize.query('UPDATE organisation SET revision = ? WHERE id = 1', { replacements: [revision], transaction })
+    await db.sequelize.query('UPDATE organisation SET revision = ? WHERE id = 1', {
+      replacements: [revision],
+      transaction,
+    })
     return done
   })
   for (const listener of afterChange) listener()

@@ -9,14 +9,34 @@ const iso = (date: Date | null | undefined) => date?.toISOString() ?? null
 
 /** A scan as the API tells it. */
 export const tellScan = (row: ConflictScanModel): ConflictScan => ({
-  id: Number(row.id), state: row.state, phase: row.phase, done: row.done, total: row.total, found: row.found, askedBy: row.askedBy, askedAt: row.askedAt.toISOString(), beganAt: iso(row.beganAt), endedAt: iso(row.endedAt), error: row.error ?? null,
+  id: Number(row.id),
+  state: row.state,
+  phase: row.phase,
+  done: row.done,
+  total: row.total,
+  found: row.found,
+  askedBy: row.askedBy,
+  askedAt: row.askedAt.toISOString(),
+  beganAt: iso(row.beganAt),
+  endedAt: iso(row.endedAt),
+  error: row.error ?? null,
 })
 
 /** Asks for a full scan; one that is waiting or under way already is what is told. */
 export async function askForScan(db: Database, actor: Actor): Promise<ConflictScan> {
   return db.sequelize.transaction(async (transaction) => {
-    const under = await db.ConflictScan.findOne({ where: { state: ['queued', 'running'], cancel: false }, order: [['id', 'DESC']], transaction, lock: transaction.LOCK.UPDATE })
-    return tellScan(under ?? (await db.ConflictScan.create({ askedBy: actor.name.slice(0, 160), askedAt: new Date() }, { transaction }).then((row) => row.reload({ transaction }))))
+    const under = await db.ConflictScan.findOne({
+      where: { state: ['queued', 'running'], cancel: false },
+      order: [['id', 'DESC']],
+      transaction,
+      lock: transaction.LOCK.UPDATE,
+    })
+    return tellScan(
+      under ??
+        (await db.ConflictScan.create({ askedBy: actor.name.slice(0, 160), askedAt: new Date() }, { transaction }).then(
+          (row) => row.reload({ transaction }),
+        )),
+    )
   })
 }
 
@@ -36,13 +56,19 @@ export async function lastScan(db: Database): Promise<{ scan: ConflictScan | nul
 export async function cancelScan(db: Database, id: number): Promise<void> {
   const row = await db.ConflictScan.findByPk(id)
   if (!row) throw notHere('scan')
-  await db.ConflictScan.update({ state: 'cancelled', cancel: true, endedAt: new Date() }, { where: { id, state: 'queued' } })
+  await db.ConflictScan.update(
+    { state: 'cancelled', cancel: true, endedAt: new Date() },
+    { where: { id, state: 'queued' } },
+  )
   await db.ConflictScan.update({ cancel: true }, { where: { id, state: 'running' } })
 }
 
 /** Takes the oldest waiting scan up; one a worker left under way is taken up anew. */
 export async function takeScan(db: Database): Promise<ConflictScanModel | null> {
-  const row = await db.ConflictScan.findOne({ where: { state: { [Op.in]: ['queued', 'running'] } }, order: [['id', 'ASC']] })
+  const row = await db.ConflictScan.findOne({
+    where: { state: { [Op.in]: ['queued', 'running'] } },
+    order: [['id', 'ASC']],
+  })
   await row?.update({ state: 'running', beganAt: new Date(), done: 0, total: 0, phase: '' })
   return row
 }

@@ -27,8 +27,11 @@ export async function countLinks(db: Database, filters: LinkFilters): Promise<Li
   if (known) return known
 
   const { sql, replacements } = linkWhere(filters, now)
-  const select = <Row extends object>(text: string) => db.sequelize.query<Row>(text, { replacements, type: QueryTypes.SELECT })
-  const standings = Object.entries(STANDING_SQL).map(([name, condition]) => `SUM(${condition}) AS \`${name}\``).join(', ')
+  const select = <Row extends object>(text: string) =>
+    db.sequelize.query<Row>(text, { replacements, type: QueryTypes.SELECT })
+  const standings = Object.entries(STANDING_SQL)
+    .map(([name, condition]) => `SUM(${condition}) AS \`${name}\``)
+    .join(', ')
   const [[sums], domains, tags] = await Promise.all([
     select<Record<string, number | null>>(
       `SELECT COUNT(*) AS total, SUM(l.status IN (301, 308)) AS permanent, ${standings} FROM link l WHERE ${sql}`,
@@ -45,7 +48,13 @@ export async function countLinks(db: Database, filters: LinkFilters): Promise<Li
   const counts: LinkCounts = {
     total: of('total'),
     domains: domains.map((row) => ({ host: row.host, links: Number(row.links) })),
-    standings: { live: of('live'), scheduled: of('scheduled'), paused: of('paused'), ended: of('ended'), retired: of('retired') },
+    standings: {
+      live: of('live'),
+      scheduled: of('scheduled'),
+      paused: of('paused'),
+      ended: of('ended'),
+      retired: of('retired'),
+    },
     redirects: { temporary: of('total') - of('permanent'), permanent: of('permanent') },
     tags: tags.map((row) => ({ name: row.name, links: Number(row.links) })),
   }

@@ -15,28 +15,50 @@ const RANDOM_DRAWS = 8
 /** Makes a link. A slug that is taken is refused with 409, naming the link that has it; without a slug one is drawn. */
 export async function createLink(db: Database, actor: Actor, given: LinkCreate): Promise<Link> {
   const domain = await db.Domain.findOne({ where: { host: given.domain.toLowerCase() } })
-  if (!domain) throw fieldProblem('domain', `There is no domain “${given.domain}”; choose one of the organisation’s own.`)
+  if (!domain)
+    throw fieldProblem('domain', `There is no domain “${given.domain}”; choose one of the organisation’s own.`)
   checkDates(given)
   checkDestination('destination', given.destination, domain)
   if (given.endedDestination) checkDestination('endedDestination', given.endedDestination, domain)
 
   for (let draw = 1; ; draw++) {
     const slug = given.slug ?? (await drawSlug(db, domain))
-    if (slug === undefined) throw fieldProblem('slug', `The slug rules of ${domain.host} leave no random slug free; give one, or have the rules changed.`)
+    if (slug === undefined)
+      throw fieldProblem(
+        'slug',
+        `The slug rules of ${domain.host} leave no random slug free; give one, or have the rules changed.`,
+      )
     try {
       return await change(db, actor, (under) => insert(db, under, domain, slug, given), { surveyed: true })
     } catch (error) {
       if (!(error instanceof UniqueConstraintError)) throw error
-      if (given.slug !== undefined || draw === RANDOM_DRAWS) throw slugTaken(domain, slug, await db.Link.findOne({ where: { domainId: domain.id, canonical: canonicalSlug(slug, domain)! } }))
+      if (given.slug !== undefined || draw === RANDOM_DRAWS)
+        throw slugTaken(
+          domain,
+          slug,
+          await db.Link.findOne({ where: { domainId: domain.id, canonical: canonicalSlug(slug, domain)! } }),
+        )
     }
   }
 }
 
-async function insert(db: Database, under: Change, domain: InstanceType<Database['Domain']>, slug: string, given: LinkCreate): Promise<Link> {
+async function insert(
+  db: Database,
+  under: Change,
+  domain: InstanceType<Database['Domain']>,
+  slug: string,
+  given: LinkCreate,
+): Promise<Link> {
   // How slugs are read may have changed since the domain was looked up; under the change's lock it cannot.
   await domain.reload({ transaction: under.transaction })
   const canonical = canonicalFor(slug, domain)
-  await checkForward(db, { domainId: Number(domain.id), canonical }, given.destination, 'destination', under.transaction)
+  await checkForward(
+    db,
+    { domainId: Number(domain.id), canonical },
+    given.destination,
+    'destination',
+    under.transaction,
+  )
   const link = await db.Link.create(
     {
       domainId: Number(domain.id),
@@ -65,7 +87,8 @@ async function insert(db: Database, under: Change, domain: InstanceType<Database
   )
   await writeTags(db, Number(link.id), given.tags, under.transaction)
   const found = await refuseConflicts(db, under, { links: [Number(link.id)] }, given.reason)
-  if (found.some(({ conflict }) => conflict.kind === 'rule-breaker')) await link.update({ exception: true }, { transaction: under.transaction })
+  if (found.some(({ conflict }) => conflict.kind === 'rule-breaker'))
+    await link.update({ exception: true }, { transaction: under.transaction })
   await under.record({
     action: 'create',
     subject: { kind: 'link', id: Number(link.id), label: `${domain.host}/${slug}` },

@@ -1,4 +1,19 @@
-import { hostOfName, intake, isAtOrBelow, makeZone, nameOfHost, originInFile, readSuffix, readZone, writeZone, type DnsName, type DnsRecord, type Zone, type ZoneFile, type ZoneFinding } from '../../core/dns'
+import {
+  hostOfName,
+  intake,
+  isAtOrBelow,
+  makeZone,
+  nameOfHost,
+  originInFile,
+  readSuffix,
+  readZone,
+  writeZone,
+  type DnsName,
+  type DnsRecord,
+  type Zone,
+  type ZoneFile,
+  type ZoneFinding,
+} from '../../core/dns'
 import type { TsigKey } from '../../core/dns/wire'
 import type { ZoneFindingTold, ZoneTold } from '../../core/schemas'
 import { readEndpoint } from '../../environment/variables'
@@ -69,7 +84,10 @@ export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone
   found.set(file, told)
   if (row.source !== 'asked') return told
   const unseen: ZoneFinding = {
-    kind: 'not-seen', severity: 'notice', name: zone.origin, type: '',
+    kind: 'not-seen',
+    severity: 'notice',
+    name: zone.origin,
+    type: '',
     sentence: `This is what the name server ${row.toldBy} says when asked, not the whole zone. Bring the zone file, or have it transferred, to see all that a change touches.`,
   }
   return [unseen, ...told]
@@ -77,14 +95,27 @@ export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone
 
 export function tellZone(domain: DomainModel, brought: BroughtZone, names: NamesContext): ZoneTold {
   const { row, zone } = brought
-  return { origin: hostOfName(zone.origin), records: zone.records.length, source: row.source, toldBy: row.toldBy, readAt: row.readAt.toISOString(), findings: findingsOf(domain, brought, names).map(tellFinding) }
+  return {
+    origin: hostOfName(zone.origin),
+    records: zone.records.length,
+    source: row.source,
+    toldBy: row.toldBy,
+    readAt: row.readAt.toISOString(),
+    findings: findingsOf(domain, brought, names).map(tellFinding),
+  }
 }
 
 /**
  * Takes the zone a domain lies in, as a master file (text/dns, RFC 4027). A file in which any line cannot be read is
  * refused whole, with each such line named.
  */
-export async function putZone(db: Database, names: NamesContext, actor: Actor, id: number, octets: Buffer): Promise<ZoneTold> {
+export async function putZone(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  id: number,
+  octets: Buffer,
+): Promise<ZoneTold> {
   const domain = await findDomain(db, id)
   const text = readText(octets)
   const name = nameOfHost(domain.host)
@@ -92,25 +123,48 @@ export async function putZone(db: Database, names: NamesContext, actor: Actor, i
   const file = readZone(text, origin)
   if (file.faults.length > 0) {
     const errors = file.faults.map((fault) => ({ pointer: '/zone', detail: `Line ${fault.line}: ${fault.sentence}` }))
-    throw new Problem(422, 'The zone file cannot be read', errors.slice(0, 3).map((fault) => fault.detail).join(' '), errors)
+    throw new Problem(
+      422,
+      'The zone file cannot be read',
+      errors
+        .slice(0, 3)
+        .map((fault) => fault.detail)
+        .join(' '),
+      errors,
+    )
   }
   const soa = file.entries.find((entry) => entry.record?.type === 'SOA')?.record
-  if (soa && !isAtOrBelow(name, soa.name)) throw fieldProblem('zone', `This is the zone of ${hostOfName(soa.name)}, and ${domain.host} does not lie in it. Bring the zone that holds ${domain.host}.`)
-  if (file.records.length === 0) throw fieldProblem('zone', 'The zone file holds no records. Paste or upload it whole, as the provider exports it.')
+  if (soa && !isAtOrBelow(name, soa.name))
+    throw fieldProblem(
+      'zone',
+      `This is the zone of ${hostOfName(soa.name)}, and ${domain.host} does not lie in it. Bring the zone that holds ${domain.host}.`,
+    )
+  if (file.records.length === 0)
+    throw fieldProblem('zone', 'The zone file holds no records. Paste or upload it whole, as the provider exports it.')
   return keepZone(db, names, actor, domain, { origin: file.origin, text, source: 'file', toldBy: '' })
 }
 
 /** A body as text, one character an octet, or a refusal that says why it is none. */
 function readText(octets: Buffer): string {
-  if (octets.length > MOST_ZONE_OCTETS) throw new Problem(413, 'Too large', `The zone file is larger than ${MOST_ZONE_OCTETS / 1e6} MB, which is the most that is taken. Cut it down to the records around the domain’s name.`, [{ pointer: '/zone', detail: `At most ${MOST_ZONE_OCTETS / 1e6} MB.` }])
+  if (octets.length > MOST_ZONE_OCTETS)
+    throw new Problem(
+      413,
+      'Too large',
+      `The zone file is larger than ${MOST_ZONE_OCTETS / 1e6} MB, which is the most that is taken. Cut it down to the records around the domain’s name.`,
+      [{ pointer: '/zone', detail: `At most ${MOST_ZONE_OCTETS / 1e6} MB.` }],
+    )
   const text = octets.toString('latin1').replace(/^\u00EF\u00BB\u00BF/, '')
   // eslint-disable-next-line no-control-regex
   const odd = /[\u0000-\u0008\u000B\u000E-\u001F\u007F]/.exec(text)
   if (odd) {
     const line = text.slice(0, odd.index).split('\n').length
-    throw fieldProblem('zone', `This is no zone file: line ${line} holds the octet 0x${odd[0].charCodeAt(0).toString(16).padStart(2, '0')}, which no text has. Give the zone as plain text, as name servers read it.`)
+    throw fieldProblem(
+      'zone',
+      `This is no zone file: line ${line} holds the octet 0x${odd[0].charCodeAt(0).toString(16).padStart(2, '0')}, which no text has. Give the zone as plain text, as name servers read it.`,
+    )
   }
-  if (text.trim() === '') throw fieldProblem('zone', 'The zone file is empty. Paste or upload it whole, as the provider exports it.')
+  if (text.trim() === '')
+    throw fieldProblem('zone', 'The zone file is empty. Paste or upload it whole, as the provider exports it.')
   return text
 }
 
@@ -122,12 +176,42 @@ async function guessOrigin(db: Database, names: NamesContext, domain: DomainMode
 }
 
 /** Keeps a zone, with its entry in the ledger; what was pushed before counts anew from it. */
-async function keepZone(db: Database, names: NamesContext, actor: Actor, domain: DomainModel, given: { origin: DnsName; text: string; source: DomainZoneModel['source']; toldBy: string }): Promise<ZoneTold> {
+async function keepZone(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  domain: DomainModel,
+  given: { origin: DnsName; text: string; source: DomainZoneModel['source']; toldBy: string },
+): Promise<ZoneTold> {
   await change(db, actor, async (under) => {
     const { transaction } = under
-    await db.DomainZone.upsert({ domainId: domain.id, origin: given.origin, text: octetsOf(given.text), pushedText: null, source: given.source, toldBy: given.toldBy, readAt: under.now }, { transaction })
-    await db.DomainWatch.upsert({ domainId: domain.id, dueAt: under.now, zoneOrigin: given.origin }, { transaction, fields: ['dueAt', 'zoneOrigin'] })
-    await under.record({ action: 'read-zone', subject: { kind: 'domain', id: Number(domain.id), label: domain.host }, before: null, after: { origin: hostOfName(given.origin), source: given.source, toldBy: given.toldBy, octets: given.text.length } })
+    await db.DomainZone.upsert(
+      {
+        domainId: domain.id,
+        origin: given.origin,
+        text: octetsOf(given.text),
+        pushedText: null,
+        source: given.source,
+        toldBy: given.toldBy,
+        readAt: under.now,
+      },
+      { transaction },
+    )
+    await db.DomainWatch.upsert(
+      { domainId: domain.id, dueAt: under.now, zoneOrigin: given.origin },
+      { transaction, fields: ['dueAt', 'zoneOrigin'] },
+    )
+    await under.record({
+      action: 'read-zone',
+      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      before: null,
+      after: {
+        origin: hostOfName(given.origin),
+        source: given.source,
+        toldBy: given.toldBy,
+        octets: given.text.length,
+      },
+    })
   })
   return tellZone(domain, (await readBroughtZone(db, Number(domain.id)))!, names)
 }
@@ -138,17 +222,39 @@ export interface TransferGiven {
 }
 
 /** Takes the zone from a name server (AXFR), with the given key, else the domain's own, else none. */
-export async function takeZone(db: Database, names: NamesContext, actor: Actor, id: number, given: TransferGiven): Promise<ZoneTold> {
+export async function takeZone(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  id: number,
+  given: TransferGiven,
+): Promise<ZoneTold> {
   const domain = await findDomain(db, id)
   const own = await readUpdateKey(db, names, domain)
-  const key: TsigKey | undefined = given.key ? { name: given.key.name, secret: Buffer.from(given.key.secret, 'base64') } : own?.key
+  const key: TsigKey | undefined = given.key
+    ? { name: given.key.name, secret: Buffer.from(given.key.secret, 'base64') }
+    : own?.key
   const origin = await guessOrigin(db, names, domain)
-  const servers = given.server ? [{ label: given.server, way: wayOf(names, given.server) }] : own && !given.key ? [{ label: own.server, way: wayOf(names, own.server) }] : await knownServers(db, names, domain)
-  if (servers.length === 0) throw fieldProblem('server', `No name server of ${hostOfName(origin)} is known. Give the address of one, like 192.0.2.53.`)
+  const servers = given.server
+    ? [{ label: given.server, way: wayOf(names, given.server) }]
+    : own && !given.key
+      ? [{ label: own.server, way: wayOf(names, own.server) }]
+      : await knownServers(db, names, domain)
+  if (servers.length === 0)
+    throw fieldProblem(
+      'server',
+      `No name server of ${hostOfName(origin)} is known. Give the address of one, like 192.0.2.53.`,
+    )
   const sentences: string[] = []
   for (const { label, way } of servers) {
     const taken = await transferZone(way, origin, key)
-    if (taken.ok) return keepZone(db, names, actor, domain, { origin, text: writeZone(origin, taken.records), source: 'transfer', toldBy: label })
+    if (taken.ok)
+      return keepZone(db, names, actor, domain, {
+        origin,
+        text: writeZone(origin, taken.records),
+        source: 'transfer',
+        toldBy: label,
+      })
     sentences.push(taken.sentence)
   }
   throw fieldProblem('server', sentences[0]!)
@@ -161,9 +267,16 @@ export function wayOf(names: NamesContext, given: string): ServerAddress {
   return names.way(endpoint.host, endpoint.port)
 }
 
-async function knownServers(db: Database, names: NamesContext, domain: DomainModel): Promise<{ label: string; way: ServerAddress }[]> {
+async function knownServers(
+  db: Database,
+  names: NamesContext,
+  domain: DomainModel,
+): Promise<{ label: string; way: ServerAddress }[]> {
   const watch = await db.DomainWatch.findByPk(domain.id)
-  const servers = watch && watch.servers.length > 0 ? watch.servers : ((await discover(names, nameOfHost(domain.host)))?.servers ?? [])
+  const servers =
+    watch && watch.servers.length > 0
+      ? watch.servers
+      : ((await discover(names, nameOfHost(domain.host)))?.servers ?? [])
   return servers.map((server) => ({ label: `${server.name} (${server.address})`, way: names.way(server.address, 53) }))
 }
 
@@ -172,10 +285,21 @@ export async function askForZone(db: Database, names: NamesContext, actor: Actor
   const domain = await findDomain(db, id)
   const name = nameOfHost(domain.host)
   const found = await discover(names, name)
-  if (!found) throw new Problem(502, 'No name server was found', `No resolver (${resolverNames(names)}) knows name servers for ${domain.host}. Is the name registered? Bring the zone file if you have it.`)
+  if (!found)
+    throw new Problem(
+      502,
+      'No name server was found',
+      `No resolver (${resolverNames(names)}) knows name servers for ${domain.host}. Is the name registered? Bring the zone file if you have it.`,
+    )
   const asked = await askZone(names, found, name)
   if (!asked.ok) throw new Problem(502, 'The name servers do not answer', asked.sentence)
-  return keepZone(db, names, actor, domain, { origin: found.origin, text: writeZone(found.origin, asked.records), source: 'asked', toldBy: asked.toldBy })
+  return keepZone(db, names, actor, domain, {
+    origin: found.origin,
+    text: writeZone(found.origin, asked.records),
+    source: 'asked',
+    toldBy: asked.toldBy,
+  })
 }
 
-const resolverNames = (names: NamesContext) => names.resolvers.map((resolver) => resolver.name).join(', ') || 'none is set'
+const resolverNames = (names: NamesContext) =>
+  names.resolvers.map((resolver) => resolver.name).join(', ') || 'none is set'

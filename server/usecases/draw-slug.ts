@@ -23,9 +23,18 @@ export async function drawSlug(db: Database, domain: DomainModel): Promise<strin
   for (let draw = 0; draw < DRAWS; draw++) {
     const slug = prefix + randomSlug(alphabet, prefix === '' ? rules.randomLength : length, randomBytes)
     const canonical = canonicalSlug(slug, domain)
-    if (!canonical || survey.state.table.domains.get(id)?.links.has(canonical) || breachesOf(slug, rules, domain.capitalsMatter).length > 0) continue
+    if (
+      !canonical ||
+      survey.state.table.domains.get(id)?.links.has(canonical) ||
+      breachesOf(slug, rules, domain.capitalsMatter).length > 0
+    )
+      continue
     free ??= slug
-    if (lookNeighbours(survey.state, id, canonical).length === 0 && slipNeighbours(survey.state, id, canonical).length === 0) return slug
+    if (
+      lookNeighbours(survey.state, id, canonical).length === 0 &&
+      slipNeighbours(survey.state, id, canonical).length === 0
+    )
+      return slug
   }
   return free
 }

@@ -32,11 +32,16 @@ export async function followDestination(
     if (Number(domain.id) === start.domainId && canonical === start.canonical) return { loops: true, via }
     const found = await db.Link.findOne({ where: { domainId: domain.id, canonical }, transaction })
     const link = found?.forwardsTo ? await db.Link.findByPk(found.forwardsTo, { transaction }) : found
-    if (link && Number(link.domainId) === start.domainId && link.canonical === start.canonical) return { loops: true, via }
+    if (link && Number(link.domainId) === start.domainId && link.canonical === start.canonical)
+      return { loops: true, via }
     const answers: string | null =
-      link === null ? (canonical === '' ? domain.rootDestination : domain.notFoundDestination)
-      : link.standing === 'live' || link.standing === 'paused' ? link.destination
-      : (link.endedDestination ?? domain.endedDestination)
+      link === null
+        ? canonical === ''
+          ? domain.rootDestination
+          : domain.notFoundDestination
+        : link.standing === 'live' || link.standing === 'paused'
+          ? link.destination
+          : (link.endedDestination ?? domain.endedDestination)
     next = answers
   }
   return { loops: next !== null, via }

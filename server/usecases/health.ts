@@ -7,7 +7,11 @@ const SILENCE_SECONDS = 20
 export interface Health {
   status: 'ok' | 'degraded'
   database: { status: 'ok' | 'down' }
-  processes: { admin: { status: 'ok' | 'misconfigured' }; gateway: Record<string, unknown> & { status: string }; worker: { status: 'ok' | 'down' | 'unknown' } }
+  processes: {
+    admin: { status: 'ok' | 'misconfigured' }
+    gateway: Record<string, unknown> & { status: string }
+    worker: { status: 'ok' | 'down' | 'unknown' }
+  }
 }
 
 /** One status per process and for the database. Never rejects: what cannot be asked is down or unknown. */
@@ -17,7 +21,10 @@ export async function readHealth(db: Database, gatewayControl: string, sessionsR
       .then((response) => response.json() as Promise<{ status: string }>)
       .catch(() => ({ status: 'down' })),
     db.sequelize
-      .query<{ age: number }>("SELECT TIMESTAMPDIFF(SECOND, seen_at, UTC_TIMESTAMP(3)) AS age FROM process_sign WHERE process = 'worker'", { type: QueryTypes.SELECT })
+      .query<{ age: number }>(
+        "SELECT TIMESTAMPDIFF(SECOND, seen_at, UTC_TIMESTAMP(3)) AS age FROM process_sign WHERE process = 'worker'",
+        { type: QueryTypes.SELECT },
+      )
       .catch(() => undefined),
   ])
   const worker = signs === undefined ? 'unknown' : signs[0] && Number(signs[0].age) <= SILENCE_SECONDS ? 'ok' : 'down'

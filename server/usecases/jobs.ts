@@ -33,10 +33,13 @@ export async function runDueJob(db: Database, jobs: readonly Job[], worker: stri
       { replacements: { kinds: jobs.map((job) => job.kind), worker }, type: QueryTypes.SELECT, transaction },
     )
     if (!due) return undefined
-    await db.sequelize.query('UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND), leased_by = ? WHERE kind = ?', {
-      replacements: [LEASE_SECONDS, worker, due.kind],
-      transaction,
-    })
+    await db.sequelize.query(
+      'UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND), leased_by = ? WHERE kind = ?',
+      {
+        replacements: [LEASE_SECONDS, worker, due.kind],
+        transaction,
+      },
+    )
     return due.kind
   })
   const job = jobs.find((candidate) => candidate.kind === kind)

@@ -21,7 +21,9 @@ export interface Finding {
 
 /** The key that stays the same as long as the same thing is wrong with the same subject. */
 export const caseKey = (finding: Pick<Finding, 'lane' | 'kind' | 'domainId' | 'linkId' | 'subject'>): string =>
-  createHash('sha256').update([finding.lane, finding.kind, finding.domainId ?? '', finding.linkId ?? '', finding.subject].join('\n')).digest('hex')
+  createHash('sha256')
+    .update([finding.lane, finding.kind, finding.domainId ?? '', finding.linkId ?? '', finding.subject].join('\n'))
+    .digest('hex')
 
 export interface KeepOptions {
   /** What the finder looked at: cases of these that were not found again settle. */
@@ -41,18 +43,44 @@ export interface KeepOptions {
 export async function keepCases(db: Database, found: readonly Finding[], options: KeepOptions): Promise<void> {
   await db.sequelize.transaction(async (transaction) => {
     const { now } = options
-    const there = await db.DocketCase.findAll({ where: { lane: options.lane, domainId: options.domainId, kind: [...options.kinds] }, transaction, lock: transaction.LOCK.UPDATE })
+    const there = await db.DocketCase.findAll({
+      where: { lane: options.lane, domainId: options.domainId, kind: [...options.kinds] },
+      transaction,
+      lock: transaction.LOCK.UPDATE,
+    })
     const rows = new Map(there.map((row) => [row.caseKey, row]))
     const seen = new Set<string>()
     for (const finding of found) {
       const key = caseKey(finding)
       seen.add(key)
-      const told = { severity: finding.severity, headline: finding.headline.slice(0, 300), sentence: finding.sentence, evidence: finding.evidence, impact: finding.impact, seenAt: now }
+      const told = {
+        severity: finding.severity,
+        headline: finding.headline.slice(0, 300),
+        sentence: finding.sentence,
+        evidence: finding.evidence,
+        impact: finding.impact,
+        seenAt: now,
+      }
       const row = rows.get(key)
-      if (!row) await db.DocketCase.create({ ...told, lane: finding.lane, kind: finding.kind, caseKey: key, domainId: finding.domainId, linkId: finding.linkId, subject: finding.subject.slice(0, 500), openedAt: now }, { transaction })
+      if (!row)
+        await db.DocketCase.create(
+          {
+            ...told,
+            lane: finding.lane,
+            kind: finding.kind,
+            caseKey: key,
+            domainId: finding.domainId,
+            linkId: finding.linkId,
+            subject: finding.subject.slice(0, 500),
+            openedAt: now,
+          },
+          { transaction },
+        )
       else await row.update({ ...told, ...returns(row, now) }, { transaction })
     }
-    for (const row of there) if (row.state !== 'settled' && !seen.has(row.caseKey) && options.couldSee(row)) await settle(row, 'itself', now, transaction)
+    for (const row of there)
+      if (row.state !== 'settled' && !seen.has(row.caseKey) && options.couldSee(row))
+        await settle(row, 'itself', now, transaction)
   })
 }
 
@@ -64,8 +92,19 @@ export function returns(row: DocketCaseModel, now: Date, print?: string) {
   const over = row.state === 'set-aside' && row.setAsideUntil !== null && row.setAsideUntil <= now
   if (row.state !== 'settled' && !over) return {}
   if (row.state === 'settled' && row.keptPrint && row.keptPrint === print) return {}
-  return { state: 'open' as const, keptPrint: null, setAsideUntil: null, settledBy: null, settledAt: null, reopenedAt: now, version: row.version + 1 }
+  return {
+    state: 'open' as const,
+    keptPrint: null,
+    setAsideUntil: null,
+    settledBy: null,
+    settledAt: null,
+    reopenedAt: now,
+    version: row.version + 1,
+  }
 }
 
 export const settle = (row: DocketCaseModel, by: string, now: Date, transaction?: Transaction) =>
-  row.update({ state: 'settled', settledBy: by, settledAt: now, setAsideUntil: null, version: row.version + 1 }, { transaction })
+  row.update(
+    { state: 'settled', settledBy: by, settledAt: now, setAsideUntil: null, version: row.version + 1 },
+    { transaction },
+  )

@@ -28,5 +28,8 @@ export async function checkForward(
   const { loops, via } = await followDestination(db, start, destination, transaction)
   if (!loops) return
   const through = via.length > 1 ? `, through ${via.slice(0, -1).join(', ')}` : ''
-  throw fieldProblem(field, `This destination leads back to the link itself${through}; give an address outside this circle.`)
+  throw fieldProblem(
+    field,
+    `This destination leads back to the link itself${through}; give an address outside this circle.`,
+  )
 }

@@ -85,7 +85,11 @@ export function tellLink(link: LinkModel, domain: DomainModel, tags: string[], n
 }
 
 /** The tags of many links, by link id, each list in order. */
-export async function readTags(db: Database, linkIds: readonly number[], transaction?: Transaction): Promise<Map<number, string[]>> {
+export async function readTags(
+  db: Database,
+  linkIds: readonly number[],
+  transaction?: Transaction,
+): Promise<Map<number, string[]>> {
   const tags = new Map<number, string[]>(linkIds.map((id) => [id, []]))
   if (linkIds.length === 0) return tags
   const rows = await db.sequelize.query<{ link_id: number; name: string }>(
@@ -97,7 +101,12 @@ export async function readTags(db: Database, linkIds: readonly number[], transac
 }
 
 /** Gives a link exactly these tags; makes the tags that are new. */
-export async function writeTags(db: Database, linkId: number, names: readonly string[], transaction: Transaction): Promise<void> {
+export async function writeTags(
+  db: Database,
+  linkId: number,
+  names: readonly string[],
+  transaction: Transaction,
+): Promise<void> {
   await db.LinkTag.destroy({ where: { linkId }, transaction })
   for (const name of new Set(names)) {
     const [tag] = await db.Tag.findOrCreate({ where: { name }, transaction })
@@ -106,9 +115,24 @@ export async function writeTags(db: Database, linkId: number, names: readonly st
 }
 
 /** The indexed key by which twins are found: SHA-256 of the normalised destination. */
-export const destinationHash = (destination: string) => createHash('sha256').update(destinationKey(destination)).digest('hex')
+export const destinationHash = (destination: string) =>
+  createHash('sha256').update(destinationKey(destination)).digest('hex')
 
 /** What search looks through, in lower case; with the addresses that forward to the link. */
-export function searchText(host: string, state: Pick<LinkState, 'slug' | 'title' | 'destination' | 'owner' | 'note' | 'tags'>, forwarding: readonly string[] = []): string {
-  return [`${showHost(host)}/${state.slug}`, ...forwarding, state.title, state.destination, state.owner, state.tags.join(' '), state.note].join('\n').toLowerCase()
+export function searchText(
+  host: string,
+  state: Pick<LinkState, 'slug' | 'title' | 'destination' | 'owner' | 'note' | 'tags'>,
+  forwarding: readonly string[] = [],
+): string {
+  return [
+    `${showHost(host)}/${state.slug}`,
+    ...forwarding,
+    state.title,
+    state.destination,
+    state.owner,
+    state.tags.join(' '),
+    state.note,
+  ]
+    .join('\n')
+    .toLowerCase()
 }

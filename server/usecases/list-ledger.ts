@@ -7,10 +7,20 @@ import { notHere } from './problem'
 /** Kinds of subject whose entries can be undone. */
 const UNDOABLE = new Set<LedgerEntry['subject']['kind']>(['link', 'domain', 'case', 'rule'])
 /** What the watch saw, a zone that was read and a key that was set change nothing that could be put back. */
-const NOT_UNDOABLE = new Set(['see', 'read-zone', 'set-key', 'remove-key', 'forward', 'forward-over', 'place', 'unplace'])
+const NOT_UNDOABLE = new Set([
+  'see',
+  'read-zone',
+  'set-key',
+  'remove-key',
+  'forward',
+  'forward-over',
+  'place',
+  'unplace',
+])
 
 /** Whether an entry tells of records placed at a name server. */
-export const isPush = (row: LedgerEntryModel): boolean => row.subjectKind === 'domain' && Array.isArray(row.afterState?.records)
+export const isPush = (row: LedgerEntryModel): boolean =>
+  row.subjectKind === 'domain' && Array.isArray(row.afterState?.records)
 
 /** A ledger entry as the API tells it. */
 export function tellEntry(row: LedgerEntryModel): LedgerEntry {
@@ -32,7 +42,13 @@ export function tellEntry(row: LedgerEntryModel): LedgerEntry {
 
 /** Whether an entry can be undone: links and domains, once, where there is a state to go back to or a making to take back. */
 export function isUndoable(row: LedgerEntryModel): boolean {
-  return UNDOABLE.has(row.subjectKind) && !NOT_UNDOABLE.has(row.action) && row.undoneById === null && (row.afterState !== null || row.subjectKind === 'rule') && !(row.subjectKind === 'domain' && row.beforeState === null)
+  return (
+    UNDOABLE.has(row.subjectKind) &&
+    !NOT_UNDOABLE.has(row.action) &&
+    row.undoneById === null &&
+    (row.afterState !== null || row.subjectKind === 'rule') &&
+    !(row.subjectKind === 'domain' && row.beforeState === null)
+  )
 }
 
 const MENDS = { mendPunctuation: 'punctuation', mendCapitals: 'capitals', mendLookAlikes: 'look-alikes' } as const
@@ -40,7 +56,9 @@ const MENDS = { mendPunctuation: 'punctuation', mendCapitals: 'capitals', mendLo
 /** What came of switching forgiveness on: how many requests it mended since, and the last of them. */
 async function tellSince(db: Database, entry: LedgerEntry): Promise<{ since?: string }> {
   if (entry.subject.kind !== 'domain' || entry.after === null) return {}
-  const parts = (Object.keys(MENDS) as (keyof typeof MENDS)[]).filter((key) => entry.after![key] === true && !entry.before?.[key]).map((key) => MENDS[key])
+  const parts = (Object.keys(MENDS) as (keyof typeof MENDS)[])
+    .filter((key) => entry.after![key] === true && !entry.before?.[key])
+    .map((key) => MENDS[key])
   if (parts.length === 0) return {}
   const [found] = await db.sequelize.query<{ requests: number; path: string | null }>(
     `SELECT COUNT(*) AS requests, (SELECT path FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at ORDER BY at DESC LIMIT 1) AS path
@@ -48,7 +66,12 @@ async function tellSince(db: Database, entry: LedgerEntry): Promise<{ since?: st
     { replacements: { id: entry.subject.id, parts, at: new Date(entry.at) }, type: QueryTypes.SELECT },
   )
   const requests = Number(found?.requests ?? 0)
-  return { since: requests === 0 ? 'It has mended nothing yet.' : `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} since, the last one ${entry.subject.label}/${found!.path}` }
+  return {
+    since:
+      requests === 0
+        ? 'It has mended nothing yet.'
+        : `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} since, the last one ${entry.subject.label}/${found!.path}`,
+  }
 }
 
 /** One page of the ledger, newest first; with `linkId` only that link's history. */
@@ -64,9 +87,15 @@ export async function listLedger(
   if (linkId !== undefined) where.push({ subjectKind: 'link', subjectId: linkId })
   if (query.q) {
     const like = { [Op.like]: `%${query.q.replace(/[\\%_]/g, '\\$&')}%` }
-    where.push({ [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }] } as WhereOptions<LedgerEntryModel>)
+    where.push({
+      [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }],
+    } as WhereOptions<LedgerEntryModel>)
   }
-  const rows = await db.LedgerEntry.findAll({ where: { [Op.and]: where }, order: [['id', 'DESC']], limit: query.limit + 1 })
+  const rows = await db.LedgerEntry.findAll({
+    where: { [Op.and]: where },
+    order: [['id', 'DESC']],
+    limit: query.limit + 1,
+  })
   const page = rows.slice(0, query.limit)
   const items = page.map(tellEntry)
   await Promise.all(items.map(async (item) => Object.assign(item, await tellSince(db, item))))

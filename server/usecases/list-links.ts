@@ -43,9 +43,12 @@ export function linkWhere(filters: LinkFilters, now: Date): { sql: string; repla
     replacements.domain = filters.domain
   }
   if (filters.standing) parts.push(STANDING_SQL[filters.standing])
-  if (filters.redirect) parts.push(filters.redirect === 'permanent' ? 'l.status IN (301, 308)' : 'l.status IN (302, 303, 307)')
+  if (filters.redirect)
+    parts.push(filters.redirect === 'permanent' ? 'l.status IN (301, 308)' : 'l.status IN (302, 303, 307)')
   if (filters.tag) {
-    parts.push('EXISTS (SELECT 1 FROM link_tag lt JOIN tag t ON t.id = lt.tag_id WHERE lt.link_id = l.id AND t.name = :tag)')
+    parts.push(
+      'EXISTS (SELECT 1 FROM link_tag lt JOIN tag t ON t.id = lt.tag_id WHERE lt.link_id = l.id AND t.name = :tag)',
+    )
     replacements.tag = filters.tag
   }
   if (filters.owner) {
@@ -70,8 +73,9 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
   const cursor = query.cursor === undefined ? undefined : readCursor(query.cursor)
   const beyond = sort.order === 'DESC' ? '<' : '>'
   const where = cursor
-    ? cursor[0] === null ? `${sql} AND (${sort.column} IS NOT NULL OR l.id ${beyond} :cursorId)`
-    : `${sql} AND (${sort.column} ${beyond} :cursorValue OR (${sort.column} = :cursorValue AND l.id ${beyond} :cursorId))`
+    ? cursor[0] === null
+      ? `${sql} AND (${sort.column} IS NOT NULL OR l.id ${beyond} :cursorId)`
+      : `${sql} AND (${sort.column} ${beyond} :cursorValue OR (${sort.column} = :cursorValue AND l.id ${beyond} :cursorId))`
     : sql
   const rows = await db.sequelize.query(
     `SELECT l.* FROM link l ${query.q?.trim() ? READ_THROUGH : ''} WHERE ${where} ORDER BY ${sort.column} ${sort.order}, l.id ${sort.order} LIMIT :limit`,
@@ -88,42 +92,75 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
   )
   const page = rows.slice(0, query.limit)
   const ids = page.map((link) => Number(link.id))
-  const [tags, daily, domains, forwarding] = await Promise.all([readTags(db, ids), readDaily(db, ids), db.Domain.findAll(), readForwarding(db, ids)])
+  const [tags, daily, domains, forwarding] = await Promise.all([
+    readTags(db, ids),
+    readDaily(db, ids),
+    db.Domain.findAll(),
+    readForwarding(db, ids),
+  ])
   const byId = new Map(domains.map((domain) => [Number(domain.id), domain]))
   const last = page.at(-1)
-  const value = last && { visits: last.visits28, changed: last.updatedAt, made: last.createdAt, address: last.canonical }[query.sort]
+  const value =
+    last &&
+    { visits: last.visits28, changed: last.updatedAt, made: last.createdAt, address: last.canonical }[query.sort]
   return {
     items: page.map((link) => ({
       ...tellLink(link, byId.get(Number(link.domainId))!, tags.get(Number(link.id))!, now),
       daily: daily.get(Number(link.id))!,
       forwarding: forwarding.get(Number(link.id)) ?? [],
     })),
-    next: rows.length > query.limit && last ? Buffer.from(JSON.stringify([value, Number(last.id)])).toString('base64url') : null,
+    next:
+      rows.length > query.limit && last
+        ? Buffer.from(JSON.stringify([value, Number(last.id)])).toString('base64url')
+        : null,
   }
 }
 
 function readCursor(cursor: string): [string | number | null, number] {
   try {
     const parsed = JSON.parse(Buffer.from(cursor, 'base64url').toString())
-    if (Array.isArray(parsed) && parsed.length === 2 && Number.isSafeInteger(parsed[1]) && (parsed[0] === null || /^(string|number)$/.test(typeof parsed[0]))) {
+    if (
+      Array.isArray(parsed) &&
+      parsed.length === 2 &&
+      Number.isSafeInteger(parsed[1]) &&
+      (parsed[0] === null || /^(string|number)$/.test(typeof parsed[0]))
+    ) {
       return parsed as [string | number | null, number]
     }
   } catch {
     // Falls through to the one refusal below.
   }
-  throw new Problem(400, 'Not a cursor', 'cursor: use the “next” of the page before, unchanged.', [{ pointer: '/cursor', detail: 'Use the “next” of the page before, unchanged.' }])
+  throw new Problem(400, 'Not a cursor', 'cursor: use the “next” of the page before, unchanged.', [
+    { pointer: '/cursor', detail: 'Use the “next” of the page before, unchanged.' },
+  ])
 }
 
 /** Slugs that forward to links, by link id, those with most visits first. */
-export async function readForwarding(db: Database, linkIds: readonly number[]): Promise<Map<number, NonNullable<Link['forwarding']>>> {
+export async function readForwarding(
+  db: Database,
+  linkIds: readonly number[],
+): Promise<Map<number, NonNullable<Link['forwarding']>>> {
   const forwarding = new Map<number, NonNullable<Link['forwarding']>>()
   if (linkIds.length === 0) return forwarding
-  const rows = await db.sequelize.query<{ id: number; forwards_to: number; slug: string; canonical: string | null; visits_28: number; host: string }>(
+  const rows = await db.sequelize.query<{
+    id: number
+    forwards_to: number
+    slug: string
+    canonical: string | null
+    visits_28: number
+    host: string
+  }>(
     'SELECT l.id, l.forwards_to, l.slug, l.canonical, l.visits_28, d.host FROM link l JOIN domain d ON d.id = l.domain_id WHERE l.forwards_to IN (:linkIds) ORDER BY l.visits_28 DESC, l.id',
     { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT },
   )
   for (const row of rows) {
-    const told = { id: Number(row.id), address: `${showHost(row.host)}/${row.slug}`, slug: row.slug, same: row.canonical === null, visits28: Number(row.visits_28) }
+    const told = {
+      id: Number(row.id),
+      address: `${showHost(row.host)}/${row.slug}`,
+      slug: row.slug,
+      same: row.canonical === null,
+      visits28: Number(row.visits_28),
+    }
     forwarding.set(Number(row.forwards_to), [...(forwarding.get(Number(row.forwards_to)) ?? []), told])
   }
   return forwarding

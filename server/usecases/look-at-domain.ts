@@ -1,5 +1,14 @@
 import { QueryTypes } from 'sequelize'
-import { hostOfName, makeZone, nameOfHost, nextLook, parentOf, writeZone, type DnsName, type Observation } from '../../core/dns'
+import {
+  hostOfName,
+  makeZone,
+  nameOfHost,
+  nextLook,
+  parentOf,
+  writeZone,
+  type DnsName,
+  type Observation,
+} from '../../core/dns'
 import { isOpenStanding, type Reach } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { DomainModel } from '../database/models/domain'
@@ -29,13 +38,20 @@ const LEAST_MS = 2000
 /** After an open domain was not reached for the first time, it is tried again so soon. */
 const AGAIN_MS = 10_000
 
-const unique = (questions: readonly Question[]) => [...new Map(questions.map((question) => [`${question.name} ${question.type}`, question])).values()]
+const unique = (questions: readonly Question[]) => [
+  ...new Map(questions.map((question) => [`${question.name} ${question.type}`, question])).values(),
+]
 
 /**
  * Looks at one domain: finds its name servers, asks each of them and every resolver, keeps what they say, moves the
  * domain's standing by it, makes and settles its cases, and says when to look again.
  */
-export async function lookAtDomain(db: Database, names: NamesContext, domainId: number, pace?: () => Promise<void>): Promise<void> {
+export async function lookAtDomain(
+  db: Database,
+  names: NamesContext,
+  domainId: number,
+  pace?: () => Promise<void>,
+): Promise<void> {
   const [domain, found] = await Promise.all([db.Domain.findByPk(domainId), db.DomainWatch.findByPk(domainId)])
   if (!domain || !found) return
   const watch = found
@@ -49,7 +65,8 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
   }
   const rows = await db.Observation.findAll({ where: { domainId, latest: true } })
   const before = composeSight({ domain, brought, watch, latest: rows.map(readObservation), names, now: new Date() })
-  const settled = domain.standing === 'open' && before.sighting.everyoneBy !== undefined && began > before.sighting.everyoneBy
+  const settled =
+    domain.standing === 'open' && before.sighting.everyoneBy !== undefined && began > before.sighting.everyoneBy
   const seen = await askEverybody(before, settled)
   const latest = await keepObservations(db, domainId, rows, seen, watch.servers, names)
 
@@ -58,13 +75,26 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
   const sight = composeSight({ domain, brought, watch, latest, names, now })
   const { sighting } = sight
   const targetExists = await seeTarget(sight)
-  const certificate = isOpenStanding(domain.standing) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS) ? await readCertificate(names, domain.host, now, pace) : undefined
+  const certificate =
+    isOpenStanding(domain.standing) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS)
+      ? await readCertificate(names, domain.host, now, pace)
+      : undefined
   if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
   const failedTwice = reach !== undefined && !reach.ok && watch.reach !== null && !watch.reach.ok
   await keepDomainCases(db, names, { ...sight, targetExists, notReached: failedTwice ? reach : undefined }, now)
-  const busy = !isOpenStanding(domain.standing) && now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
+  const busy =
+    !isOpenStanding(domain.standing) &&
+    now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
   const again = reach !== undefined && !reach.ok && isOpenStanding(domain.standing) && !failedTwice
-  const next = nextLook({ now: now.getTime(), interval: again ? Math.min(AGAIN_MS, names.watchMs) : busy ? Math.max(LEAST_MS, names.watchMs / BUSY) : names.watchMs, lapses: sighting.lapses })
+  const next = nextLook({
+    now: now.getTime(),
+    interval: again
+      ? Math.min(AGAIN_MS, names.watchMs)
+      : busy
+        ? Math.max(LEAST_MS, names.watchMs / BUSY)
+        : names.watchMs,
+    lapses: sighting.lapses,
+  })
   await db.sequelize.query(
     // A look that somebody asked for meanwhile is not put off.
     `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until = NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
@@ -73,8 +103,20 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
     {
       type: QueryTypes.UPDATE,
       replacements: {
-        began: new Date(began), due: new Date(next.at), why: next.why, now, id: domainId, origin: watch.zoneOrigin, servers: JSON.stringify(watch.servers), serversAt: watch.serversAt, lowered: moment(sighting.loweredAt),
-        changed: moment(sighting.changedAt), oldTtl: sighting.heldTtl, everyone: moment(sighting.everyoneBy), reach: reach ? JSON.stringify(reach) : null, certificate: certificate ? JSON.stringify(certificate) : null,
+        began: new Date(began),
+        due: new Date(next.at),
+        why: next.why,
+        now,
+        id: domainId,
+        origin: watch.zoneOrigin,
+        servers: JSON.stringify(watch.servers),
+        serversAt: watch.serversAt,
+        lowered: moment(sighting.loweredAt),
+        changed: moment(sighting.changedAt),
+        oldTtl: sighting.heldTtl,
+        everyone: moment(sighting.everyoneBy),
+        reach: reach ? JSON.stringify(reach) : null,
+        certificate: certificate ? JSON.stringify(certificate) : null,
       },
     },
   )
@@ -88,22 +130,43 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
 
   async function askEverybody({ questions }: DomainSight, light: boolean): Promise<Observation[]> {
     const climb: Question[] = []
-    if (names.gateway.issuers.length > 0) for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at)) climb.push({ name: at, type: 'CAA' })
+    if (names.gateway.issuers.length > 0)
+      for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at))
+        climb.push({ name: at, type: 'CAA' })
     const tasks: Promise<Observation>[] = []
-    const put = (role: Observation['role'], server: string, way: { host: string; port: number }, list: readonly Question[]) => {
+    const put = (
+      role: Observation['role'],
+      server: string,
+      way: { host: string; port: number },
+      list: readonly Question[],
+    ) => {
       for (const question of unique(list)) {
-        tasks.push(ask(way, question.name, question.type, { recursive: role === 'resolver', pace }).then((asked) => observe(asked, role, server, question, Date.now())))
+        tasks.push(
+          ask(way, question.name, question.type, { recursive: role === 'resolver', pace }).then((asked) =>
+            observe(asked, role, server, question, Date.now()),
+          ),
+        )
       }
     }
-    for (const server of watch.servers) put('authority', server.name, names.way(server.address, 53), [...questions.authority, ...(light ? [] : [questions.proof, ...questions.old])])
-    for (const [index, resolver] of names.resolvers.entries()) put('resolver', resolver.name, resolver, [...questions.resolver, ...(light ? [] : [questions.proof]), ...(index === 0 ? climb : [])])
+    for (const server of watch.servers)
+      put('authority', server.name, names.way(server.address, 53), [
+        ...questions.authority,
+        ...(light ? [] : [questions.proof, ...questions.old]),
+      ])
+    for (const [index, resolver] of names.resolvers.entries())
+      put('resolver', resolver.name, resolver, [
+        ...questions.resolver,
+        ...(light ? [] : [questions.proof]),
+        ...(index === 0 ? climb : []),
+      ])
     return Promise.all(tasks)
   }
 
   /** Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers where its records should lead. */
   async function seeReach({ needed }: DomainSight['plan']): Promise<Reach | undefined> {
     if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
-    const through = needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
+    const through =
+      needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
     return checkReach(names, domain!.host, new Date(), { pace, ...(isOpenStanding(domain!.standing) && { through }) })
   }
 
@@ -119,12 +182,21 @@ export async function lookAtDomain(db: Database, names: NamesContext, domainId: 
 const moment = (milliseconds: number | undefined) => (milliseconds === undefined ? null : new Date(milliseconds))
 
 /** Keeps what the name servers say of a zone nobody brought. */
-async function seeZone(db: Database, names: NamesContext, domain: DomainModel, watch: DomainWatchModel, pace?: () => Promise<void>): Promise<void> {
+async function seeZone(
+  db: Database,
+  names: NamesContext,
+  domain: DomainModel,
+  watch: DomainWatchModel,
+  pace?: () => Promise<void>,
+): Promise<void> {
   const origin = watch.zoneOrigin!
   const asked = await askZone(names, { origin, servers: watch.servers }, nameOfHost(domain.host), pace)
   if (!asked.ok) return
   const text = Buffer.from(writeZone(origin, makeZone(origin, asked.records).records), 'latin1')
-  await db.DomainZone.findOrCreate({ where: { domainId: domain.id }, defaults: { domainId: domain.id, origin, text, source: 'asked', toldBy: asked.toldBy, readAt: new Date() } })
+  await db.DomainZone.findOrCreate({
+    where: { domainId: domain.id },
+    defaults: { domainId: domain.id, origin, text, source: 'asked', toldBy: asked.toldBy, readAt: new Date() },
+  })
 }
 
 /** Moves a domain's standing by what was seen, as a change of its own in the ledger. */
@@ -137,6 +209,12 @@ async function moveStanding(db: Database, domain: DomainModel, standing: DomainM
     const before = domainState(domain)
     const after = { ...before, standing }
     await writeDomain(db, under, domain, after)
-    await under.record({ action: 'see', subject: { kind: 'domain', id: Number(domain.id), label: domain.host }, reason: `${domain.host} was seen to be ${standing}`, before, after })
+    await under.record({
+      action: 'see',
+      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      reason: `${domain.host} was seen to be ${standing}`,
+      before,
+      after,
+    })
   })
 }

@@ -20,6 +20,9 @@ export async function verifyPassword(password: string, hash: string): Promise<bo
   if (!parts) return false
   const cost = { N: Number(parts[1]), r: Number(parts[2]), p: Number(parts[3]) }
   const expected = Buffer.from(parts[5]!, 'base64url')
-  const key = await derive(password.normalize('NFKC'), Buffer.from(parts[4]!, 'base64url'), expected.length, { ...cost, maxmem: 256 * cost.N * cost.r })
+  const key = await derive(password.normalize('NFKC'), Buffer.from(parts[4]!, 'base64url'), expected.length, {
+    ...cost,
+    maxmem: 256 * cost.N * cost.r,
+  })
   return timingSafeEqual(key, expected)
 }

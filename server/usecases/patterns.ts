@@ -31,7 +31,9 @@ const MOST_MS = 5000
 /** The domain that addresses are of. */
 function hostOf(survey: Survey, addresses: readonly string[]): string {
   const domains = [...survey.state.domains.values()].sort((a, b) => a.id - b.id)
-  const named = addresses.map((address) => readTypedAddress(address)).flatMap((typed) => (typed.ok && typed.host !== undefined ? [typed.host.toLowerCase()] : []))
+  const named = addresses
+    .map((address) => readTypedAddress(address))
+    .flatMap((typed) => (typed.ok && typed.host !== undefined ? [typed.host.toLowerCase()] : []))
   return domains.find(({ host }) => named.includes(host))?.host ?? domains[0]?.host ?? ''
 }
 
@@ -41,12 +43,25 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
   const domain = await findDomain(db, given.domain ?? hostOf(survey, given.addresses))
   const domainId = Number(domain.id)
   const faults: PatternTested['faults'] = []
-  const own = [...survey.state.rules.values()].filter((rule) => rule.domainId === domainId).sort((a, b) => a.position - b.position || a.id - b.id)
+  const own = [...survey.state.rules.values()]
+    .filter((rule) => rule.domainId === domainId)
+    .sort((a, b) => a.position - b.position || a.id - b.id)
   const drafts: (RuleRow & { active: boolean })[] = given.rules
     ? given.rules.map((rule, index) => ({
         // Drafts count from 1 by their place; their own numbers are the API's matter.
-        id: index + 1, domainId, position: index + 1, syntax: rule.syntax ?? 'path', pattern: rule.pattern, destination: rule.destination, status: rule.status ?? domain.defaultStatus, query: rule.query ?? 'discard',
-        queryConflict: rule.queryConflict ?? 'destination', queryMode: rule.queryMode ?? 'ignore', queryText: rule.queryText ?? '', except: rule.except ?? [], active: rule.active ?? true,
+        id: index + 1,
+        domainId,
+        position: index + 1,
+        syntax: rule.syntax ?? 'path',
+        pattern: rule.pattern,
+        destination: rule.destination,
+        status: rule.status ?? domain.defaultStatus,
+        query: rule.query ?? 'discard',
+        queryConflict: rule.queryConflict ?? 'destination',
+        queryMode: rule.queryMode ?? 'ignore',
+        queryText: rule.queryText ?? '',
+        except: rule.except ?? [],
+        active: rule.active ?? true,
       }))
     : own.map((rule, index) => ({ ...rule, id: index + 1 }))
   for (const draft of drafts) {
@@ -63,21 +78,39 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
     const typed = readTypedAddress(address.includes('/') || address.includes('.') ? address : '/' + address)
     const host = typed.ok && typed.host !== undefined ? readHost(typed.host) : undefined
     if (!typed.ok || (host && (!host.ok || host.host !== domain.host))) {
-      return { address, status: 0, location: null, by: 'none', rule: null, link: null, sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.` }
+      return {
+        address,
+        status: 0,
+        location: null,
+        by: 'none',
+        rule: null,
+        link: null,
+        sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.`,
+      }
     }
     const told = trace(domain.host, typed.target, now)
     const { answer } = told
     const link = answer.linkId ? survey.state.links.get(answer.linkId) : undefined
     return {
-      address, status: answer.status, location: answer.location, by: answer.mended ? 'forgiveness' : answer.ruleId ? 'rule' : answer.linkId ? 'link' : 'none', rule: answer.ruleId || null,
-      link: link ? survey.state.address(link.domainId, link.slug) : null, sentence: told.verdict.sentence + '.',
+      address,
+      status: answer.status,
+      location: answer.location,
+      by: answer.mended ? 'forgiveness' : answer.ruleId ? 'rule' : answer.linkId ? 'link' : 'none',
+      rule: answer.ruleId || null,
+      link: link ? survey.state.address(link.domainId, link.slug) : null,
+      sentence: told.verdict.sentence + '.',
     }
   }
   const items: PatternTested['items'] = []
   const breathe = breather()
   for (const address of given.addresses) {
     if (address === '') continue
-    if (Date.now() - now > MOST_MS) throw new Problem(422, 'Too much at once', `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ${MOST_MS / 1000} s; test fewer at once.`)
+    if (Date.now() - now > MOST_MS)
+      throw new Problem(
+        422,
+        'Too much at once',
+        `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ${MOST_MS / 1000} s; test fewer at once.`,
+      )
     items.push(test(address))
     await breathe()
   }

@@ -20,12 +20,27 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
   const found = await discover(names, name)
   if (found && !isAtOrBelow(found.origin, nameOfHost(registrable))) {
     const above = found.origin === '.' ? 'the root of all names' : `the zone ${hostOfName(found.origin)}`
-    return { ...base, zone: null, today: [`${registrable} is not registered: it would have to stand in ${above}, and nothing stands there.`], takenAway: [], recommendation: 'Register it first, then add it; nothing is taken away. Note the price of each further year with it, not the first year’s alone.', reachable: false }
+    return {
+      ...base,
+      zone: null,
+      today: [`${registrable} is not registered: it would have to stand in ${above}, and nothing stands there.`],
+      takenAway: [],
+      recommendation:
+        'Register it first, then add it; nothing is taken away. Note the price of each further year with it, not the first year’s alone.',
+      reachable: false,
+    }
   }
   const asked = found && (await askZone(names, found, name))
   if (!found || !asked?.ok) {
     const why = asked && !asked.ok ? asked.sentence : `No resolver knows name servers for ${host}.`
-    return { ...base, zone: found ? hostOfName(found.origin) : null, today: [why], takenAway: [], recommendation: 'It can be added all the same; register the name, or bring its zone file, to see what it holds.', reachable: false }
+    return {
+      ...base,
+      zone: found ? hostOfName(found.origin) : null,
+      today: [why],
+      takenAway: [],
+      recommendation: 'It can be added all the same; register the name, or bring its zone file, to see what it holds.',
+      reachable: false,
+    }
   }
   const file = readZone(writeZone(found.origin, asked.records), found.origin)
   const zone = makeZone(file.origin, file.records)
@@ -33,8 +48,19 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
   const website = await seeWebsite()
   const takenAway = findings.filter((finding) => TAKES_AWAY.has(finding.kind)).map((finding) => finding.sentence)
   const servers = found.servers.map((server) => server.name).join(' and ')
-  const today = [`${host} ${name === found.origin ? 'is the top of its zone' : `lies in the zone ${hostOfName(found.origin)}`}, served by ${servers}.`, ...(website ? [website] : []), ...(zone.at(name).length === 0 ? [`No record stands at ${host} today.`] : [])]
-  return { ...base, zone: hostOfName(found.origin), today, takenAway, recommendation: recommend(findings.map((finding) => finding.kind)), reachable: true }
+  const today = [
+    `${host} ${name === found.origin ? 'is the top of its zone' : `lies in the zone ${hostOfName(found.origin)}`}, served by ${servers}.`,
+    ...(website ? [website] : []),
+    ...(zone.at(name).length === 0 ? [`No record stands at ${host} today.`] : []),
+  ]
+  return {
+    ...base,
+    zone: hostOfName(found.origin),
+    today,
+    takenAway,
+    recommendation: recommend(findings.map((finding) => finding.kind)),
+    reachable: true,
+  }
 
   async function seeWebsite(): Promise<string | undefined> {
     const [address] = (await addressesOf(names, host)) ?? []
@@ -50,8 +76,12 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
   function recommend(kinds: readonly string[]): string {
     const used = kinds.includes('website-on-name') || kinds.includes('mail-on-name') || kinds.includes('wildcard-stops')
     if (kinds.includes('already-here')) return 'It leads here already; add it, prove it is yours and open it.'
-    if (suffix.isApex && used) return `${host} is in use. Better take a sub-domain beside it, like go.${registrable}, which leaves everything as it is, or register a spare domain for short addresses.`
-    if (used) return `${host} is in use. Better take another sub-domain of ${registrable} that is free; nothing is taken away then.`
-    return suffix.isApex ? `${host} is free: a short domain of its own is the best there is. It takes address records, as the top of a zone can hold no CNAME.` : `${host} is free beside ${registrable}, which goes on as it is. It takes one CNAME record.`
+    if (suffix.isApex && used)
+      return `${host} is in use. Better take a sub-domain beside it, like go.${registrable}, which leaves everything as it is, or register a spare domain for short addresses.`
+    if (used)
+      return `${host} is in use. Better take another sub-domain of ${registrable} that is free; nothing is taken away then.`
+    return suffix.isApex
+      ? `${host} is free: a short domain of its own is the best there is. It takes address records, as the top of a zone can hold no CNAME.`
+      : `${host} is free beside ${registrable}, which goes on as it is. It takes one CNAME record.`
   }
 }

@@ -11,6 +11,16 @@ const DAYS = 60
 /** One link with its visits of the last 60 days. */
 export async function readLink(db: Database, id: number): Promise<Link> {
   const { link, domain } = await findLink(db, id)
-  const [tags, daily, forwarding, placements] = await Promise.all([readTags(db, [id]), readDaily(db, [id], DAYS), readForwarding(db, [id]), listPlacements(db, id)])
-  return { ...tellLink(link, domain, tags.get(id)!, new Date()), daily: daily.get(id)!, forwarding: forwarding.get(id) ?? [], placements }
+  const [tags, daily, forwarding, placements] = await Promise.all([
+    readTags(db, [id]),
+    readDaily(db, [id], DAYS),
+    readForwarding(db, [id]),
+    listPlacements(db, id),
+  ])
+  return {
+    ...tellLink(link, domain, tags.get(id)!, new Date()),
+    daily: daily.get(id)!,
+    forwarding: forwarding.get(id) ?? [],
+    placements,
+  }
 }

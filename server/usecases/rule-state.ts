@@ -8,24 +8,54 @@ import type { RuleModel } from '../database/models/rule'
 import type { Change } from './change'
 import { fieldProblem, notHere } from './problem'
 
-const KEPT = ['title', 'syntax', 'pattern', 'destination', 'status', 'query', 'queryConflict', 'queryMode', 'queryText', 'active', 'note'] as const
+const KEPT = [
+  'title',
+  'syntax',
+  'pattern',
+  'destination',
+  'status',
+  'query',
+  'queryConflict',
+  'queryMode',
+  'queryText',
+  'active',
+  'note',
+] as const
 
 /** What the ledger keeps of a rule: all that can be put back. */
-export const ruleState = (rule: RuleModel): State => ({ domainId: Number(rule.domainId), position: rule.position, ...Object.fromEntries(KEPT.map((key) => [key, rule[key]])), except: rule.exceptSlugs })
+export const ruleState = (rule: RuleModel): State => ({
+  domainId: Number(rule.domainId),
+  position: rule.position,
+  ...Object.fromEntries(KEPT.map((key) => [key, rule[key]])),
+  except: rule.exceptSlugs,
+})
 
 /** A rule as the API tells it; `position` counts from 1. */
 export function tellRule(rule: RuleModel, domain: DomainModel): Rule {
   const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
   const { domainId: _domainId, ...state } = ruleState(rule)
   return {
-    ...(state as unknown as Rule), id: Number(rule.id), domain: domain.host, visits28: rule.visits28, version: rule.version, createdAt: rule.createdAt.toISOString(), updatedAt: rule.updatedAt.toISOString(),
+    ...(state as unknown as Rule),
+    id: Number(rule.id),
+    domain: domain.host,
+    visits28: rule.visits28,
+    version: rule.version,
+    createdAt: rule.createdAt.toISOString(),
+    updatedAt: rule.updatedAt.toISOString(),
     captures: reading.ok ? [...reading.pattern.captures.keys()] : [],
   }
 }
 
 /** A rule with its domain; 404 where there is none. Under a change its row is locked. */
-export async function findRule(db: Database, id: number, under?: Change): Promise<{ rule: RuleModel; domain: DomainModel }> {
-  const rule = await db.Rule.findByPk(id, under && { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+export async function findRule(
+  db: Database,
+  id: number,
+  under?: Change,
+): Promise<{ rule: RuleModel; domain: DomainModel }> {
+  const rule = await db.Rule.findByPk(
+    id,
+    under && { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE },
+  )
   if (!rule) throw notHere('rule')
   return { rule, domain: (await db.Domain.findByPk(rule.domainId, { transaction: under?.transaction }))! }
 }

@@ -18,7 +18,11 @@ export async function signIn(db: Database, email: string, password: string, peer
   const now = Date.now()
   const failed = failures.get(key)
   if (failed && failed.until > now && failed.count >= MOST_FAILURES) {
-    throw new Problem(429, 'Too many tries', `Too many failed tries; wait ${Math.ceil((failed.until - now) / 60_000)} minutes and try again.`)
+    throw new Problem(
+      429,
+      'Too many tries',
+      `Too many failed tries; wait ${Math.ceil((failed.until - now) / 60_000)} minutes and try again.`,
+    )
   }
   const member = await db.Member.findOne({ where: { email } })
   nobodysHash ??= hashPassword('nobody has this password')
@@ -28,6 +32,9 @@ export async function signIn(db: Database, email: string, password: string, peer
     return member
   }
   if (failures.size > 10_000) failures.clear()
-  failures.set(key, failed && failed.until > now ? { ...failed, count: failed.count + 1 } : { count: 1, until: now + WINDOW_MS })
+  failures.set(
+    key,
+    failed && failed.until > now ? { ...failed, count: failed.count + 1 } : { count: 1, until: now + WINDOW_MS },
+  )
   throw new Problem(401, 'Not signed in', 'The e-mail address or the password is wrong.')
 }

@@ -2,7 +2,16 @@ import { QueryTypes, type Transaction } from 'sequelize'
 import { canonicalSlug, judgeSlug } from '../../core/address'
 import { lookNeighbours, slipNeighbours, type Survey, type SurveyLink } from '../../core/conflicts'
 import type { AffectedLink, SlugRulesReview } from '../../core/schemas'
-import { alphabetSize, breachesOf, capacityOf, oddsOf, recommendLength, suggestSlugs, type OddsBounds, type SlugRules } from '../../core/slugs'
+import {
+  alphabetSize,
+  breachesOf,
+  capacityOf,
+  oddsOf,
+  recommendLength,
+  suggestSlugs,
+  type OddsBounds,
+  type SlugRules,
+} from '../../core/slugs'
 import { standingAt } from '../../core/table'
 import type { Database } from '../database/open'
 import { breather } from './breathe'
@@ -23,7 +32,10 @@ export const NEXT_DRAWS = 1000
 export function tellCapacity(rules: ReadingRules, taken: number): SlugRulesReview['capacity'] {
   const size = alphabetSize(rules, rules.capitalsMatter)
   return {
-    addresses: capacityOf(rules, rules.capitalsMatter).toString(), taken, alphabetSize: size, random: oddsOf(size, rules.randomLength, taken, NEXT_DRAWS),
+    addresses: capacityOf(rules, rules.capitalsMatter).toString(),
+    taken,
+    alphabetSize: size,
+    random: oddsOf(size, rules.randomLength, taken, NEXT_DRAWS),
     recommended: recommendLength(size, taken, NEXT_DRAWS, BOUNDS) ?? null,
   }
 }
@@ -80,20 +92,45 @@ function rivalsOf(links: readonly SurveyLink[]): SurveyLink[] {
 }
 
 /** Tells the effect of other rules: each link with its visits, placements and a slug that would do. */
-export async function tellEffect(db: Database, survey: Survey, domainId: number, rules: ReadingRules, effect: RulesEffect, transaction?: Transaction): Promise<SlugRulesReview> {
+export async function tellEffect(
+  db: Database,
+  survey: Survey,
+  domainId: number,
+  rules: ReadingRules,
+  effect: RulesEffect,
+  transaction?: Transaction,
+): Promise<SlugRulesReview> {
   const breaking = [...effect.breaking].sort((a, b) => b.link.visits28 - a.link.visits28).slice(0, MOST_TOLD)
   const groups = [...effect.merging.entries()].sort((a, b) => sum(b[1]) - sum(a[1])).slice(0, MOST_TOLD)
-  const ids = [...new Set([...breaking.map(({ link }) => link.id), ...groups.flatMap(([, links]) => links.map(({ id }) => id))])]
-  const [titles, placements] = await Promise.all([readTitles(db, ids, transaction), readPlacements(db, ids, transaction)])
+  const ids = [
+    ...new Set([...breaking.map(({ link }) => link.id), ...groups.flatMap(([, links]) => links.map(({ id }) => id))]),
+  ]
+  const [titles, placements] = await Promise.all([
+    readTitles(db, ids, transaction),
+    readPlacements(db, ids, transaction),
+  ])
   const host = survey.state.domains.get(domainId)!.host
   const given = new Set<string>()
   const tell = (link: SurveyLink, sentences: string[]): AffectedLink => ({
-    id: link.id, address: `${host}/${link.slug}`, slug: link.slug, title: titles.get(link.id) ?? '', destination: link.destination, standing: link.forwardsTo === null ? standingAt(link, survey.state.now) : 'forwarding',
-    visits28: link.visits28, placements: placements.get(link.id) ?? { count: 0, copies: 0, fixed: false }, sentences, suggestion: suggestionFor(survey, domainId, rules, effect, link, titles.get(link.id) ?? '', given),
+    id: link.id,
+    address: `${host}/${link.slug}`,
+    slug: link.slug,
+    title: titles.get(link.id) ?? '',
+    destination: link.destination,
+    standing: link.forwardsTo === null ? standingAt(link, survey.state.now) : 'forwarding',
+    visits28: link.visits28,
+    placements: placements.get(link.id) ?? { count: 0, copies: 0, fixed: false },
+    sentences,
+    suggestion: suggestionFor(survey, domainId, rules, effect, link, titles.get(link.id) ?? '', given),
   })
   return {
-    breaking: breaking.map(({ link, sentences }) => tell(link, sentences)), breakingTotal: effect.breaking.length,
-    merging: groups.map(([canonical, links]) => ({ address: `${host}/${canonical}`, links: [...links].sort((a, b) => b.visits28 - a.visits28 || a.id - b.id).map((link) => tell(link, [])) })), mergingTotal: effect.merging.size,
+    breaking: breaking.map(({ link, sentences }) => tell(link, sentences)),
+    breakingTotal: effect.breaking.length,
+    merging: groups.map(([canonical, links]) => ({
+      address: `${host}/${canonical}`,
+      links: [...links].sort((a, b) => b.visits28 - a.visits28 || a.id - b.id).map((link) => tell(link, [])),
+    })),
+    mergingTotal: effect.merging.size,
     capacity: tellCapacity(rules, survey.state.table.domains.get(domainId)!.links.size),
   }
 }
@@ -101,18 +138,41 @@ export async function tellEffect(db: Database, survey: Survey, domainId: number,
 const sum = (links: readonly SurveyLink[]) => links.reduce((total, link) => total + link.visits28, 0)
 
 /** A slug near the link's own that the new rules allow and nobody has, before or after. */
-function suggestionFor(survey: Survey, domainId: number, rules: ReadingRules, effect: RulesEffect, link: SurveyLink, title: string, given: Set<string>): string | null {
+function suggestionFor(
+  survey: Survey,
+  domainId: number,
+  rules: ReadingRules,
+  effect: RulesEffect,
+  link: SurveyLink,
+  title: string,
+  given: Set<string>,
+): string | null {
   const domain = survey.state.domains.get(domainId)!
   const table = survey.state.table.domains.get(domainId)!
   const free = (slug: string) => {
     const canonical = judgeSlug(slug) ? undefined : canonicalSlug(slug, rules)
     const now = canonicalSlug(slug, domain)
-    return canonical !== undefined && now !== undefined && !given.has(canonical) && !table.links.has(now) && !takenAfter(effect, canonical)
+    return (
+      canonical !== undefined &&
+      now !== undefined &&
+      !given.has(canonical) &&
+      !table.links.has(now) &&
+      !takenAfter(effect, canonical)
+    )
   }
   const plain = plainSlug(link.slug, rules)
-  const candidates = plain !== link.slug && free(plain) && breachesOf(plain, rules, rules.capitalsMatter).length === 0 ? [{ slug: plain }] : suggestSlugs({ title, destination: link.destination, typed: plain, rules, capitalsMatter: rules.capitalsMatter }, {
-    isFree: free, neighbours: (slug) => lookNeighbours(survey.state, domainId, slug).length + slipNeighbours(survey.state, domainId, slug).length,
-  }, 1)
+  const candidates =
+    plain !== link.slug && free(plain) && breachesOf(plain, rules, rules.capitalsMatter).length === 0
+      ? [{ slug: plain }]
+      : suggestSlugs(
+          { title, destination: link.destination, typed: plain, rules, capitalsMatter: rules.capitalsMatter },
+          {
+            isFree: free,
+            neighbours: (slug) =>
+              lookNeighbours(survey.state, domainId, slug).length + slipNeighbours(survey.state, domainId, slug).length,
+          },
+          1,
+        )
   const slug = candidates[0]?.slug ?? null
   if (slug !== null) given.add(canonicalSlug(slug, rules)!)
   return slug
@@ -128,21 +188,38 @@ function takenAfter(effect: RulesEffect, canonical: string): boolean {
 /** A slug brought near to the rules: separators that are allowed, small letters, no characters that are not. */
 function plainSlug(slug: string, rules: ReadingRules): string {
   const join = rules.separators.includes('-') ? '-' : (rules.separators[0] ?? '')
-  const lower = rules.alphabet === 'letters' || (rules.alphabet === 'own' && /[A-Z]/.test(rules.ownAlphabet)) ? slug : slug.toLowerCase()
+  const lower =
+    rules.alphabet === 'letters' || (rules.alphabet === 'own' && /[A-Z]/.test(rules.ownAlphabet))
+      ? slug
+      : slug.toLowerCase()
   return lower.replace(/[-._~]/g, (character) => (rules.separators.includes(character) ? character : join))
 }
 
-async function readTitles(db: Database, ids: readonly number[], transaction?: Transaction): Promise<Map<number, string>> {
-  const rows = ids.length > 0 ? await db.Link.findAll({ attributes: ['id', 'title'], where: { id: [...ids] }, transaction }) : []
+async function readTitles(
+  db: Database,
+  ids: readonly number[],
+  transaction?: Transaction,
+): Promise<Map<number, string>> {
+  const rows =
+    ids.length > 0 ? await db.Link.findAll({ attributes: ['id', 'title'], where: { id: [...ids] }, transaction }) : []
   return new Map(rows.map((row) => [Number(row.id), row.title]))
 }
 
 /** How often each link was put somewhere, in how many copies, and whether any of it cannot be changed. */
-export async function readPlacements(db: Database, ids: readonly number[], transaction?: Transaction): Promise<Map<number, { count: number; copies: number; fixed: boolean }>> {
+export async function readPlacements(
+  db: Database,
+  ids: readonly number[],
+  transaction?: Transaction,
+): Promise<Map<number, { count: number; copies: number; fixed: boolean }>> {
   if (ids.length === 0) return new Map()
   const rows = await db.sequelize.query<{ link_id: number; count: number; copies: string | null; fixed: number }>(
     'SELECT link_id, COUNT(*) AS count, SUM(COALESCE(copies, 1)) AS copies, MAX(NOT changeable) AS fixed FROM placement WHERE link_id IN (:ids) GROUP BY link_id',
     { replacements: { ids: [...ids] }, type: QueryTypes.SELECT, transaction },
   )
-  return new Map(rows.map((row) => [Number(row.link_id), { count: Number(row.count), copies: Number(row.copies ?? 0), fixed: Boolean(row.fixed) }]))
+  return new Map(
+    rows.map((row) => [
+      Number(row.link_id),
+      { count: Number(row.count), copies: Number(row.copies ?? 0), fixed: Boolean(row.fixed) },
+    ]),
+  )
 }

@@ -16,7 +16,11 @@ import { effectOf, tellCapacity, tellEffect, type ReadingRules, type RulesEffect
 import { currentSurvey, slugRulesOf } from './survey'
 import { usualBlocked } from './usual-blocked'
 
-const rulesOf = (domain: DomainModel): ReadingRules => ({ ...slugRulesOf(domain), capitalsMatter: domain.capitalsMatter, trailingSlashMatters: domain.trailingSlashMatters })
+const rulesOf = (domain: DomainModel): ReadingRules => ({
+  ...slugRulesOf(domain),
+  capitalsMatter: domain.capitalsMatter,
+  trailingSlashMatters: domain.trailingSlashMatters,
+})
 
 /** A domain's slug rules, and how much room they leave. */
 export async function readSlugRules(db: Database, id: number): Promise<SlugRulesTold> {
@@ -24,13 +28,24 @@ export async function readSlugRules(db: Database, id: number): Promise<SlugRules
   if (!domain) throw notHere('domain')
   const survey = await currentSurvey(db)
   const rules = rulesOf(domain)
-  return { ...rules, capacity: tellCapacity(rules, survey.state.table.domains.get(id)?.links.size ?? 0), usualBlocked: [...usualBlocked], version: domain.version }
+  return {
+    ...rules,
+    capacity: tellCapacity(rules, survey.state.table.domains.get(id)?.links.size ?? 0),
+    usualBlocked: [...usualBlocked],
+    version: domain.version,
+  }
 }
 
 function proposedRules(given: SlugRulesPut): ReadingRules {
   const { decisions: _decisions, otherwise: _otherwise, reason: _reason, ...rules } = given
   const faults = faultsOfRules(rules)
-  if (faults.length > 0) throw new Problem(422, 'Fields cannot be as given', faults.map(({ field, sentence }) => `${field}: ${sentence}`).join(' '), faults.map(({ field, sentence }) => ({ pointer: `/${field}`, detail: sentence })))
+  if (faults.length > 0)
+    throw new Problem(
+      422,
+      'Fields cannot be as given',
+      faults.map(({ field, sentence }) => `${field}: ${sentence}`).join(' '),
+      faults.map(({ field, sentence }) => ({ pointer: `/${field}`, detail: sentence })),
+    )
   return rules
 }
 
@@ -46,22 +61,59 @@ export async function reviewSlugRules(db: Database, id: number, given: SlugRules
  * Changes a domain's slug rules together with what is decided about each link they do not fit, in one transaction. What
  * is left undecided refuses the whole with 409 and the review.
  */
-export function changeSlugRules(db: Database, actor: Actor, id: number, version: number, given: SlugRulesPut): Promise<SlugRulesTold> {
+export function changeSlugRules(
+  db: Database,
+  actor: Actor,
+  id: number,
+  version: number,
+  given: SlugRulesPut,
+): Promise<SlugRulesTold> {
   const rules = proposedRules(given)
-  return change(db, actor, async (under) => {
-    const domain = await db.Domain.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
-    if (!domain) throw notHere('domain')
-    if (domain.version !== version) throw new Problem(412, 'Changed meanwhile', `Somebody saved ${domain.host} after you opened it.`, [], { current: { ...rulesOf(domain), version: domain.version }, yours: given })
-    await applySlugRules(db, under, domain, rules, given.decisions, given.otherwise, { action: 'slug-rules', reason: given.reason })
-    return { ...rules, capacity: tellCapacity(rules, await db.Link.count({ where: { domainId: id, canonical: { [Op.not]: null } }, transaction: under.transaction })), usualBlocked: [...usualBlocked], version: domain.version }
-  }, { surveyed: true })
+  return change(
+    db,
+    actor,
+    async (under) => {
+      const domain = await db.Domain.findByPk(id, {
+        transaction: under.transaction,
+        lock: under.transaction.LOCK.UPDATE,
+      })
+      if (!domain) throw notHere('domain')
+      if (domain.version !== version)
+        throw new Problem(412, 'Changed meanwhile', `Somebody saved ${domain.host} after you opened it.`, [], {
+          current: { ...rulesOf(domain), version: domain.version },
+          yours: given,
+        })
+      await applySlugRules(db, under, domain, rules, given.decisions, given.otherwise, {
+        action: 'slug-rules',
+        reason: given.reason,
+      })
+      return {
+        ...rules,
+        capacity: tellCapacity(
+          rules,
+          await db.Link.count({
+            where: { domainId: id, canonical: { [Op.not]: null } },
+            transaction: under.transaction,
+          }),
+        ),
+        usualBlocked: [...usualBlocked],
+        version: domain.version,
+      }
+    },
+    { surveyed: true },
+  )
 }
 
 type Decided = { link: SurveyLink; decision: SlugDecision; inGroup: boolean }
 
 /** Applies rules and decisions within a change, with their entries in the ledger. Gives the id of the domain's entry. */
 export async function applySlugRules(
-  db: Database, under: Change, domain: DomainModel, rules: ReadingRules, decisions: Record<string, SlugDecision>, otherwise: 'keep' | undefined,
+  db: Database,
+  under: Change,
+  domain: DomainModel,
+  rules: ReadingRules,
+  decisions: Record<string, SlugDecision>,
+  otherwise: 'keep' | undefined,
   entry: { action: string; reason?: string; undoesId?: number },
 ): Promise<number> {
   const id = Number(domain.id)
@@ -70,15 +122,32 @@ export async function applySlugRules(
   const decided = await decide(db, under, survey, id, rules, effect, decisions, otherwise)
   const before = domainState(domain)
   const { capitalsMatter, trailingSlashMatters, ...slugRules } = rules
-  await domain.update({ slugRules, capitalsMatter, trailingSlashMatters, version: domain.version + 1, updatedAt: under.now }, { transaction: under.transaction })
+  await domain.update(
+    { slugRules, capitalsMatter, trailingSlashMatters, version: domain.version + 1, updatedAt: under.now },
+    { transaction: under.transaction },
+  )
   await settleAddresses(db, under, domain, rules, effect, decided, entry.reason)
   const more = entry.undoesId === undefined ? {} : { undoesId: entry.undoesId }
-  return under.record({ action: entry.action, subject: { kind: 'domain', id, label: domain.host }, reason: entry.reason, before, after: domainState(domain), ...more })
+  return under.record({
+    action: entry.action,
+    subject: { kind: 'domain', id, label: domain.host },
+    reason: entry.reason,
+    before,
+    after: domainState(domain),
+    ...more,
+  })
 }
 
 /** Brings decisions and effect together; refuses what is undecided, decided for nothing, or cannot be as decided. */
 async function decide(
-  db: Database, under: Change, survey: Survey, domainId: number, rules: ReadingRules, effect: RulesEffect, decisions: Record<string, SlugDecision>, otherwise: 'keep' | undefined,
+  db: Database,
+  under: Change,
+  survey: Survey,
+  domainId: number,
+  rules: ReadingRules,
+  effect: RulesEffect,
+  decisions: Record<string, SlugDecision>,
+  otherwise: 'keep' | undefined,
 ): Promise<Map<number, Decided>> {
   const decided = new Map<number, Decided>()
   const undecided: SurveyLink[] = []
@@ -94,29 +163,51 @@ async function decide(
       if (decision && decision.do !== 'keep') decided.set(link.id, { link, decision, inGroup: true })
     }
     if (keepers.length > 1) undecided.push(...keepers)
-    if (keepers.length === 0) throw undecidable(links[0]!, `One of the links that would share ${survey.state.address(domainId, canonical)} must keep it.`)
+    if (keepers.length === 0)
+      throw undecidable(
+        links[0]!,
+        `One of the links that would share ${survey.state.address(domainId, canonical)} must keep it.`,
+      )
   }
   if (undecided.length > 0) {
     const review = await tellEffect(db, survey, domainId, rules, effect, under.transaction)
     const detail = `${undecided.length === 1 ? '1 link is' : `${undecided.length.toLocaleString('en')} links are`} not settled yet; nothing was changed. Decide about each, or keep those that break the rules as exceptions.`
-    throw new Problem(409, 'Not settled', detail, undecided.slice(0, 100).map((link) => ({ pointer: `/decisions/${link.id}`, detail: `Decide what becomes of ${link.slug}.` })), { review, undecided: undecided.slice(0, 1000).map(({ id }) => id) })
+    throw new Problem(
+      409,
+      'Not settled',
+      detail,
+      undecided
+        .slice(0, 100)
+        .map((link) => ({ pointer: `/decisions/${link.id}`, detail: `Decide what becomes of ${link.slug}.` })),
+      { review, undecided: undecided.slice(0, 1000).map(({ id }) => id) },
+    )
   }
   for (const { link, decision } of decided.values()) {
     if (decision.do !== 'rename') continue
     const refusal = judgeSlug(decision.slug)
     if (refusal) throw undecidable(link, SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
     const breaches = breachesOf(decision.slug, rules, rules.capitalsMatter)
-    if (breaches.length > 0) throw undecidable(link, `“${decision.slug}” breaks the new rules: ${breaches[0]!.sentence}`)
+    if (breaches.length > 0)
+      throw undecidable(link, `“${decision.slug}” breaks the new rules: ${breaches[0]!.sentence}`)
   }
   return decided
 }
 
-const undecidable = (link: { id: number }, detail: string) => new Problem(409, 'Cannot be settled so', detail, [{ pointer: `/decisions/${link.id}`, detail }])
+const undecidable = (link: { id: number }, detail: string) =>
+  new Problem(409, 'Cannot be settled so', detail, [{ pointer: `/decisions/${link.id}`, detail }])
 
 const CHUNK = 500
 
 /** Gives every row of the domain the address it has under the new rules, and carries decisions out. */
-async function settleAddresses(db: Database, under: Change, domain: DomainModel, rules: ReadingRules, effect: RulesEffect, decided: Map<number, Decided>, reason: string | undefined): Promise<void> {
+async function settleAddresses(
+  db: Database,
+  under: Change,
+  domain: DomainModel,
+  rules: ReadingRules,
+  effect: RulesEffect,
+  decided: Map<number, Decided>,
+  reason: string | undefined,
+): Promise<void> {
   const { transaction } = under
   const { survey } = under
   const id = Number(domain.id)
@@ -134,7 +225,8 @@ async function settleAddresses(db: Database, under: Change, domain: DomainModel,
   for (const { link, decision } of decided.values()) {
     if (decision.do !== 'rename') continue
     const canonical = canonicalSlug(decision.slug, rules)!
-    if (!claim(canonical, link.id)) throw undecidable(link, `“${decision.slug}” is taken on ${domain.host} under the new rules; choose another slug.`)
+    if (!claim(canonical, link.id))
+      throw undecidable(link, `“${decision.slug}” is taken on ${domain.host} under the new rules; choose another slug.`)
     final.set(link.id, canonical)
   }
   for (const { link, decision } of decided.values()) {
@@ -145,21 +237,38 @@ async function settleAddresses(db: Database, under: Change, domain: DomainModel,
   // All that move step aside first: no address is ever had by two.
   const moving = rows.filter((link) => final.get(link.id) !== link.canonical)
   for (let from = 0; from < moving.length; from += CHUNK) {
-    await db.sequelize.query('UPDATE link SET canonical = CONCAT(CHAR(1), id) WHERE id IN (:ids)', { replacements: { ids: moving.slice(from, from + CHUNK).map((link) => link.id) }, transaction })
+    await db.sequelize.query('UPDATE link SET canonical = CONCAT(CHAR(1), id) WHERE id IN (:ids)', {
+      replacements: { ids: moving.slice(from, from + CHUNK).map((link) => link.id) },
+      transaction,
+    })
   }
   const quiet = moving.filter((link) => !decided.has(link.id))
   for (let from = 0; from < quiet.length; from += CHUNK) {
     const part = quiet.slice(from, from + CHUNK)
-    await db.sequelize.query(`UPDATE link SET canonical = CASE id ${part.map(() => 'WHEN ? THEN ?').join(' ')} END WHERE id IN (${part.map(() => '?').join(',')})`, {
-      replacements: [...part.flatMap((link) => [link.id, final.get(link.id)!]), ...part.map((link) => link.id)], transaction,
-    })
+    await db.sequelize.query(
+      `UPDATE link SET canonical = CASE id ${part.map(() => 'WHEN ? THEN ?').join(' ')} END WHERE id IN (${part.map(() => '?').join(',')})`,
+      {
+        replacements: [...part.flatMap((link) => [link.id, final.get(link.id)!]), ...part.map((link) => link.id)],
+        transaction,
+      },
+    )
   }
   // Links that become part of others last, when those have their places.
   const order = { keep: 0, rename: 1, end: 2, merge: 3 }
-  for (const one of [...decided.values()].sort((a, b) => order[a.decision.do] - order[b.decision.do])) await carryOut(db, under, domain, effect, one, final.get(one.link.id)!, owner, reason)
+  for (const one of [...decided.values()].sort((a, b) => order[a.decision.do] - order[b.decision.do]))
+    await carryOut(db, under, domain, effect, one, final.get(one.link.id)!, owner, reason)
 }
 
-async function carryOut(db: Database, under: Change, domain: DomainModel, effect: RulesEffect, { link: surveyed, decision, inGroup }: Decided, canonical: string | null, owner: Map<string, number>, reason: string | undefined): Promise<void> {
+async function carryOut(
+  db: Database,
+  under: Change,
+  domain: DomainModel,
+  effect: RulesEffect,
+  { link: surveyed, decision, inGroup }: Decided,
+  canonical: string | null,
+  owner: Map<string, number>,
+  reason: string | undefined,
+): Promise<void> {
   const { transaction } = under
   const link = (await db.Link.findByPk(surveyed.id, { transaction, lock: transaction.LOCK.UPDATE }))!
   const tags = (await readTags(db, [surveyed.id], transaction)).get(surveyed.id)!
@@ -168,7 +277,8 @@ async function carryOut(db: Database, under: Change, domain: DomainModel, effect
   if (decision.do === 'merge') {
     const into = await db.Link.findByPk(decision.into, { transaction, lock: transaction.LOCK.UPDATE })
     if (!into) throw undecidable(surveyed, `There is no link ${decision.into} to become part of.`)
-    if (into.forwardsTo !== null) throw undecidable(surveyed, `Link ${decision.into} forwards to another itself; choose that one.`)
+    if (into.forwardsTo !== null)
+      throw undecidable(surveyed, `Link ${decision.into} forwards to another itself; choose that one.`)
     if (surveyed.forwardsTo === Number(into.id)) return void (await link.update({ canonical }, { transaction }))
     await mergeLink(db, under, link, into, { canonical, was: surveyed.canonical, reason })
     return
@@ -178,7 +288,11 @@ async function carryOut(db: Database, under: Change, domain: DomainModel, effect
   if (decision.do === 'end') {
     after.standing = 'ended'
     after.resumesAt = null
-    if (surveyed.forwardsTo !== null) throw undecidable(surveyed, 'A forwarding slug cannot end; let it become part of the link that keeps the address, or rename it.')
+    if (surveyed.forwardsTo !== null)
+      throw undecidable(
+        surveyed,
+        'A forwarding slug cannot end; let it become part of the link that keeps the address, or rename it.',
+      )
   }
   // The old slug goes on, unless its address is somebody else's now.
   const old = effect.canonicals.get(surveyed.id)!
@@ -188,7 +302,10 @@ async function carryOut(db: Database, under: Change, domain: DomainModel, effect
   }
   await writeLink(db, under, link, domain, after)
   await under.record({
-    action: { keep: 'except', rename: 'rename', end: 'end' }[decision.do], subject: { kind: 'link', id: surveyed.id, label: `${domain.host}/${surveyed.slug}` }, reason, before, after: linkState(link, tags),
+    action: { keep: 'except', rename: 'rename', end: 'end' }[decision.do],
+    subject: { kind: 'link', id: surveyed.id, label: `${domain.host}/${surveyed.slug}` },
+    reason,
+    before,
+    after: linkState(link, tags),
   })
 }
-

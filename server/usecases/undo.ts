@@ -32,23 +32,51 @@ export interface UndoRequest {
  * touched the same fields it is refused with 409 and those entries, unless `overwrite` says to go ahead. The making
  * of a link that was never live is taken back whole; any other made link is retired, so that its slug stays reserved.
  */
-export async function undo(db: Database, names: NamesContext, actor: Actor, entryId: number, request: UndoRequest): Promise<LedgerEntry> {
+export async function undo(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  entryId: number,
+  request: UndoRequest,
+): Promise<LedgerEntry> {
   const pushed = await db.LedgerEntry.findByPk(entryId)
   if (pushed && isPush(pushed)) return undoPush(db, names, actor, pushed, request)
-  return change(db, actor, async (under) => {
-    const entry = await db.LedgerEntry.findByPk(entryId, { transaction: under.transaction })
-    if (!entry) throw notHere('ledger entry')
-    if (entry.subjectKind !== 'link' && entry.subjectKind !== 'case' && entry.subjectKind !== 'rule' && actor.role !== 'administrator') {
-      throw new Problem(403, 'Not allowed', 'Only an administrator can undo changes of domains, members and settings.')
-    }
-    if (!isUndoable(entry)) {
-      throw new Problem(409, 'Cannot be undone', entry.undoneById === null ? 'This entry holds nothing that could be put back.' : 'This entry has been undone already.')
-    }
-    const id = await { link: undoLink, case: undoCase, domain: undoDomain, rule: undoRule }[entry.subjectKind as 'link' | 'case' | 'domain' | 'rule'](db, under, entry, request)
-    await entry.update({ undoneById: id }, { transaction: under.transaction })
-    const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
-    return tellEntry(made!)
-  }, { surveyed: true })
+  return change(
+    db,
+    actor,
+    async (under) => {
+      const entry = await db.LedgerEntry.findByPk(entryId, { transaction: under.transaction })
+      if (!entry) throw notHere('ledger entry')
+      if (
+        entry.subjectKind !== 'link' &&
+        entry.subjectKind !== 'case' &&
+        entry.subjectKind !== 'rule' &&
+        actor.role !== 'administrator'
+      ) {
+        throw new Problem(
+          403,
+          'Not allowed',
+          'Only an administrator can undo changes of domains, members and settings.',
+        )
+      }
+      if (!isUndoable(entry)) {
+        throw new Problem(
+          409,
+          'Cannot be undone',
+          entry.undoneById === null
+            ? 'This entry holds nothing that could be put back.'
+            : 'This entry has been undone already.',
+        )
+      }
+      const id = await { link: undoLink, case: undoCase, domain: undoDomain, rule: undoRule }[
+        entry.subjectKind as 'link' | 'case' | 'domain' | 'rule'
+      ](db, under, entry, request)
+      await entry.update({ undoneById: id }, { transaction: under.transaction })
+      const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
+      return tellEntry(made!)
+    },
+    { surveyed: true },
+  )
 }
 
 async function undoLink(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
@@ -74,7 +102,14 @@ async function undoLink(db: Database, under: Change, entry: LedgerEntryModel, re
   const home = canonicalFor(after.slug, domain)
   if (after.forwardsTo !== null) after.canonical = after.slug === now.slug ? now.canonical : home
   else after.canonical = after.standing === 'live' || now.canonical !== null || after.slug !== now.slug ? home : null
-  if (after.destination !== now.destination) await checkForward(db, { domainId: after.domainId, canonical: home }, after.destination, 'destination', under.transaction)
+  if (after.destination !== now.destination)
+    await checkForward(
+      db,
+      { domainId: after.domainId, canonical: home },
+      after.destination,
+      'destination',
+      under.transaction,
+    )
   if (after.canonical !== now.canonical) await moveAddress(db, under, link, domain, after, after.slug !== now.slug)
   await writeLink(db, under, link, domain, after)
   return record(linkState(link, after.tags))
@@ -82,7 +117,15 @@ async function undoLink(db: Database, under: Change, entry: LedgerEntryModel, re
 
 async function undoRule(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
   const id = Number(entry.subjectId)
-  const record = (before: State | null, after: State | null, label: string) => under.record({ action: 'undo', subject: { kind: 'rule', id, label }, reason: request.reason, before, after, undoesId: Number(entry.id) })
+  const record = (before: State | null, after: State | null, label: string) =>
+    under.record({
+      action: 'undo',
+      subject: { kind: 'rule', id, label },
+      reason: request.reason,
+      before,
+      after,
+      undoesId: Number(entry.id),
+    })
   const rule = await db.Rule.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
   if (entry.afterState === null) {
     if (rule) throw new Problem(409, 'Cannot be undone', 'The rule is there again already.')
@@ -98,10 +141,21 @@ async function undoRule(db: Database, under: Change, entry: LedgerEntryModel, re
   }
   const after: State = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
   if (after.position !== now.position) {
-    const rules = await db.Rule.findAll({ where: { domainId: rule.domainId }, order: [['position', 'ASC'], ['id', 'ASC']], transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+    const rules = await db.Rule.findAll({
+      where: { domainId: rule.domainId },
+      order: [
+        ['position', 'ASC'],
+        ['id', 'ASC'],
+      ],
+      transaction: under.transaction,
+      lock: under.transaction.LOCK.UPDATE,
+    })
     const order = rules.map((row) => Number(row.id)).filter((other) => other !== id)
     order.splice(Number(after.position) - 1, 0, id)
-    for (const [index, other] of order.entries()) await rules.find((row) => Number(row.id) === other)!.update({ position: index + 1 }, { transaction: under.transaction })
+    for (const [index, other] of order.entries())
+      await rules
+        .find((row) => Number(row.id) === other)!
+        .update({ position: index + 1 }, { transaction: under.transaction })
   }
   await writeRule(under, rule, after)
   return record(now, after, entry.subjectLabel)
@@ -115,8 +169,17 @@ async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, 
   const reading = ['slugRules', 'capitalsMatter', 'trailingSlashMatters'] as const
   if (reading.some((key) => !isDeepStrictEqual(after[key], now[key]))) {
     // Going back is a change of the whole table as well: what it would break or merge must be settled first.
-    const rules = { ...OPEN_RULES, ...(after.slugRules as object), capitalsMatter: after.capitalsMatter as boolean, trailingSlashMatters: after.trailingSlashMatters as boolean }
-    return applySlugRules(db, under, domain, rules, {}, 'keep', { action: 'undo', reason: request.reason, undoesId: Number(entry.id) })
+    const rules = {
+      ...OPEN_RULES,
+      ...(after.slugRules as object),
+      capitalsMatter: after.capitalsMatter as boolean,
+      trailingSlashMatters: after.trailingSlashMatters as boolean,
+    }
+    return applySlugRules(db, under, domain, rules, {}, 'keep', {
+      action: 'undo',
+      reason: request.reason,
+      undoesId: Number(entry.id),
+    })
   }
   await writeDomain(db, under, domain, after)
   return under.record({
@@ -130,26 +193,52 @@ async function undoDomain(db: Database, under: Change, entry: LedgerEntryModel, 
 }
 
 async function undoCase(db: Database, under: Change, entry: LedgerEntryModel, request: UndoRequest): Promise<number> {
-  const row = await db.DocketCase.findByPk(entry.subjectId, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+  const row = await db.DocketCase.findByPk(entry.subjectId, {
+    transaction: under.transaction,
+    lock: under.transaction.LOCK.UPDATE,
+  })
   if (!row) throw notHere('case')
-  if (row.state === 'settled' && !row.keptPrint) throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
+  if (row.state === 'settled' && !row.keptPrint)
+    throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
   const now = caseState(row)
   const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
-  const domain = row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: under.transaction })
+  const domain =
+    row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: under.transaction })
   return writeCase(under, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: Number(entry.id) })
 }
 
 /** The fields the entry changed, as they were before it; refuses where a later change touched them. */
-async function fieldsToPutBack(db: Database, under: Change, entry: LedgerEntryModel, now: State, request: UndoRequest): Promise<State> {
+async function fieldsToPutBack(
+  db: Database,
+  under: Change,
+  entry: LedgerEntryModel,
+  now: State,
+  request: UndoRequest,
+): Promise<State> {
   await refuseOverwriting(db, under, entry, now, request)
   const { beforeState: before, afterState: after } = entry
-  return Object.fromEntries(Object.keys(after!).filter((key) => key !== 'canonical' && !isDeepStrictEqual(before![key], after![key])).map((key) => [key, before![key]]))
+  return Object.fromEntries(
+    Object.keys(after!)
+      .filter((key) => key !== 'canonical' && !isDeepStrictEqual(before![key], after![key]))
+      .map((key) => [key, before![key]]),
+  )
 }
 
-async function refuseOverwriting(db: Database, under: Change, entry: LedgerEntryModel, now: State, request: UndoRequest): Promise<void> {
+async function refuseOverwriting(
+  db: Database,
+  under: Change,
+  entry: LedgerEntryModel,
+  now: State,
+  request: UndoRequest,
+): Promise<void> {
   const { beforeState: before, afterState: after } = entry
   // What an address is follows from its slug and the rules of the day.
-  const touched = Object.keys(after!).filter((key) => key !== 'canonical' && !isDeepStrictEqual(before?.[key], after![key]) && !isDeepStrictEqual(now[key], after![key]))
+  const touched = Object.keys(after!).filter(
+    (key) =>
+      key !== 'canonical' &&
+      !isDeepStrictEqual(before?.[key], after![key]) &&
+      !isDeepStrictEqual(now[key], after![key]),
+  )
   if (touched.length === 0 || request.overwrite) return
   const later = await db.LedgerEntry.findAll({
     where: { subjectKind: entry.subjectKind, subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
@@ -167,9 +256,19 @@ async function refuseOverwriting(db: Database, under: Change, entry: LedgerEntry
 }
 
 /** A link that nothing but its making has touched and whose start still lies ahead has been seen by nobody. */
-async function neverLive(db: Database, under: Change, entry: LedgerEntryModel, link: InstanceType<Database['Link']>): Promise<boolean> {
+async function neverLive(
+  db: Database,
+  under: Change,
+  entry: LedgerEntryModel,
+  link: InstanceType<Database['Link']>,
+): Promise<boolean> {
   const standing = standingAt(
-    { standing: link.standing, startsAt: link.startsAt?.getTime() ?? null, endsAt: link.endsAt?.getTime() ?? null, resumesAt: null },
+    {
+      standing: link.standing,
+      startsAt: link.startsAt?.getTime() ?? null,
+      endsAt: link.endsAt?.getTime() ?? null,
+      resumesAt: null,
+    },
     under.now.getTime(),
   )
   if (standing !== 'scheduled') return false

@@ -19,7 +19,10 @@ const TELL_MS = 250
  * Makes what keeps the docket's lane of conflicts current: a survey that follows the ledger, re-examines what each change
  * can affect and writes what came and went. Full scans that were asked for run in between, step by step.
  */
-export function makeConflictWatch(log: (line: string) => void, stopping: () => boolean = () => false): (db: Database) => Promise<void> {
+export function makeConflictWatch(
+  log: (line: string) => void,
+  stopping: () => boolean = () => false,
+): (db: Database) => Promise<void> {
   let survey: Survey | undefined
   let figuresAt = 0
   // What could not be written yet, most likely because the database went away.
@@ -41,7 +44,8 @@ export function makeConflictWatch(log: (line: string) => void, stopping: () => b
         survey = undefined
         continue
       }
-      for (const conflict of [...diff.added, ...diff.removed, ...diff.changed.map(({ now }) => now)]) unwritten.set(conflict.key, conflict)
+      for (const conflict of [...diff.added, ...diff.removed, ...diff.changed.map(({ now }) => now)])
+        unwritten.set(conflict.key, conflict)
       if (Date.now() - figuresAt > FIGURES_MS) {
         await takeFigures(db, survey)
         allUnwritten = true
@@ -73,7 +77,13 @@ export function makeConflictWatch(log: (line: string) => void, stopping: () => b
       await keepAllConflicts(db, fresh)
       const found: Record<string, number> = {}
       for (const conflict of fresh.conflicts) found[conflict.kind] = (found[conflict.kind] ?? 0) + 1
-      await asked.update({ state: 'done', found, done: fresh.state.links.size, total: fresh.state.links.size, endedAt: new Date() })
+      await asked.update({
+        state: 'done',
+        found,
+        done: fresh.state.links.size,
+        total: fresh.state.links.size,
+        endedAt: new Date(),
+      })
       return fresh
     } catch (error) {
       await asked.update({ state: 'failed', error: (error as Error).message.slice(0, 500), endedAt: new Date() })
@@ -83,7 +93,10 @@ export function makeConflictWatch(log: (line: string) => void, stopping: () => b
 }
 
 /** Drives a scan without holding others up; tells progress now and then and stops where that says so. */
-async function drive(survey: Survey, tell: (phase: string, done: number, total: number) => Promise<boolean>): Promise<boolean> {
+async function drive(
+  survey: Survey,
+  tell: (phase: string, done: number, total: number) => Promise<boolean>,
+): Promise<boolean> {
   let toldAt = 0
   const breathe = breather()
   for (const { phase, done, total } of survey.scan()) {
@@ -97,9 +110,15 @@ async function drive(survey: Survey, tell: (phase: string, done: number, total: 
 
 /** Takes the figures of visits over, which change without an entry in the ledger. */
 async function takeFigures(db: Database, survey: Survey): Promise<void> {
-  for (const [table, rows] of [['link', survey.state.links], ['rule', survey.state.rules]] as const) {
+  for (const [table, rows] of [
+    ['link', survey.state.links],
+    ['rule', survey.state.rules],
+  ] as const) {
     for (const row of rows.values()) row.visits28 = 0
-    for (const { id, visits } of await db.sequelize.query<{ id: number; visits: number }>(`SELECT id, visits_28 AS visits FROM ${table} WHERE visits_28 > 0`, { type: QueryTypes.SELECT })) {
+    for (const { id, visits } of await db.sequelize.query<{ id: number; visits: number }>(
+      `SELECT id, visits_28 AS visits FROM ${table} WHERE visits_28 > 0`,
+      { type: QueryTypes.SELECT },
+    )) {
       const row = rows.get(Number(id))
       if (row) row.visits28 = Number(visits)
     }

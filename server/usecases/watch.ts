@@ -15,7 +15,11 @@ const RUN_MS = 40_000
  * Makes the watch of one process: looks at the domains that are due, some at a time, all at one pace. A domain being
  * looked at is leased, so that no two processes look at it at once.
  */
-export function makeWatch(names: NamesContext, log: (line: string) => void, stopping: () => boolean = () => false): (db: Database) => Promise<void> {
+export function makeWatch(
+  names: NamesContext,
+  log: (line: string) => void,
+  stopping: () => boolean = () => false,
+): (db: Database) => Promise<void> {
   const pace = makePace(QUESTIONS_A_SECOND)
   // Domains whose look failed, most likely because the database went away; they are still leased.
   const failed = new Set<number>()
@@ -23,7 +27,9 @@ export function makeWatch(names: NamesContext, log: (line: string) => void, stop
     const began = Date.now()
     if (failed.size > 0) await db.DomainWatch.update({ leasedUntil: null }, { where: { domainId: [...failed] } })
     failed.clear()
-    await db.sequelize.query('INSERT INTO domain_watch (domain_id, due_at) SELECT d.id, UTC_TIMESTAMP(3) FROM domain d LEFT JOIN domain_watch w ON w.domain_id = d.id WHERE w.domain_id IS NULL')
+    await db.sequelize.query(
+      'INSERT INTO domain_watch (domain_id, due_at) SELECT d.id, UTC_TIMESTAMP(3) FROM domain d LEFT JOIN domain_watch w ON w.domain_id = d.id WHERE w.domain_id IS NULL',
+    )
     const work = async () => {
       while (Date.now() - began < RUN_MS && !stopping()) {
         const id = await claim(db)
@@ -31,7 +37,10 @@ export function makeWatch(names: NamesContext, log: (line: string) => void, stop
         await look(db, id)
       }
     }
-    const [due] = await db.sequelize.query<{ domains: number }>('SELECT COUNT(*) AS domains FROM domain_watch WHERE due_at <= UTC_TIMESTAMP(3)', { type: QueryTypes.SELECT })
+    const [due] = await db.sequelize.query<{ domains: number }>(
+      'SELECT COUNT(*) AS domains FROM domain_watch WHERE due_at <= UTC_TIMESTAMP(3)',
+      { type: QueryTypes.SELECT },
+    )
     await Promise.all(Array.from({ length: Math.min(AT_ONCE, Number(due!.domains)) }, work))
   }
 
@@ -54,7 +63,10 @@ function claim(db: Database): Promise<number | undefined> {
       { type: QueryTypes.SELECT, transaction },
     )
     if (!due) return undefined
-    await db.sequelize.query('UPDATE domain_watch SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND) WHERE domain_id = ?', { replacements: [LEASE_SECONDS, due.domain_id], transaction })
+    await db.sequelize.query(
+      'UPDATE domain_watch SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND) WHERE domain_id = ?',
+      { replacements: [LEASE_SECONDS, due.domain_id], transaction },
+    )
     return Number(due.domain_id)
   })
 }

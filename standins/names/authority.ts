@@ -1,5 +1,17 @@
 import { recordKey, type DnsName, type DnsRecord } from '../../core/dns'
-import { decodeMessage, encodeMessage, inRecord, message, OPCODE, readTsig, sign, TSIG_ERROR, verify, type DnsMessage, type TsigKey } from '../../core/dns/wire'
+import {
+  decodeMessage,
+  encodeMessage,
+  inRecord,
+  message,
+  OPCODE,
+  readTsig,
+  sign,
+  TSIG_ERROR,
+  verify,
+  type DnsMessage,
+  type TsigKey,
+} from '../../core/dns/wire'
 import { serveDns, type DnsServer } from './serve'
 import { ZoneStore } from './store'
 
@@ -60,7 +72,13 @@ export class Authority {
     if (this.faults.silent) return []
     const asked = decodeMessage(octets)
     if (asked.response) return []
-    const base: Partial<DnsMessage> = { response: true, opcode: asked.opcode, rd: asked.rd, questions: asked.questions, ...(asked.ednsSize !== undefined && { ednsSize: 1232 }) }
+    const base: Partial<DnsMessage> = {
+      response: true,
+      opcode: asked.opcode,
+      rd: asked.rd,
+      questions: asked.questions,
+      ...(asked.ednsSize !== undefined && { ednsSize: 1232 }),
+    }
     const plain = (more: Partial<DnsMessage>) => [encodeMessage(message(asked.id, { ...base, ...more }))]
     if (this.faults.servfail) return plain({ rcode: 'SERVFAIL' })
     if (this.faults.lame) return plain({ rcode: 'REFUSED' })
@@ -72,9 +90,31 @@ export class Authority {
     }
     const now = this.options.now?.() ?? Math.floor(Date.now() / 1000)
     const key = this.options.keys?.find((candidate) => candidate.name === tsig.keyName)
-    if (!key) return [(await sign(plain({ rcode: 'NOTAUTH' })[0]!, { name: tsig.keyName, secret: new Uint8Array(32) }, now, tsig.mac, TSIG_ERROR.BADKEY)).octets]
+    if (!key)
+      return [
+        (
+          await sign(
+            plain({ rcode: 'NOTAUTH' })[0]!,
+            { name: tsig.keyName, secret: new Uint8Array(32) },
+            now,
+            tsig.mac,
+            TSIG_ERROR.BADKEY,
+          )
+        ).octets,
+      ]
     const verdict = await verify(octets, key, now)
-    if (!verdict.ok) return [(await sign(plain({ rcode: 'NOTAUTH' })[0]!, key, now, tsig.mac, verdict.error === 'BADTIME' ? TSIG_ERROR.BADTIME : TSIG_ERROR.BADSIG)).octets]
+    if (!verdict.ok)
+      return [
+        (
+          await sign(
+            plain({ rcode: 'NOTAUTH' })[0]!,
+            key,
+            now,
+            tsig.mac,
+            verdict.error === 'BADTIME' ? TSIG_ERROR.BADTIME : TSIG_ERROR.BADSIG,
+          )
+        ).octets,
+      ]
     const answers = asked.opcode === OPCODE.update ? [{ rcode: this.update(asked) }] : this.answer(asked, over, true)
     const [first, ...others] = answers.map((more) => plain(more)[0]!)
     // Only the first and the last of a transfer need a signature; ours fit into one, or go unsigned between.
@@ -97,11 +137,23 @@ export class Authority {
       if (!zone) return [{ rcode: 'NOTAUTH' }]
       if (!mayTransfer || over === 'udp') return [{ rcode: 'REFUSED' }]
       const [soa] = zone.set(zone.origin, 'SOA')
-      const records: DnsRecord[] = [soa!, ...zone.records.filter((record) => recordKey(record) !== recordKey(soa!)), soa!]
+      const records: DnsRecord[] = [
+        soa!,
+        ...zone.records.filter((record) => recordKey(record) !== recordKey(soa!)),
+        soa!,
+      ]
       return [{ aa: true, answer: records.map(inRecord) }]
     }
     const told = this.zones.answer(question.name, question.type)
     if (!told || told.rcode === 'REFUSED') return [{ rcode: 'REFUSED' }]
-    return [{ rcode: told.rcode, aa: told.authoritative, answer: told.answer.map(inRecord), authority: told.authority.map(inRecord), additional: told.additional.map(inRecord) }]
+    return [
+      {
+        rcode: told.rcode,
+        aa: told.authoritative,
+        answer: told.answer.map(inRecord),
+        authority: told.authority.map(inRecord),
+        additional: told.additional.map(inRecord),
+      },
+    ]
   }
 }

@@ -15,8 +15,12 @@ const read = async (request: IncomingMessage) => {
 export function createNamesControl(world: NamesWorld): Server {
   return createServer((request, response) => {
     handle(request)
-      .then(({ status, body, type }) => response.writeHead(status, { 'content-type': type ?? 'text/plain; charset=utf-8' }).end(body ?? ''))
-      .catch((error: Error) => response.writeHead(400, { 'content-type': 'text/plain; charset=utf-8' }).end(error.message + '\n'))
+      .then(({ status, body, type }) =>
+        response.writeHead(status, { 'content-type': type ?? 'text/plain; charset=utf-8' }).end(body ?? ''),
+      )
+      .catch((error: Error) =>
+        response.writeHead(400, { 'content-type': 'text/plain; charset=utf-8' }).end(error.message + '\n'),
+      )
   })
 
   async function handle(request: IncomingMessage): Promise<{ status: number; body?: string; type?: string }> {
@@ -42,7 +46,11 @@ export function createNamesControl(world: NamesWorld): Server {
       return { status: 204 }
     }
     if (kind === 'prime' && request.method === 'POST') {
-      const { hosts, types, resolvers } = JSON.parse(await read(request)) as { hosts: string[]; types: string[]; resolvers?: number[] }
+      const { hosts, types, resolvers } = JSON.parse(await read(request)) as {
+        hosts: string[]
+        types: string[]
+        resolvers?: number[]
+      }
       await world.prime(hosts, types, resolvers)
       return { status: 204 }
     }

@@ -14,7 +14,11 @@ const world = await NamesWorld.start({
 })
 const control = createNamesControl(world)
 const port = Number(process.env.FIDES_NAMES_CONTROL_PORT)
-control.listen(port, '127.0.0.1', () => process.stdout.write(`names: ${world.authorities.length} name servers and ${world.resolvers.length} resolvers, switchboard on port ${port}\n`))
+control.listen(port, '127.0.0.1', () =>
+  process.stdout.write(
+    `names: ${world.authorities.length} name servers and ${world.resolvers.length} resolvers, switchboard on port ${port}\n`,
+  ),
+)
 
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {
   process.on(signal, () => {

@@ -1,6 +1,15 @@
 import { createSocket } from 'node:dgram'
 import { negativeTtl, targetName, type DnsName, type DnsRecord } from '../../core/dns'
-import { decodeMessage, encodeMessage, inRecord, message, plainRecord, question, type DnsMessage, type Rcode } from '../../core/dns/wire'
+import {
+  decodeMessage,
+  encodeMessage,
+  inRecord,
+  message,
+  plainRecord,
+  question,
+  type DnsMessage,
+  type Rcode,
+} from '../../core/dns/wire'
 import { serveDns, type DnsServer } from './serve'
 
 /** How a stand-in resolver misbehaves; nothing set means well. */
@@ -74,7 +83,18 @@ export class Resolver {
     const [wanted] = asked.questions
     if (asked.response || !wanted) return []
     const told = this.faults.servfail ? { rcode: 'SERVFAIL' as const } : await this.resolve(wanted.name, wanted.type)
-    return [encodeMessage(message(asked.id, { ...told, response: true, rd: asked.rd, ra: true, questions: asked.questions, ...(asked.ednsSize !== undefined && { ednsSize: 1232 }) }))]
+    return [
+      encodeMessage(
+        message(asked.id, {
+          ...told,
+          response: true,
+          rd: asked.rd,
+          ra: true,
+          questions: asked.questions,
+          ...(asked.ednsSize !== undefined && { ednsSize: 1232 }),
+        }),
+      ),
+    ]
   }
 
   /** Answers one question from what is kept and, for the rest, from the name servers. */
@@ -87,7 +107,12 @@ export class Resolver {
       const left = Math.max(0, kept.ttl - Math.floor(this.options.clock() - kept.since))
       answer.push(...kept.records.map((record) => ({ ...record, ttl: left })))
       const alias = kept.records.find((record) => record.type === 'CNAME')
-      if (!alias || type === 'CNAME') return { rcode: kept.rcode, answer: answer.map(inRecord), authority: kept.soa ? [inRecord({ ...kept.soa, ttl: left })] : [] }
+      if (!alias || type === 'CNAME')
+        return {
+          rcode: kept.rcode,
+          answer: answer.map(inRecord),
+          authority: kept.soa ? [inRecord({ ...kept.soa, ttl: left })] : [],
+        }
       asked = targetName(alias)!
     }
     return { rcode: 'SERVFAIL' }
@@ -112,8 +137,19 @@ export class Resolver {
       if (!given || (given.rcode !== 'NOERROR' && given.rcode !== 'NXDOMAIN') || !given.aa) continue
       const since = this.options.clock()
       const alias = given.answer.filter((record) => record.name === name && record.type === 'CNAME')
-      const records = (type !== 'CNAME' && alias.length > 0 ? alias : given.answer.filter((record) => record.name === name && record.type === type)).map(plainRecord)
-      if (records.length > 0) return { rcode: 'NOERROR', records, soa: undefined, ttl: this.keep(Math.min(...records.map((record) => record.ttl))), since }
+      const records = (
+        type !== 'CNAME' && alias.length > 0
+          ? alias
+          : given.answer.filter((record) => record.name === name && record.type === type)
+      ).map(plainRecord)
+      if (records.length > 0)
+        return {
+          rcode: 'NOERROR',
+          records,
+          soa: undefined,
+          ttl: this.keep(Math.min(...records.map((record) => record.ttl))),
+          since,
+        }
       const soa = given.authority.map(plainRecord).find((record) => record.type === 'SOA')
       return { rcode: given.rcode, records: [], soa, ttl: this.keep(soa ? negativeTtl(soa) : 0), since }
     }

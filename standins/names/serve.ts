@@ -36,7 +36,9 @@ function listenUdp(port: number, handle: Handler): Promise<UdpSocket> {
     const socket = createSocket('udp4')
     socket.once('error', reject)
     socket.on('message', (octets, from) => {
-      void handle(octets, 'udp').then(([answer]) => answer && socket.send(cut(octets, answer), from.port, from.address, () => undefined))
+      void handle(octets, 'udp').then(
+        ([answer]) => answer && socket.send(cut(octets, answer), from.port, from.address, () => undefined),
+      )
     })
     socket.bind(port, '127.0.0.1', () => resolve(socket))
   })

@@ -32,7 +32,13 @@ export class NamesWorld {
 
   private constructor(options: NamesOptions) {
     this.authorities = options.authorityPorts.map(
-      (port, index) => new Authority(`ns${index + 1}`, { port, keys: options.keys, openTransfers: options.openTransfers, changed: (origin) => index === 0 && this.spread(origin) }),
+      (port, index) =>
+        new Authority(`ns${index + 1}`, {
+          port,
+          keys: options.keys,
+          openTransfers: options.openTransfers,
+          changed: (origin) => index === 0 && this.spread(origin),
+        }),
     )
   }
 
@@ -74,7 +80,8 @@ export class NamesWorld {
   /** Has resolvers (all, or those counted from 1) ask for these, so that they hold the answers. */
   async prime(hosts: readonly string[], types: readonly string[], numbers?: readonly number[]): Promise<void> {
     const chosen = this.resolvers.filter((_, index) => numbers?.includes(index + 1) ?? true)
-    for (const host of hosts) for (const type of types) for (const resolver of chosen) await resolver.resolve(nameOfHost(host), type)
+    for (const host of hosts)
+      for (const type of types) for (const resolver of chosen) await resolver.resolve(nameOfHost(host), type)
   }
 
   async stop(): Promise<void> {

@@ -20,18 +20,61 @@ export interface CrowdRequest {
 }
 
 const AGENTS: [weight: number, agent: string][] = [
-  [34, 'Mozilla/5.0 (Linux; Android 14; Pixel 8) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Mobile Safari/537.36'],
-  [30, 'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1'],
-  [10, 'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Safari/537.36'],
-  [5, 'Mozilla/5.0 (Macintosh; Intel Mac OS X 10_15_7) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Safari/605.1.15'],
+  [
+    34,
+    'Mozilla/5.0 (Linux; Android 14; Pixel 8) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Mobile Safari/537.36',
+  ],
+  [
+    30,
+    'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1',
+  ],
+  [
+    10,
+    'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Safari/537.36',
+  ],
+  [
+    5,
+    'Mozilla/5.0 (Macintosh; Intel Mac OS X 10_15_7) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Safari/605.1.15',
+  ],
   [4, 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0'],
-  [4, 'Mozilla/5.0 (iPad; CPU OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1'],
+  [
+    4,
+    'Mozilla/5.0 (iPad; CPU OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1',
+  ],
   [3, 'Mozilla/5.0 (compatible; Harvestbot/2.1; +http://crawler.test/about)'],
 ]
-const LANGUAGES = ['pt-PT,pt;q=0.9,en;q=0.7', 'en-GB,en;q=0.9', 'es-ES,es;q=0.9', 'de-DE,de;q=0.9,en;q=0.6', 'fr-FR,fr;q=0.9']
-const REFERRERS = ['', '', '', '', '', '', 'https://www.portanseltransit.example/', 'https://social.test/', 'https://search.test/', 'https://mail.test/']
+const LANGUAGES = [
+  'pt-PT,pt;q=0.9,en;q=0.7',
+  'en-GB,en;q=0.9',
+  'es-ES,es;q=0.9',
+  'de-DE,de;q=0.9,en;q=0.6',
+  'fr-FR,fr;q=0.9',
+]
+const REFERRERS = [
+  '',
+  '',
+  '',
+  '',
+  '',
+  '',
+  'https://www.portanseltransit.example/',
+  'https://social.test/',
+  'https://search.test/',
+  'https://mail.test/',
+]
 // What goes wrong between a poster and a keyboard, and what never was ours.
-const MISSES = ['nite', 'fares).', 'stop/44l7', 'faers', 'wp-login.php', '.env', 'ferry2', 'timetable', 'lost-property', 'bikes']
+const MISSES = [
+  'nite',
+  'fares).',
+  'stop/44l7',
+  'faers',
+  'wp-login.php',
+  '.env',
+  'ferry2',
+  'timetable',
+  'lost-property',
+  'bikes',
+]
 // Share of a day's visits by hour: a transport authority's, with two peaks (invented for the demo).
 const HOURS = [1, 1, 1, 1, 1, 3, 7, 12, 11, 6, 5, 5, 6, 6, 5, 6, 9, 12, 10, 6, 4, 3, 2, 1]
 const WEEKDAYS = [0.6, 1.05, 1.1, 1.1, 1.15, 1.2, 0.8]
@@ -74,7 +117,11 @@ export class Crowd {
     const poster = this.poster(daysAgo)
     const miss = this.random() < 0.02
     const agent = this.agent()
-    const headers: Record<string, string> = { 'user-agent': agent, 'accept-language': this.pick(LANGUAGES), accept: 'text/html' }
+    const headers: Record<string, string> = {
+      'user-agent': agent,
+      'accept-language': this.pick(LANGUAGES),
+      accept: 'text/html',
+    }
     const referrer = this.pick(REFERRERS)
     if (referrer) headers.referer = referrer
     if (this.random() < 0.01) headers['sec-purpose'] = 'prefetch'

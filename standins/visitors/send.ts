@@ -5,7 +5,14 @@ import type { CrowdRequest } from './crowd'
 export function sendRequest(agent: Agent, port: number, of: CrowdRequest): Promise<number> {
   return new Promise((resolve, reject) => {
     const sent = request(
-      { agent, host: '127.0.0.1', port, method: of.method, path: of.target, headers: { ...of.headers, host: of.host, 'x-forwarded-for': of.address } },
+      {
+        agent,
+        host: '127.0.0.1',
+        port,
+        method: of.method,
+        path: of.target,
+        headers: { ...of.headers, host: of.host, 'x-forwarded-for': of.address },
+      },
       (response) => {
         response.resume()
         response.on('end', () => resolve(response.statusCode ?? 0))

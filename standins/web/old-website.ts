@@ -12,6 +12,8 @@ export function createOldWebsite(): Server {
   return createServer((request, response) => {
     const title = PAGES[new URL(request.url!, 'http://localhost').pathname]
     response.writeHead(title ? 200 : 404, { 'content-type': 'text/html; charset=utf-8' })
-    response.end(`<!doctype html><html lang="en"><title>${title ?? 'Not found'}</title><h1>${title ?? 'Not found'}</h1></html>`)
+    response.end(
+      `<!doctype html><html lang="en"><title>${title ?? 'Not found'}</title><h1>${title ?? 'Not found'}</h1></html>`,
+    )
   })
 }

@@ -38,14 +38,18 @@ describe('marks', () => {
     expect(mount(RedirectChip, { props: { status } }).text()).toContain(word)
   })
   it('differ in shape by state', () => {
-    const shapes = ['sound', 'doubtful', 'broken', 'idle', 'ended'].map((state) => mount(StateMark, { props: { state } }).text())
+    const shapes = ['sound', 'doubtful', 'broken', 'idle', 'ended'].map((state) =>
+      mount(StateMark, { props: { state } }).text(),
+    )
     expect(new Set(shapes).size).toBe(5)
   })
 })
 
 describe('what was saved meanwhile', () => {
   it('stands beside what this form holds', async () => {
-    const notice = mount(MeanwhileNotice, { props: { clashes: [{ name: 'title', before: 'Opened', theirs: 'Theirs', yours: 'Mine' }] } })
+    const notice = mount(MeanwhileNotice, {
+      props: { clashes: [{ name: 'title', before: 'Opened', theirs: 'Theirs', yours: 'Mine' }] },
+    })
     expect(notice.findAll('td').map((cell) => cell.text())).toEqual(['Theirs', 'Mine'])
     await notice.find('button').trigger('click')
     expect(notice.emitted('theirs')).toHaveLength(1)
@@ -53,13 +57,20 @@ describe('what was saved meanwhile', () => {
 })
 
 describe('ledger words', () => {
-  const entry = (before: object | null, after: object | null, action = 'change') => ({ action, subject: { kind: 'link', id: 1, label: 'a/b' }, before, after }) as unknown as LedgerEntry
+  const entry = (before: object | null, after: object | null, action = 'change') =>
+    ({ action, subject: { kind: 'link', id: 1, label: 'a/b' }, before, after }) as unknown as LedgerEntry
   it('name the fields that changed, before and after', () => {
-    expect(changedFields(entry({ title: 'Old', tags: ['a'], status: 302 }, { title: 'New', tags: ['a'], status: 302 }))).toEqual([{ name: 'Title', before: 'Old', after: 'New' }])
-    expect(changedFields(entry({ tags: ['a', 'b'] }, { tags: [] }))).toEqual([{ name: 'Tags', before: 'a, b', after: '' }])
+    expect(
+      changedFields(entry({ title: 'Old', tags: ['a'], status: 302 }, { title: 'New', tags: ['a'], status: 302 })),
+    ).toEqual([{ name: 'Title', before: 'Old', after: 'New' }])
+    expect(changedFields(entry({ tags: ['a', 'b'] }, { tags: [] }))).toEqual([
+      { name: 'Tags', before: 'a, b', after: '' },
+    ])
   })
   it('show where a new link leads', () => {
-    expect(changedFields(entry(null, { destination: 'https://x.example/', title: 'T' }))).toEqual([{ name: 'Destination', before: '', after: 'https://x.example/' }])
+    expect(changedFields(entry(null, { destination: 'https://x.example/', title: 'T' }))).toEqual([
+      { name: 'Destination', before: '', after: 'https://x.example/' },
+    ])
     expect(sentenceOf(entry(null, {}, 'create'))).toBe('Made')
   })
 })

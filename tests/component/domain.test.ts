@@ -30,15 +30,33 @@ beforeEach(() => {
 })
 
 describe('words', () => {
-  it.each([[0, '0 s'], [99_000, '99 s'], [100_000, '2 min'], [3_600_000, '60 min'], [7_200_000, '2 h'], [-5, '0 s']])('%i ms is %s', (milliseconds, words) => expect(span(milliseconds)).toBe(words))
-  it('count the resolvers that answer', () => expect(spreadWords([{ state: 'new' }, { state: 'old' }, { state: 'silent' }, { state: 'absent' }])).toBe('1 of 3 resolvers see the new address'))
+  it.each([
+    [0, '0 s'],
+    [99_000, '99 s'],
+    [100_000, '2 min'],
+    [3_600_000, '60 min'],
+    [7_200_000, '2 h'],
+    [-5, '0 s'],
+  ])('%i ms is %s', (milliseconds, words) => expect(span(milliseconds)).toBe(words))
+  it('count the resolvers that answer', () =>
+    expect(spreadWords([{ state: 'new' }, { state: 'old' }, { state: 'silent' }, { state: 'absent' }])).toBe(
+      '1 of 3 resolvers see the new address',
+    ))
   it('say what a server said', () => {
     expect(said(undefined)).toBe('not asked')
     expect(said({ status: 'answered', data: ['a', 'b'] } as ObservationsTold['items'][number])).toBe('a, b')
     expect(said({ status: 'none', data: [] } as unknown as ObservationsTold['items'][number])).toBe('none')
   })
-  it('have a mark for every standing', () => expect(new Set(Object.values(STANDING_WORDS).map(({ mark }) => mark))).toEqual(new Set(['idle', 'doubtful', 'sound', 'broken'])))
-  it.each([[0, '0'], [0.4, '0.4'], [12.6, '13'], [1234.2, '1,234']])('%d visits a day are %s', (visits, words) => expect(visitsADay(visits)).toBe(words))
+  it('have a mark for every standing', () =>
+    expect(new Set(Object.values(STANDING_WORDS).map(({ mark }) => mark))).toEqual(
+      new Set(['idle', 'doubtful', 'sound', 'broken']),
+    ))
+  it.each([
+    [0, '0'],
+    [0.4, '0.4'],
+    [12.6, '13'],
+    [1234.2, '1,234'],
+  ])('%d visits a day are %s', (visits, words) => expect(visitsADay(visits)).toBe(words))
 })
 
 describe('the form of a domain’s fields', () => {
@@ -54,7 +72,13 @@ describe('the form of a domain’s fields', () => {
   it('keeps what was typed, and names the field at fault', async () => {
     const form = useDomainForm(['registrar', 'yearlyPrice'])
     form.typed.value.yearlyPrice = -1
-    save.mockRejectedValue(new ApiProblem({ status: 422, detail: 'No', errors: [{ pointer: '/yearlyPrice', detail: 'A price cannot be below 0.' }] }))
+    save.mockRejectedValue(
+      new ApiProblem({
+        status: 422,
+        detail: 'No',
+        errors: [{ pointer: '/yearlyPrice', detail: 'A price cannot be below 0.' }],
+      }),
+    )
     await form.save()
     expect(form.faults.value).toEqual({ yearlyPrice: 'A price cannot be below 0.' })
     expect(form.typed.value.yearlyPrice).toBe(-1)
@@ -62,7 +86,13 @@ describe('the form of a domain’s fields', () => {
   it('tells what somebody saved meanwhile, and puts ours over it only when saved again', async () => {
     const form = useDomainForm(['registrar', 'yearlyPrice'])
     form.typed.value.registrar = 'Mine'
-    save.mockRejectedValueOnce(new ApiProblem({ status: 412, detail: 'Changed', current: { id: 3, version: 6, registrar: 'Theirs', yearlyPrice: 10 } }))
+    save.mockRejectedValueOnce(
+      new ApiProblem({
+        status: 412,
+        detail: 'Changed',
+        current: { id: 3, version: 6, registrar: 'Theirs', yearlyPrice: 10 },
+      }),
+    )
     await form.save()
     expect(form.faults.value.registrar).toBe('Saved meanwhile: Theirs')
     expect(form.typed.value.registrar).toBe('Mine')
@@ -74,19 +104,58 @@ describe('the form of a domain’s fields', () => {
 })
 
 describe('the matrix', () => {
-  const plan = { origin: 'rider.example', records: [{ name: 'rider.example', type: 'A', ttl: 3600, data: '192.0.2.80', forms: { relative: '@', plain: '', absolute: '' } }] } as unknown as PlanTold
-  const item = (server: string, more: object) => ({ role: 'resolver', server, name: 'rider.example', type: 'A', status: 'answered', data: ['192.0.2.80'], ttl: 60, sight: 'new', firstAt: '', lastAt: '', lapsesAt: null, ...more })
+  const plan = {
+    origin: 'rider.example',
+    records: [
+      {
+        name: 'rider.example',
+        type: 'A',
+        ttl: 3600,
+        data: '192.0.2.80',
+        forms: { relative: '@', plain: '', absolute: '' },
+      },
+    ],
+  } as unknown as PlanTold
+  const item = (server: string, more: object) => ({
+    role: 'resolver',
+    server,
+    name: 'rider.example',
+    type: 'A',
+    status: 'answered',
+    data: ['192.0.2.80'],
+    ttl: 60,
+    sight: 'new',
+    firstAt: '',
+    lastAt: '',
+    lapsesAt: null,
+    ...more,
+  })
   const observations = {
     wanted: [{ name: 'rider.example', type: 'A', data: ['192.0.2.80'] }],
-    servers: [{ role: 'authority', server: 'ns1.rider.example' }, { role: 'resolver', server: 'A' }, { role: 'resolver', server: 'B' }],
-    items: [item('A', {}), item('B', { data: ['198.51.100.7'], sight: 'old', lapsesAt: new Date(600_000).toISOString() })],
+    servers: [
+      { role: 'authority', server: 'ns1.rider.example' },
+      { role: 'resolver', server: 'A' },
+      { role: 'resolver', server: 'B' },
+    ],
+    items: [
+      item('A', {}),
+      item('B', { data: ['198.51.100.7'], sight: 'old', lapsesAt: new Date(600_000).toISOString() }),
+    ],
   } as unknown as ObservationsTold
   const matrix = (now: number) => mount(RecordMatrix, { props: { plan, observations, now }, global })
   it('shows each server’s answer beside what is needed, in words too', () => {
     const cells = matrix(0).findAll('td.cell')
-    expect(cells.map((cell) => cell.text())).toEqual(['·', expect.stringContaining('192.0.2.80, as needed'), expect.stringMatching(/198\.51\.100\.7.*the old answer.*10 min left/)])
+    expect(cells.map((cell) => cell.text())).toEqual([
+      '·',
+      expect.stringContaining('192.0.2.80, as needed'),
+      expect.stringMatching(/198\.51\.100\.7.*the old answer.*10 min left/),
+    ])
     expect(cells.map((cell) => cell.classes().at(-1))).toEqual(['cell', 'new', 'old'])
-    expect(matrix(0).findAll('thead th').map((head) => head.text())).toEqual(['Name', 'Type', 'Needed', 'ns1', 'A', 'B'])
+    expect(
+      matrix(0)
+        .findAll('thead th')
+        .map((head) => head.text()),
+    ).toEqual(['Name', 'Type', 'Needed', 'ns1', 'A', 'B'])
   })
   it('counts down, and stops when the answer must have lapsed', () => {
     expect(matrix(540_000).text()).toContain('60 s left')
@@ -96,16 +165,61 @@ describe('the matrix', () => {
 
 describe('the docket', () => {
   const found = (more: Partial<Case>): Case => ({
-    id: 1, lane: 'domains', kind: 'record-gone', subject: 'x', domain: { id: 3, host: 'rider.example' }, severity: 'broken', headline: 'The A record is gone', sentence: 'Gone.', evidence: [{ label: 'ns1', text: 'A none', state: 'broken' }],
-    impact: 12.4, state: 'open', setAsideUntil: null, reason: '', settledBy: null, kept: false, links: [], rules: [], openedAt: 'then', reopenedAt: null, settledAt: null, seenAt: 'now', version: 1,
+    id: 1,
+    lane: 'domains',
+    kind: 'record-gone',
+    subject: 'x',
+    domain: { id: 3, host: 'rider.example' },
+    severity: 'broken',
+    headline: 'The A record is gone',
+    sentence: 'Gone.',
+    evidence: [{ label: 'ns1', text: 'A none', state: 'broken' }],
+    impact: 12.4,
+    state: 'open',
+    setAsideUntil: null,
+    reason: '',
+    settledBy: null,
+    kept: false,
+    links: [],
+    rules: [],
+    openedAt: 'then',
+    reopenedAt: null,
+    settledAt: null,
+    seenAt: 'now',
+    version: 1,
     remedies: [
-      { title: 'By hand', sentence: 'Place it.', verified: '', applies: false, undoable: false, to: '/domains/3', records: [], asks: [], proposed: null, visitsKept: 12.4 },
-      { title: 'Put it back', sentence: 'Pushed.', verified: 'Looked up.', applies: true, undoable: true, to: null, records: [{ name: 'rider.example', type: 'A', ttl: 60, data: '192.0.2.80' }], asks: [], proposed: null, visitsKept: 12.4 },
+      {
+        title: 'By hand',
+        sentence: 'Place it.',
+        verified: '',
+        applies: false,
+        undoable: false,
+        to: '/domains/3',
+        records: [],
+        asks: [],
+        proposed: null,
+        visitsKept: 12.4,
+      },
+      {
+        title: 'Put it back',
+        sentence: 'Pushed.',
+        verified: 'Looked up.',
+        applies: true,
+        undoable: true,
+        to: null,
+        records: [{ name: 'rider.example', type: 'A', ttl: 60, data: '192.0.2.80' }],
+        asks: [],
+        proposed: null,
+        visitsKept: 12.4,
+      },
     ],
     ...more,
   })
   it('keeps lanes in their order, each with its number, and marks the case in hand', async () => {
-    const list = mount(CaseList, { props: { items: [found({ id: 2, lane: 'dates' }), found({}), found({ id: 3, lane: 'targets' })], selected: 1 }, global })
+    const list = mount(CaseList, {
+      props: { items: [found({ id: 2, lane: 'dates' }), found({}), found({ id: 3, lane: 'targets' })], selected: 1 },
+      global,
+    })
     expect(list.findAll('h3').map((title) => title.text())).toEqual(['Broken targets · 1', 'Domains · 1', 'Dates · 1'])
     expect(list.findAll('[aria-current]').map((row) => row.text())).toEqual([expect.stringContaining('rider.example')])
     await list.findAll('button')[2]!.trigger('click')
@@ -123,10 +237,16 @@ describe('the docket', () => {
   })
   it('lets only an administrator apply, and nobody touch what is settled', () => {
     administrator = false
-    const labels = (given: Case) => mount(CaseView, { props: { found: given, place: '' }, global }).findAll('.v-btn').map((button) => button.text())
+    const labels = (given: Case) =>
+      mount(CaseView, { props: { found: given, place: '' }, global })
+        .findAll('.v-btn')
+        .map((button) => button.text())
     expect(labels(found({}))).toEqual([expect.stringContaining('Set aside')])
     administrator = true
     expect(labels(found({ state: 'settled', settledBy: 'itself', settledAt: 'late', remedies: [] }))).toEqual([])
-    expect(labels(found({ state: 'set-aside', setAsideUntil: 'soon' }))).toEqual([expect.stringContaining('Apply'), 'Take it back up'])
+    expect(labels(found({ state: 'set-aside', setAsideUntil: 'soon' }))).toEqual([
+      expect.stringContaining('Apply'),
+      'Take it back up',
+    ])
   })
 })

@@ -7,22 +7,48 @@ import type { Domain, ForgivenessReport } from '../../core/schemas'
 const may = vi.fn().mockReturnValue(true)
 const load = vi.fn()
 const save = vi.fn()
-const form = reactive({ typed: { mendPunctuation: true, mendCapitals: false, mendLookAlikes: false }, faults: {} as Record<string, string>, busy: false, changed: [] as string[], save })
+const form = reactive({
+  typed: { mendPunctuation: true, mendCapitals: false, mendLookAlikes: false },
+  faults: {} as Record<string, string>,
+  busy: false,
+  changed: [] as string[],
+  save,
+})
 vi.stubGlobal('useSessionStore', () => ({ may }))
 vi.stubGlobal('useSlugRulesStore', () => ({ load }))
 vi.stubGlobal('useDomainForm', () => form)
 
-const part = (name: string, more = {}) => ({ part: name, on: false, did: 0, would: 0, ambiguous: 0, examples: [], ...more })
+const part = (name: string, more = {}) => ({
+  part: name,
+  on: false,
+  did: 0,
+  would: 0,
+  ambiguous: 0,
+  examples: [],
+  ...more,
+})
 const report = {
-  days: 28, missed: 1523, paths: 40,
+  days: 28,
+  missed: 1523,
+  paths: 40,
   parts: [
     part('punctuation', { on: true }),
-    part('capitals', { would: 1049, ambiguous: 3, examples: [{ path: 'NIGHT', requests: 1040, leadsTo: 'night' }, { path: 'JOBS', requests: 3, leadsTo: null }] }),
+    part('capitals', {
+      would: 1049,
+      ambiguous: 3,
+      examples: [
+        { path: 'NIGHT', requests: 1040, leadsTo: 'night' },
+        { path: 'JOBS', requests: 3, leadsTo: null },
+      ],
+    }),
     part('look-alikes', { on: true, did: 65, would: 2 }),
   ],
 } as ForgivenessReport
 const shown = (given?: ForgivenessReport) => {
-  const made = mount(ForgivenessForm, { global: { stubs: { VAlert: true } }, props: { domain: { id: 2 } as Domain, report: given } })
+  const made = mount(ForgivenessForm, {
+    global: { stubs: { VAlert: true } },
+    props: { domain: { id: 2 } as Domain, report: given },
+  })
   const words = (name: string) => made.get(`#mend-${name}`).text().replace(/\s+/g, ' ')
   return { made, words }
 }

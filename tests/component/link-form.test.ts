@@ -9,15 +9,42 @@ const domains = { domains: [{ host: 'ansl.example', defaultStatus: 307 }], byHos
 // What Nuxt would import by itself.
 vi.stubGlobal('useLinkStore', () => ({ create, change }))
 vi.stubGlobal('useDomainsStore', () => domains)
-vi.stubGlobal('useMoments', () => ({ toField: (iso: string | null) => iso?.slice(0, 16) ?? '', fromField: (text: string) => (text ? `${text}:00.000Z` : null) }))
+vi.stubGlobal('useMoments', () => ({
+  toField: (iso: string | null) => iso?.slice(0, 16) ?? '',
+  fromField: (text: string) => (text ? `${text}:00.000Z` : null),
+}))
 vi.stubGlobal('ApiProblem', ApiProblem)
 const { useConflicts } = await import('../../app/composables/useConflicts')
 vi.stubGlobal('useConflicts', useConflicts)
 const { useLinkForm } = await import('../../app/composables/useLinkForm')
 
 const link: Link = {
-  id: 7, domain: 'ansl.example', slug: 'fares', address: 'ansl.example/fares', destination: 'https://www.example/', status: 302, query: 'discard', queryConflict: 'destination', title: 'Opened', note: '',
-  tags: ['a'], owner: '', standing: 'live', waiting: false, exception: false, forwardsTo: null, startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, visits28: 0, version: 3, createdAt: '', updatedAt: '',
+  id: 7,
+  domain: 'ansl.example',
+  slug: 'fares',
+  address: 'ansl.example/fares',
+  destination: 'https://www.example/',
+  status: 302,
+  query: 'discard',
+  queryConflict: 'destination',
+  title: 'Opened',
+  note: '',
+  tags: ['a'],
+  owner: '',
+  standing: 'live',
+  waiting: false,
+  exception: false,
+  forwardsTo: null,
+  startsAt: null,
+  endsAt: null,
+  resumesAt: null,
+  endedDestination: null,
+  robots: null,
+  referrerPolicy: null,
+  visits28: 0,
+  version: 3,
+  createdAt: '',
+  updatedAt: '',
 }
 
 beforeEach(() => {
@@ -31,7 +58,15 @@ describe('making a link', () => {
     form.open(undefined, { destination: 'https://www.example/' })
     expect(form.fields).toMatchObject({ domain: 'ansl.example', status: 307 })
     await form.save()
-    expect(create).toHaveBeenCalledWith(expect.objectContaining({ domain: 'ansl.example', destination: 'https://www.example/', startsAt: null, robots: null, endedDestination: null }))
+    expect(create).toHaveBeenCalledWith(
+      expect.objectContaining({
+        domain: 'ansl.example',
+        destination: 'https://www.example/',
+        startsAt: null,
+        robots: null,
+        endedDestination: null,
+      }),
+    )
     expect(create.mock.calls[0]![0]).not.toHaveProperty('slug')
   })
 
@@ -45,7 +80,9 @@ describe('making a link', () => {
   })
 
   it('puts the server’s sentences at their fields', async () => {
-    create.mockRejectedValue(new ApiProblem({ status: 409, detail: 'taken', errors: [{ pointer: '/slug', detail: '“fares” is taken' }] }))
+    create.mockRejectedValue(
+      new ApiProblem({ status: 409, detail: 'taken', errors: [{ pointer: '/slug', detail: '“fares” is taken' }] }),
+    )
     const form = useLinkForm()
     form.open(undefined, { destination: 'https://www.example/', slug: 'fares' })
     expect(await form.save()).toBeUndefined()
@@ -64,9 +101,27 @@ describe('making a link', () => {
 })
 
 describe('a link that would be in conflict', () => {
-  const conflicts = [{ key: 'one-slip 1 2', kind: 'one-slip', subject: 'a and b', severity: 'doubtful', headline: 'One slip leads elsewhere', sentence: 'They differ by one slip.', impact: 1, witness: null }]
+  const conflicts = [
+    {
+      key: 'one-slip 1 2',
+      kind: 'one-slip',
+      subject: 'a and b',
+      severity: 'doubtful',
+      headline: 'One slip leads elsewhere',
+      sentence: 'They differ by one slip.',
+      impact: 1,
+      witness: null,
+    },
+  ]
   it('is told with each conflict, and saved with the reason that is then given', async () => {
-    create.mockRejectedValueOnce(new ApiProblem({ status: 409, detail: 'They differ', errors: [{ pointer: '/reason', detail: 'Say why' }], conflicts }))
+    create.mockRejectedValueOnce(
+      new ApiProblem({
+        status: 409,
+        detail: 'They differ',
+        errors: [{ pointer: '/reason', detail: 'Say why' }],
+        conflicts,
+      }),
+    )
     const form = useLinkForm()
     form.open(undefined, { destination: 'https://www.example/', slug: 'fare' })
     expect(await form.save()).toBeUndefined()
@@ -97,7 +152,9 @@ describe('changing a link', () => {
   })
 
   it('shows what somebody else saved meanwhile, and saves over it only when told again', async () => {
-    change.mockRejectedValueOnce(new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }))
+    change.mockRejectedValueOnce(
+      new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+    )
     const form = useLinkForm()
     form.open(link)
     form.fields.title = 'Mine'
@@ -108,7 +165,9 @@ describe('changing a link', () => {
   })
 
   it('can start again from the other’s version', async () => {
-    change.mockRejectedValueOnce(new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }))
+    change.mockRejectedValueOnce(
+      new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+    )
     const form = useLinkForm()
     form.open(link)
     form.fields.title = 'Mine'

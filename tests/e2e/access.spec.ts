@@ -4,48 +4,92 @@ import { admin, signInQuickly } from './desk'
 
 const SCREENS: [name: string, path: string, ready: (page: Page) => Promise<unknown>][] = [
   ['docket', '/docket', (page) => expect(page.getByRole('heading', { name: 'Remedies' })).toBeVisible()],
-  ['docket, nothing set aside', '/docket?state=set-aside', (page) => expect(page.getByText('No cases here')).toBeVisible()],
+  [
+    'docket, nothing set aside',
+    '/docket?state=set-aside',
+    (page) => expect(page.getByText('No cases here')).toBeVisible(),
+  ],
   ['domains', '/domains', (page) => expect(page.getByRole('link', { name: 'rider.example' })).toBeVisible()],
-  ['add a domain', '/domains', async (page) => {
-    await page.getByRole('button', { name: 'Add a domain' }).click()
-    await page.getByRole('textbox', { name: 'Domain' }).fill('co.uk')
-    await page.getByRole('button', { name: 'See what is there' }).click()
-    await expect(page.getByText('is a public suffix')).toBeVisible()
-  }],
-  ['fallbacks', '/domains/1?tab=fallbacks', (page) => expect(page.getByRole('textbox', { name: 'Not found' })).toBeVisible()],
-  ['slug rules', '/domains/2?tab=slug-rules', async (page) => {
-    await page.getByRole('checkbox', { name: /Capitals matter/ }).click()
-    await expect(page.getByText('addresses would be shared')).toBeVisible()
-  }],
-  ['rules', '/domains/1?tab=rules', (page) => expect(page.getByRole('button', { name: '/archive/*', exact: true })).toBeVisible()],
-  ['a rule and its test bench', '/domains/1?tab=rules', async (page) => {
-    await page.getByRole('button', { name: '/archive/*', exact: true }).click()
-    await page.getByRole('textbox', { name: 'Addresses' }).fill('/archive/2024')
-    await expect(page.getByText('this rule')).toBeVisible()
-  }],
-  ['a conflict', '/docket', async (page) => {
-    await page.getByRole('button', { name: /fares and/ }).click()
-    await expect(page.getByText('Keep it as it is, and say why')).toBeVisible()
-  }],
-  ['rename', '/links/2', async (page) => {
-    await page.getByRole('button', { name: 'Rename…' }).click()
-    await expect(page.getByRole('dialog').getByText('goes on forwarding')).toBeVisible()
-  }],
+  [
+    'add a domain',
+    '/domains',
+    async (page) => {
+      await page.getByRole('button', { name: 'Add a domain' }).click()
+      await page.getByRole('textbox', { name: 'Domain' }).fill('co.uk')
+      await page.getByRole('button', { name: 'See what is there' }).click()
+      await expect(page.getByText('is a public suffix')).toBeVisible()
+    },
+  ],
+  [
+    'fallbacks',
+    '/domains/1?tab=fallbacks',
+    (page) => expect(page.getByRole('textbox', { name: 'Not found' })).toBeVisible(),
+  ],
+  [
+    'slug rules',
+    '/domains/2?tab=slug-rules',
+    async (page) => {
+      await page.getByRole('checkbox', { name: /Capitals matter/ }).click()
+      await expect(page.getByText('addresses would be shared')).toBeVisible()
+    },
+  ],
+  [
+    'rules',
+    '/domains/1?tab=rules',
+    (page) => expect(page.getByRole('button', { name: '/archive/*', exact: true })).toBeVisible(),
+  ],
+  [
+    'a rule and its test bench',
+    '/domains/1?tab=rules',
+    async (page) => {
+      await page.getByRole('button', { name: '/archive/*', exact: true }).click()
+      await page.getByRole('textbox', { name: 'Addresses' }).fill('/archive/2024')
+      await expect(page.getByText('this rule')).toBeVisible()
+    },
+  ],
+  [
+    'a conflict',
+    '/docket',
+    async (page) => {
+      await page.getByRole('button', { name: /fares and/ }).click()
+      await expect(page.getByText('Keep it as it is, and say why')).toBeVisible()
+    },
+  ],
+  [
+    'rename',
+    '/links/2',
+    async (page) => {
+      await page.getByRole('button', { name: 'Rename…' }).click()
+      await expect(page.getByRole('dialog').getByText('goes on forwarding')).toBeVisible()
+    },
+  ],
   ['certificate', '/domains/1?tab=certificate', (page) => expect(page.getByText('Names that need one')).toBeVisible()],
   ['renewal', '/domains/1?tab=renewal', (page) => expect(page.getByText('for five years')).toBeVisible()],
-  ['old website', '/domains/3?tab=old-paths', (page) => expect(page.getByRole('button', { name: 'See the addresses' })).toBeVisible()],
+  [
+    'old website',
+    '/domains/3?tab=old-paths',
+    (page) => expect(page.getByRole('button', { name: 'See the addresses' })).toBeVisible(),
+  ],
   ['register', '/register?link=2', (page) => expect(page.getByRole('article')).toBeVisible()],
-  ['register, none fits', '/register?q=nothing-like-this', (page) => expect(page.getByText('No link fits these filters')).toBeVisible()],
+  [
+    'register, none fits',
+    '/register?q=nothing-like-this',
+    (page) => expect(page.getByText('No link fits these filters')).toBeVisible(),
+  ],
   ['a link', '/links/2', (page) => expect(page.getByRole('article')).toBeVisible()],
   ['trace', '/trace?address=ansl.example/Night', (page) => expect(page.getByText('Fields we send')).toBeVisible()],
   ['ledger', '/ledger', (page) => expect(page.getByRole('button', { name: /^Undo/ }).first()).toBeVisible()],
   ['settings', '/settings', (page) => expect(page.getByText('editor@portansel.example')).toBeVisible()],
-  ['new link', '/register', async (page) => {
-    await expect(page.getByRole('row').nth(3)).toBeVisible()
-    await page.keyboard.press('n')
-    await page.getByRole('button', { name: 'Show dates and headers' }).click()
-    await expect(page.getByRole('textbox', { name: 'X-Robots-Tag' })).toBeVisible()
-  }],
+  [
+    'new link',
+    '/register',
+    async (page) => {
+      await expect(page.getByRole('row').nth(3)).toBeVisible()
+      await page.keyboard.press('n')
+      await page.getByRole('button', { name: 'Show dates and headers' }).click()
+      await expect(page.getByRole('textbox', { name: 'X-Robots-Tag' })).toBeVisible()
+    },
+  ],
 ]
 
 for (const colorScheme of ['light', 'dark'] as const) {
@@ -75,7 +119,23 @@ for (const colorScheme of ['light', 'dark'] as const) {
 test('at 360 px nothing runs over the edge, and a link opens as a page', async ({ page }) => {
   await page.setViewportSize({ width: 360, height: 740 })
   await signInQuickly(page)
-  for (const path of ['/docket', '/docket?case=1', '/domains', '/domains/1', '/domains/2?tab=slug-rules', '/domains/1?tab=rules', '/domains/1?tab=fallbacks', '/domains/1?tab=certificate', '/domains/1?tab=renewal', '/domains/3?tab=old-paths', '/register', '/trace?address=ansl.example/Night', '/ledger', '/settings', '/links/2']) {
+  for (const path of [
+    '/docket',
+    '/docket?case=1',
+    '/domains',
+    '/domains/1',
+    '/domains/2?tab=slug-rules',
+    '/domains/1?tab=rules',
+    '/domains/1?tab=fallbacks',
+    '/domains/1?tab=certificate',
+    '/domains/1?tab=renewal',
+    '/domains/3?tab=old-paths',
+    '/register',
+    '/trace?address=ansl.example/Night',
+    '/ledger',
+    '/settings',
+    '/links/2',
+  ]) {
     await page.goto(admin() + path)
     await expect(page.getByRole('heading').first()).toBeVisible()
     await page.waitForLoadState('networkidle')
@@ -91,6 +151,10 @@ test('the window of 1280 by 800 shows at least 15 links', async ({ page }) => {
   await signInQuickly(page)
   await page.goto(admin() + '/register')
   await expect(page.getByRole('row').nth(20)).toBeAttached()
-  const shown = await page.evaluate(() => [...document.querySelectorAll('tbody tr')].filter((row) => row.getBoundingClientRect().bottom <= innerHeight).length)
+  const shown = await page.evaluate(
+    () =>
+      [...document.querySelectorAll('tbody tr')].filter((row) => row.getBoundingClientRect().bottom <= innerHeight)
+        .length,
+  )
   expect(shown).toBeGreaterThanOrEqual(15)
 })

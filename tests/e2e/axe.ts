@@ -8,11 +8,30 @@ const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 export async function faults(page: Page): Promise<string[]> {
   await page.evaluate(axe)
   return page.evaluate(async () => {
-    const run = (globalThis as unknown as { axe: { run(context: Document, options: object): Promise<{ violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[] }> } }).axe
-    const { violations } = await run.run(document, { runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'] })
+    const run = (
+      globalThis as unknown as {
+        axe: {
+          run(
+            context: Document,
+            options: object,
+          ): Promise<{
+            violations: { id: string; impact: string; nodes: { html: string; failureSummary: string }[] }[]
+          }>
+        }
+      }
+    ).axe
+    const { violations } = await run.run(document, {
+      runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
+    })
     return violations
       .filter((violation) => ['serious', 'critical'].includes(violation.impact))
-      .map((violation) => `${violation.id}: ${violation.nodes.slice(0, 3).map((node) => `${node.html.slice(0, 160)} (${node.failureSummary.split('\n')[1]})`).join(' | ')}`)
+      .map(
+        (violation) =>
+          `${violation.id}: ${violation.nodes
+            .slice(0, 3)
+            .map((node) => `${node.html.slice(0, 160)} (${node.failureSummary.split('\n')[1]})`)
+            .join(' | ')}`,
+      )
   })
 }
 

@@ -17,7 +17,13 @@ test.beforeAll(async ({ browser }) => {
   test.setTimeout(120_000)
   fides = await TestFides.start({ fill: async (db) => void (await writeDemo(db)) })
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage()
-  expect((await page.request.post(at('/api/v1/session'), { data: { email: 'admin@portansel.example', password: DEMO_PASSWORD } })).status()).toBe(200)
+  expect(
+    (
+      await page.request.post(at('/api/v1/session'), {
+        data: { email: 'admin@portansel.example', password: DEMO_PASSWORD },
+      })
+    ).status(),
+  ).toBe(200)
 })
 test.afterAll(() => fides?.stop())
 
@@ -43,9 +49,15 @@ test('capitals from matter to do not: clashes are shown with visits and placemen
   await expect(save).toBeEnabled()
   await save.click()
   await expect(page.getByRole('status').filter({ hasText: 'Saved the slug rules' })).toBeVisible()
-  await expect.poll(() => visit('go.portansel.example/JOBS')).toMatchObject({ location: 'https://careers.portansel.example/openings' })
-  expect(await visit('go.portansel.example/job-fair')).toMatchObject({ location: 'https://events.portansel.example/job-fair' })
-  expect(await visit('go.portansel.example/PRESS')).toMatchObject({ location: 'https://media.portansel.example/releases/latest' })
+  await expect
+    .poll(() => visit('go.portansel.example/JOBS'))
+    .toMatchObject({ location: 'https://careers.portansel.example/openings' })
+  expect(await visit('go.portansel.example/job-fair')).toMatchObject({
+    location: 'https://events.portansel.example/job-fair',
+  })
+  expect(await visit('go.portansel.example/PRESS')).toMatchObject({
+    location: 'https://media.portansel.example/releases/latest',
+  })
   await page.goto(at('/register?q=go.portansel.example/press'))
   await expect(page.getByRole('row').filter({ hasText: 'also Press' })).toBeVisible()
 })
@@ -129,9 +141,13 @@ test('a slug is explained while it is typed; a conflict asks for a reason', asyn
   await page.getByRole('button', { name: 'Rename…' }).click()
   await page.getByRole('dialog').getByRole('textbox', { name: 'Slug' }).fill('harbour-market')
   await page.getByRole('dialog').getByRole('button', { name: 'Rename', exact: true }).click()
-  await expect(page.getByRole('article', { name: 'ansl.example/harbour-market' })).toContainText('also ansl.example/market')
+  await expect(page.getByRole('article', { name: 'ansl.example/harbour-market' })).toContainText(
+    'also ansl.example/market',
+  )
   await expect(page.getByRole('row').filter({ hasText: 'harbour-market' })).toContainText('also market')
-  await expect.poll(() => visit('ansl.example/market')).toMatchObject({ location: 'https://events.portansel.example/winter-market' })
+  await expect
+    .poll(() => visit('ansl.example/market'))
+    .toMatchObject({ location: 'https://events.portansel.example/winter-market' })
 })
 
 test('forgiveness mends “Fares).” and the ledger says so', async () => {
@@ -143,10 +159,14 @@ test('forgiveness mends “Fares).” and the ledger says so', async () => {
   }).toPass()
   await page.getByRole('checkbox', { name: 'Punctuation at the end' }).click()
   await page.getByRole('button', { name: 'Save forgiveness' }).click()
-  await expect.poll(() => visit('ansl.example/Fares).')).toEqual({ status: 307, location: 'https://www.portanseltransit.example/fares/2027' })
+  await expect
+    .poll(() => visit('ansl.example/Fares).'))
+    .toEqual({ status: 307, location: 'https://www.portanseltransit.example/fares/2027' })
   await expect(async () => {
     await page.goto(at('/ledger'))
-    await expect(page.getByText(/It has mended \d+ requests? since, the last one ansl\.example\/fares\)\./)).toBeVisible({ timeout: 1500 })
+    await expect(
+      page.getByText(/It has mended \d+ requests? since, the last one ansl\.example\/fares\)\./),
+    ).toBeVisible({ timeout: 1500 })
   }).toPass()
 })
 

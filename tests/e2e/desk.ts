@@ -25,6 +25,8 @@ export function visit(host: string, path: string): Promise<{ status: number; loc
   return new Promise((resolve, reject) => {
     httpRequest({ host: '127.0.0.1', port: gatewayPort(), path, headers: { host } }, (response) => {
       response.resume().on('end', () => resolve({ status: response.statusCode!, location: response.headers.location }))
-    }).on('error', reject).end()
+    })
+      .on('error', reject)
+      .end()
   })
 }

@@ -26,11 +26,35 @@ test.beforeAll(async ({ browser }) => {
     fill: async (db) => {
       await writeDemo(db)
       // The story begins before anybody added rider.example; the other domains have no part in it.
-      await db.sequelize.query("DELETE FROM link_tag WHERE link_id IN (SELECT l.id FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example')")
-      await db.sequelize.query("DELETE l FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example'")
+      await db.sequelize.query(
+        "DELETE FROM link_tag WHERE link_id IN (SELECT l.id FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example')",
+      )
+      await db.sequelize.query(
+        "DELETE l FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example'",
+      )
       // Nor have conflicts among its addresses: the docket is to hold what goes wrong with the domain.
       await db.Rule.destroy({ where: {} })
-      const atOdds = await db.Link.findAll({ attributes: ['id'], where: { slug: ['parkride', 'fare', 'lifts', 'cards', 'late', 'getapp', 'timetables', 'boat', 'snow', 'cycle', 'regatta-map', 'regatta-plan', 'pass', 'annual'] } })
+      const atOdds = await db.Link.findAll({
+        attributes: ['id'],
+        where: {
+          slug: [
+            'parkride',
+            'fare',
+            'lifts',
+            'cards',
+            'late',
+            'getapp',
+            'timetables',
+            'boat',
+            'snow',
+            'cycle',
+            'regatta-map',
+            'regatta-plan',
+            'pass',
+            'annual',
+          ],
+        },
+      })
       await db.LinkTag.destroy({ where: { linkId: atOdds.map((link) => Number(link.id)) } })
       await db.Link.destroy({ where: { id: atOdds.map((link) => Number(link.id)) } })
       await db.sequelize.query("DELETE FROM domain WHERE host <> 'ansl.example'")
@@ -38,8 +62,20 @@ test.beforeAll(async ({ browser }) => {
     },
     environment: (settings) => outside.environment(settings, { FIDES_TTL_SPEED: String(SPEED) }),
   })
-  page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce', permissions: ['clipboard-read', 'clipboard-write'] })).newPage()
-  expect((await page.request.post(at('/api/v1/session'), { data: { email: 'admin@portansel.example', password: DEMO_PASSWORD } })).status()).toBe(200)
+  page = await (
+    await browser.newContext({
+      viewport: { width: 1280, height: 800 },
+      reducedMotion: 'reduce',
+      permissions: ['clipboard-read', 'clipboard-write'],
+    })
+  ).newPage()
+  expect(
+    (
+      await page.request.post(at('/api/v1/session'), {
+        data: { email: 'admin@portansel.example', password: DEMO_PASSWORD },
+      })
+    ).status(),
+  ).toBe(200)
 })
 test.afterAll(async () => {
   await fides?.stop()
@@ -63,7 +99,11 @@ test('a name in use is told to be in use, and refused names get a sentence', asy
   await page.goto(at('/domains'))
   await page.getByRole('button', { name: 'Add a domain' }).click()
   const dialog = page.getByRole('dialog', { name: 'Add a domain' })
-  for (const [host, sentence] of [['co.uk', 'is a public suffix'], ['a_b.example', 'has an underscore'], ['ansl.example', 'is one of the organisation’s domains already']]) {
+  for (const [host, sentence] of [
+    ['co.uk', 'is a public suffix'],
+    ['a_b.example', 'has an underscore'],
+    ['ansl.example', 'is one of the organisation’s domains already'],
+  ]) {
     await dialog.getByRole('textbox', { name: 'Domain' }).fill(host!)
     await dialog.getByRole('button', { name: 'See what is there' }).click()
     await expect(dialog.getByText(sentence!)).toBeVisible()
@@ -96,8 +136,14 @@ test('its zone is brought, a faulty one refused line by line with what was typed
 
 test('the old website’s addresses become links that wait', async () => {
   await page.getByRole('link', { name: 'Turn their addresses into links' }).click()
-  await page.getByRole('textbox', { name: 'Or paste lines of it' }).fill('192.0.2.9 - - [24/Nov/2026:10:00:00 +0000] "GET /survey HTTP/1.1" 200 51\n192.0.2.9 - - [24/Nov/2026:10:00:01 +0000] "GET /panel HTTP/1.1" 200 51')
-  await page.getByRole('textbox', { name: 'Where the old pages are from now on' }).fill('https://www.portanseltransit.example/riders')
+  await page
+    .getByRole('textbox', { name: 'Or paste lines of it' })
+    .fill(
+      '192.0.2.9 - - [24/Nov/2026:10:00:00 +0000] "GET /survey HTTP/1.1" 200 51\n192.0.2.9 - - [24/Nov/2026:10:00:01 +0000] "GET /panel HTTP/1.1" 200 51',
+    )
+  await page
+    .getByRole('textbox', { name: 'Where the old pages are from now on' })
+    .fill('https://www.portanseltransit.example/riders')
   await page.getByRole('button', { name: 'See the addresses' }).click()
   await page.getByRole('checkbox', { name: 'Make a link of /panel' }).uncheck()
   await check('old website')
@@ -119,7 +165,10 @@ test('records are given in the forms providers ask for, and the zone before and 
   await expect(dialog.getByLabel('before', { exact: true })).toContainText('198.51.100.7')
   await expect(dialog.getByLabel('after', { exact: true })).toContainText(GATEWAY.ipv4)
   await expect(dialog.getByLabel('Zone file, after')).toContainText('; the website of the survey')
-  const [download] = await Promise.all([page.waitForEvent('download'), dialog.getByRole('link', { name: 'Download the changed zone' }).click()])
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    dialog.getByRole('link', { name: 'Download the changed zone' }).click(),
+  ])
   expect(download.suggestedFilename()).toBe('rider.example.zone')
   await check('zone before and after')
   await dialog.getByRole('button', { name: 'Close' }).click()
@@ -144,7 +193,9 @@ test('the key is given, the plan followed by push, and it is watched spreading',
   await expect(page.getByText(/^Demo clock: TTLs run 600 times as fast$/)).toBeVisible()
   await expect(step('Point the address here').getByLabel('done')).toBeVisible()
   await check('spreading')
-  await expect(page.getByRole('status').filter({ hasText: '3 of 3 resolvers see the new address' })).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByRole('status').filter({ hasText: '3 of 3 resolvers see the new address' })).toBeVisible({
+    timeout: 30_000,
+  })
   await expect(step('Wait for the old answers to lapse').getByLabel('done')).toBeVisible({ timeout: 30_000 })
 })
 
@@ -152,12 +203,19 @@ test('it is opened, and the waiting link works', async () => {
   await page.getByRole('button', { name: 'Open rider.example' }).click()
   await expect(page.getByText('rider.example is open; 1 link went live.')).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: /^.*Open$/ })).toBeVisible()
-  await expect.poll(() => fides.visit('rider.example/survey').then(({ status, location }) => ({ status, location }))).toEqual({ status: 302, location: 'https://www.portanseltransit.example/riders/survey' })
+  await expect
+    .poll(() => fides.visit('rider.example/survey').then(({ status, location }) => ({ status, location })))
+    .toEqual({ status: 302, location: 'https://www.portanseltransit.example/riders/survey' })
 })
 
 test('a record broken at the name server becomes a case within the watch interval, and is put right from the docket', async () => {
   const zone = outside.world.authorities[0]!.zones.get('rider.example.')!
-  outside.world.authorities[0]!.zones.put('rider.example.', zone.records.filter((record) => !(record.name === 'rider.example.' && (record.type === 'A' || record.type === 'AAAA'))))
+  outside.world.authorities[0]!.zones.put(
+    'rider.example.',
+    zone.records.filter(
+      (record) => !(record.name === 'rider.example.' && (record.type === 'A' || record.type === 'AAAA')),
+    ),
+  )
   outside.world.catchUp()
   await page.keyboard.press('g')
   await page.keyboard.press('d')
@@ -179,7 +237,11 @@ test('a record broken at the name server becomes a case within the watch interva
   await page.keyboard.press('a')
   await expect(page.getByText('took the change')).toBeVisible()
   await expect(page.getByText('Nothing is wrong')).toBeVisible({ timeout: 30_000 })
-  expect(outside.world.authorities[0]!.zones.get('rider.example.')!.set('rider.example.', 'A').map((record) => record.data)).toEqual([GATEWAY.ipv4])
+  expect(
+    outside.world.authorities[0]!.zones.get('rider.example.')!
+      .set('rider.example.', 'A')
+      .map((record) => record.data),
+  ).toEqual([GATEWAY.ipv4])
   await page.goto(at('/docket?state=settled'))
   await expect(page.getByText(/by itself/)).toBeVisible()
 })
@@ -203,10 +265,19 @@ test('fallbacks and renewal are saved, over the watch’s own changes, and a cla
   await page.getByRole('textbox', { name: 'Root' }).fill('https://www.portanseltransit.example/riders')
   // Somebody else saves the same field meanwhile.
   const [row] = await fides.db.Domain.findAll({ where: { host: 'rider.example' } })
-  expect((await page.request.patch(at(`/api/v1/domains/${row!.id}`), { headers: { 'if-match': `"${row!.version}"` }, data: { rootDestination: 'https://theirs.example/' } })).status()).toBe(200)
+  expect(
+    (
+      await page.request.patch(at(`/api/v1/domains/${row!.id}`), {
+        headers: { 'if-match': `"${row!.version}"` },
+        data: { rootDestination: 'https://theirs.example/' },
+      })
+    ).status(),
+  ).toBe(200)
   await page.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByText('Saved meanwhile: https://theirs.example/')).toBeVisible()
   await expect(page.getByRole('textbox', { name: 'Root' })).toHaveValue('https://www.portanseltransit.example/riders')
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect.poll(async () => (await fides.visit('rider.example/')).location).toBe('https://www.portanseltransit.example/riders')
+  await expect
+    .poll(async () => (await fides.visit('rider.example/')).location)
+    .toBe('https://www.portanseltransit.example/riders')
 })

@@ -12,13 +12,17 @@ test('make, find, trace and change a link with the keyboard only', async ({ page
   await expect(page.getByRole('textbox', { name: 'Destination' })).toBeFocused()
   await page.keyboard.type(`keys.example/page-${repeatEachIndex}`)
   await press('Tab')
-  await expect(page.getByRole('textbox', { name: 'Destination' })).toHaveValue(`https://keys.example/page-${repeatEachIndex}`)
+  await expect(page.getByRole('textbox', { name: 'Destination' })).toHaveValue(
+    `https://keys.example/page-${repeatEachIndex}`,
+  )
   await press('Tab')
   await expect(page.getByRole('textbox', { name: 'Slug' })).toBeFocused()
   await page.keyboard.type(slug)
   await press('Enter')
   await expect(page.getByRole('article', { name: `ansl.example/${slug}` })).toBeVisible()
-  await expect.poll(() => visit('ansl.example', `/${slug}`)).toEqual({ status: 302, location: `https://keys.example/page-${repeatEachIndex}` })
+  await expect
+    .poll(() => visit('ansl.example', `/${slug}`))
+    .toEqual({ status: 302, location: `https://keys.example/page-${repeatEachIndex}` })
 
   // The register lists anew after a making; keys move in the list that is shown.
   await expect(page.locator('tr[aria-current]')).toContainText(slug)

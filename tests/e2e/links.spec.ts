@@ -15,31 +15,50 @@ test('make a link, visit it, change it, visit again within a second, undo', asyn
   await form.getByRole('button', { name: 'Make link' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Made: ansl.example/e2e-first' })).toBeVisible()
   await expect(page.getByRole('article', { name: 'ansl.example/e2e-first' })).toBeVisible()
-  await expect.poll(() => visit('ansl.example', '/E2E-first/')).toEqual({ status: 307, location: 'https://one.example/page' })
+  await expect
+    .poll(() => visit('ansl.example', '/E2E-first/'))
+    .toEqual({ status: 307, location: 'https://one.example/page' })
 
   await page.getByRole('button', { name: 'Change', exact: true }).click()
   await form.getByRole('textbox', { name: 'Destination' }).fill('https://two.example/page')
   await form.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
-  await expect.poll(() => visit('ansl.example', '/e2e-first'), { timeout: 1000, intervals: [20] }).toEqual({ status: 307, location: 'https://two.example/page' })
+  await expect
+    .poll(() => visit('ansl.example', '/e2e-first'), { timeout: 1000, intervals: [20] })
+    .toEqual({ status: 307, location: 'https://two.example/page' })
 
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Undone' })).toBeVisible()
-  await expect.poll(() => visit('ansl.example', '/e2e-first'), { timeout: 1000, intervals: [20] }).toEqual({ status: 307, location: 'https://one.example/page' })
+  await expect
+    .poll(() => visit('ansl.example', '/e2e-first'), { timeout: 1000, intervals: [20] })
+    .toEqual({ status: 307, location: 'https://one.example/page' })
 })
 
 test('a browser that visits the short address lands on the page', async ({ page }) => {
   // The destination is a page of this test's own; Chromium is told where the made-up names live.
-  const site = createServer((_request, response) => response.setHeader('Content-Type', 'text/html').end('<title>Landed</title><h1>The timetable</h1>')).listen(0, '127.0.0.1')
+  const site = createServer((_request, response) =>
+    response.setHeader('Content-Type', 'text/html').end('<title>Landed</title><h1>The timetable</h1>'),
+  ).listen(0, '127.0.0.1')
   await once(site, 'listening')
   const { port } = site.address() as { port: number }
   await signInQuickly(page)
-  const made = await page.request.post(admin() + '/api/v1/links', { data: { domain: 'ansl.example', slug: 'e2e-land', destination: `http://site.example:${port}/timetable` } })
+  const made = await page.request.post(admin() + '/api/v1/links', {
+    data: { domain: 'ansl.example', slug: 'e2e-land', destination: `http://site.example:${port}/timetable` },
+  })
   expect(made.status()).toBe(201)
   await expect.poll(async () => (await visit('ansl.example', '/e2e-land')).status).toBe(302)
   const browser = await chromium.launch({
     executablePath: '/usr/bin/chromium',
-    args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run', '--disable-background-networking', '--disable-component-update', '--disable-sync', `--host-resolver-rules=MAP ansl.example 127.0.0.1:${process.env.FIDES_E2E_GATEWAY_PORT},MAP site.example 127.0.0.1`],
+    args: [
+      '--no-sandbox',
+      '--disable-gpu',
+      '--disable-quic',
+      '--no-first-run',
+      '--disable-background-networking',
+      '--disable-component-update',
+      '--disable-sync',
+      `--host-resolver-rules=MAP ansl.example 127.0.0.1:${process.env.FIDES_E2E_GATEWAY_PORT},MAP site.example 127.0.0.1`,
+    ],
   })
   const stranger = await browser.newPage()
   await stranger.goto('http://ansl.example/e2e-land')
@@ -65,14 +84,18 @@ test('trace from the address line', async ({ page }) => {
   await expect(page.getByText('No link or rule has this address')).toBeVisible()
 })
 
-test('a taken slug is told while typing, naming who has it; a twin is pointed out; faults keep what was typed', async ({ page }) => {
+test('a taken slug is told while typing, naming who has it; a twin is pointed out; faults keep what was typed', async ({
+  page,
+}) => {
   await signIn(page)
   await page.keyboard.press('n')
   const form = page.getByRole('dialog')
   const destination = form.getByRole('textbox', { name: 'Destination' })
   await destination.fill(' www.portanseltransit.example/fares/2027\u200B ')
   await form.getByRole('textbox', { name: 'Slug' }).fill('FARES')
-  await expect(form.getByText('Tidied: invisible characters removed, stray spaces removed, https:// added.')).toBeVisible()
+  await expect(
+    form.getByText('Tidied: invisible characters removed, stray spaces removed, https:// added.'),
+  ).toBeVisible()
   await expect(form.getByText('This destination already has a short address:')).toContainText('ansl.example/fares')
   await expect(form.getByText('Taken by ansl.example/fares, “Fares and tickets”.')).toBeVisible()
   await form.getByRole('textbox', { name: 'Title' }).fill('Kept')
@@ -86,14 +109,21 @@ test('a taken slug is told while typing, naming who has it; a twin is pointed ou
 
 test('two people: the second sees both versions and decides', async ({ page, browser }) => {
   await signInQuickly(page)
-  const made = await (await page.request.post(admin() + '/api/v1/links', { data: { domain: 'ansl.example', slug: 'e2e-two', destination: 'https://one.example/', title: 'Opened' } })).json()
+  const made = await (
+    await page.request.post(admin() + '/api/v1/links', {
+      data: { domain: 'ansl.example', slug: 'e2e-two', destination: 'https://one.example/', title: 'Opened' },
+    })
+  ).json()
   await page.goto(`${admin()}/links/${made.id}`)
   await page.getByRole('button', { name: 'Change', exact: true }).click()
   const form = page.getByRole('dialog')
   await form.getByRole('textbox', { name: 'Title' }).fill('Mine')
   const other = await (await browser.newContext()).newPage()
   await signInQuickly(other, 'editor@portansel.example')
-  await other.request.patch(`${admin()}/api/v1/links/${made.id}`, { data: { title: 'Theirs' }, headers: { 'if-match': '"1"' } })
+  await other.request.patch(`${admin()}/api/v1/links/${made.id}`, {
+    data: { title: 'Theirs' },
+    headers: { 'if-match': '"1"' },
+  })
   await form.getByRole('button', { name: 'Save' }).click()
   await expect(form.getByText('Somebody saved this link while you were changing it')).toBeVisible()
   await expect(form.getByRole('row', { name: /title/ })).toContainText('Theirs')
@@ -106,9 +136,16 @@ test('two people: the second sees both versions and decides', async ({ page, bro
 
 test('pause, end and retire, each undone from the ledger', async ({ page }) => {
   await signInQuickly(page)
-  const made = await (await page.request.post(admin() + '/api/v1/links', { data: { domain: 'ansl.example', slug: 'e2e-rest', destination: 'https://rest.example/' } })).json()
+  const made = await (
+    await page.request.post(admin() + '/api/v1/links', {
+      data: { domain: 'ansl.example', slug: 'e2e-rest', destination: 'https://rest.example/' },
+    })
+  ).json()
   await page.goto(`${admin()}/links/${made.id}`)
-  for (const [choice, said, status] of [['End', 'Ended', 410], ['Retire', 'Retired', 410]] as const) {
+  for (const [choice, said, status] of [
+    ['End', 'Ended', 410],
+    ['Retire', 'Retired', 410],
+  ] as const) {
     await page.getByRole('button', { name: 'Standing…' }).click()
     await page.getByText(choice, { exact: true }).click()
     await expect(page.getByRole('status').filter({ hasText: `${said}: ansl.example/e2e-rest` })).toBeVisible()

@@ -5,7 +5,8 @@ import { answer, headersOf, isPermanent, REDIRECT_STATUSES, type Answer } from '
 import { tableOf } from '../unit/table/rows'
 
 const NOW = Date.UTC(2026, 10, 23)
-const ask = (link: object, target = '/fares', domain: object = {}): Answer => answer(tableOf([link], domain), { method: 'GET', host: 'ansl.example', target }, NOW)
+const ask = (link: object, target = '/fares', domain: object = {}): Answer =>
+  answer(tableOf([link], domain), { method: 'GET', host: 'ansl.example', target }, NOW)
 
 // RFC 9110 §15.4, the table of redirect statuses by permanence and by whether the method may change.
 describe('RFC 9110 §15.4', () => {
@@ -27,7 +28,11 @@ function policyOf(given: Answer): CachePolicy {
   const fields = headersOf(given)
   const headers: Record<string, string> = { date: new Date(NOW).toUTCString() }
   for (let index = 0; index < fields.length; index += 2) headers[fields[index]!.toLowerCase()] = fields[index + 1]!
-  return new CachePolicy({ url: '/fares', method: 'GET', headers: { host: 'ansl.example' } }, { status: given.status, headers }, { shared: false })
+  return new CachePolicy(
+    { url: '/fares', method: 'GET', headers: { host: 'ansl.example' } },
+    { status: given.status, headers },
+    { shared: false },
+  )
 }
 
 describe('RFC 9111, what a browser may keep', () => {
@@ -59,7 +64,8 @@ describe('RFC 9111, what a browser may keep', () => {
 })
 
 describe('RFC 9110 §15.5', () => {
-  it('§15.5.20: 421 for a host we do not serve', () => expect(answer(tableOf([]), { method: 'GET', host: 'other.example', target: '/' }, NOW).status).toBe(421))
+  it('§15.5.20: 421 for a host we do not serve', () =>
+    expect(answer(tableOf([]), { method: 'GET', host: 'other.example', target: '/' }, NOW).status).toBe(421))
   it('§15.5.11: 410 for what is gone for good', () => expect(ask({ standing: 'retired' }).status).toBe(410))
   it('§10.2.1 and §15.5.6: a 405 carries Allow', () => {
     const given = answer(tableOf([]), { method: 'TRACE', host: 'ansl.example', target: '/' }, NOW)

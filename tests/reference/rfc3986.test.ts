@@ -63,7 +63,10 @@ describe('RFC 3986 §6.2.2, syntax-based normalisation', () => {
     for (let code = 0x21; code < 0x7f; code++) {
       const escape = '%' + code.toString(16).toUpperCase()
       const character = String.fromCharCode(code)
-      expect(decodePath('/' + escape)).toEqual({ ok: true, text: '/' + (/[A-Za-z0-9\-._~]/.test(character) ? character : escape) })
+      expect(decodePath('/' + escape)).toEqual({
+        ok: true,
+        text: '/' + (/[A-Za-z0-9\-._~]/.test(character) ? character : escape),
+      })
     }
   })
 })

@@ -14,8 +14,12 @@ describe('RFC 7239 §4 and §6, the standard’s examples', () => {
   ])('%s', (forwarded, address) => expect(forwardedAddress({ forwarded }, nobody)).toBe(address))
 
   it('passes over our own proxies from the right', () => {
-    expect(forwardedAddress({ forwarded: 'for=192.0.2.43, for=198.51.100.17' }, (hop) => hop === '198.51.100.17')).toBe('192.0.2.43')
-    expect(forwardedAddress({ xForwardedFor: '192.0.2.1, 203.0.113.9:4711, 10.0.0.1' }, (hop) => hop === '10.0.0.1')).toBe('203.0.113.9')
+    expect(forwardedAddress({ forwarded: 'for=192.0.2.43, for=198.51.100.17' }, (hop) => hop === '198.51.100.17')).toBe(
+      '192.0.2.43',
+    )
+    expect(
+      forwardedAddress({ xForwardedFor: '192.0.2.1, 203.0.113.9:4711, 10.0.0.1' }, (hop) => hop === '10.0.0.1'),
+    ).toBe('203.0.113.9')
   })
 })
 
@@ -34,13 +38,23 @@ describe('what a visit is', () => {
   it.each([
     ['a GET that was redirected', { method: 'GET', redirected: true, userAgent: person, purpose: '' }, 'visit'],
     ['HEAD', { method: 'HEAD', redirected: true, userAgent: person, purpose: '' }, 'head'],
-    ['Sec-Purpose: prefetch', { method: 'GET', redirected: true, userAgent: person, purpose: 'prefetch;anonymous-client-ip' }, 'prefetch'],
-    ['a declared robot', { method: 'GET', redirected: true, userAgent: 'Harvestbot/2.1 (+http://crawler.test)', purpose: '' }, 'robot'],
+    [
+      'Sec-Purpose: prefetch',
+      { method: 'GET', redirected: true, userAgent: person, purpose: 'prefetch;anonymous-client-ip' },
+      'prefetch',
+    ],
+    [
+      'a declared robot',
+      { method: 'GET', redirected: true, userAgent: 'Harvestbot/2.1 (+http://crawler.test)', purpose: '' },
+      'robot',
+    ],
     ['a link preview', { method: 'GET', redirected: true, userAgent: 'Chat-LinkPreview/1.0', purpose: '' }, 'preview'],
     ['no user agent', { method: 'GET', redirected: true, userAgent: '', purpose: '' }, 'robot'],
     ['POST', { method: 'POST', redirected: true, userAgent: person, purpose: '' }, 'other-method'],
     ['a page of our own', { method: 'GET', redirected: false, userAgent: person, purpose: '' }, 'page'],
-  ] as const)('%s', (_name, { userAgent, ...facts }, kind) => expect(visitKind({ ...facts, agent: agentKind(userAgent) })).toBe(kind))
+  ] as const)('%s', (_name, { userAgent, ...facts }, kind) =>
+    expect(visitKind({ ...facts, agent: agentKind(userAgent) })).toBe(kind),
+  )
 
   it('reads device, system and browser, and survives nonsense', () => {
     expect(readDevice(person)).toEqual({ device: 'desktop', system: 'Linux', browser: 'Firefox' })

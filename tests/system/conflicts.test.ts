@@ -6,10 +6,16 @@ let fides: TestFides
 beforeAll(async () => (fides = await TestFides.start()))
 afterAll(() => fides.stop())
 
-const make = (slug: string, destination: string, more: object = {}) => fides.call('editor', 'POST', '/links', { domain: 'ansl.example', slug, destination, ...more })
-const cases = async (state = 'open') => (await fides.call('viewer', 'GET', `/cases?lane=conflicts&state=${state}`)).body.items as Told[]
-const caseOf = (kind: string, text: string, state = 'open') => until(`a case ${kind} ${text}, ${state}`, async () => (await cases(state)).find((item) => item.kind === kind && item.subject.includes(text)))
-const apply = (found: Told, n: number, body: object = {}) => fides.call('administrator', 'POST', `/cases/${found.id}/remedies/${n}`, body)
+const make = (slug: string, destination: string, more: object = {}) =>
+  fides.call('editor', 'POST', '/links', { domain: 'ansl.example', slug, destination, ...more })
+const cases = async (state = 'open') =>
+  (await fides.call('viewer', 'GET', `/cases?lane=conflicts&state=${state}`)).body.items as Told[]
+const caseOf = (kind: string, text: string, state = 'open') =>
+  until(`a case ${kind} ${text}, ${state}`, async () =>
+    (await cases(state)).find((item) => item.kind === kind && item.subject.includes(text)),
+  )
+const apply = (found: Told, n: number, body: object = {}) =>
+  fides.call('administrator', 'POST', `/cases/${found.id}/remedies/${n}`, body)
 const read = async (found: Told) => (await fides.call('administrator', 'GET', `/cases/${found.id}`)).body
 const remedy = (found: Told, title: string) => found.remedies.findIndex((one: Told) => one.title.startsWith(title)) + 1
 const location = async (address: string) => (await fides.visit(address)).location
@@ -17,7 +23,13 @@ const location = async (address: string) => (await fides.visit(address)).locatio
 /** Opens a conflict that was kept with a reason again: by a destination of its own. */
 async function reopen(link: Told, destination: string): Promise<void> {
   const now = (await fides.call('viewer', 'GET', `/links/${link.id}`)).body
-  const changed = await fides.call('editor', 'PATCH', `/links/${link.id}`, { destination }, { 'if-match': `"${now.version}"` })
+  const changed = await fides.call(
+    'editor',
+    'PATCH',
+    `/links/${link.id}`,
+    { destination },
+    { 'if-match': `"${now.version}"` },
+  )
   if (changed.status !== 200) throw new Error(JSON.stringify(changed.body))
 }
 
@@ -26,11 +38,21 @@ describe('saving a link that would be in conflict', () => {
     await make('fares', 'https://fares.example/')
     const before = await fides.db.Link.count()
     const refused = await make('fare', 'https://fare.example/')
-    expect(refused).toMatchObject({ status: 409, body: { conflicts: [{ kind: 'one-slip', subject: 'ansl.example/fares and ansl.example/fare' }], errors: [{ pointer: '/reason' }] } })
+    expect(refused).toMatchObject({
+      status: 409,
+      body: {
+        conflicts: [{ kind: 'one-slip', subject: 'ansl.example/fares and ansl.example/fare' }],
+        errors: [{ pointer: '/reason' }],
+      },
+    })
     expect(await fides.db.Link.count()).toBe(before)
     const kept = await make('fare', 'https://fare.example/', { reason: 'on the flyer already' })
     expect(kept.status).toBe(201)
-    expect(await caseOf('one-slip', 'fare', 'settled')).toMatchObject({ kept: true, reason: 'on the flyer already', settledBy: 'editor' })
+    expect(await caseOf('one-slip', 'fare', 'settled')).toMatchObject({
+      kept: true,
+      reason: 'on the flyer already',
+      settledBy: 'editor',
+    })
     // It comes back when what was decided about changes.
     await reopen(kept.body, 'https://fare.example/other')
     expect(await caseOf('one-slip', 'fare')).toMatchObject({ state: 'open', kept: false })
@@ -39,12 +61,26 @@ describe('saving a link that would be in conflict', () => {
   it('names each kind, and nothing of siblings in a series', async () => {
     expect((await make('stop/4417', 'https://l.example/4417')).status).toBe(201)
     expect((await make('stop/4418', 'https://l.example/4418')).status).toBe(201)
-    const kinds = async (slug: string, destination: string) => ((await make(slug, destination)).body.conflicts ?? []).map(({ kind }: Told) => kind)
+    const kinds = async (slug: string, destination: string) =>
+      ((await make(slug, destination)).body.conflicts ?? []).map(({ kind }: Told) => kind)
     expect(await kinds('stop/44l7', 'https://x.example/')).toEqual(['look-alike'])
     expect(await kinds('tickets', 'https://fares.example/?utm_source=poster')).toEqual(['twins'])
     expect(await kinds('through', 'https://ansl.example/fares')).toEqual(['chain'])
-    expect((await fides.call('viewer', 'POST', '/slugs/check', { domain: 'ansl.example', slug: 'faers', title: 'Fares and tickets', destination: 'https://x.example/' })).body).toMatchObject({
-      state: 'free', similar: [{ address: 'ansl.example/fares', how: 'one-slip' }], spoken: 'Foxtrot Alfa Echo Romeo Sierra', suggestions: expect.arrayContaining([{ slug: 'tickets', score: expect.any(Number) }]), random: expect.stringMatching(/^[a-hjkmnp-z2-9]{7}$/),
+    expect(
+      (
+        await fides.call('viewer', 'POST', '/slugs/check', {
+          domain: 'ansl.example',
+          slug: 'faers',
+          title: 'Fares and tickets',
+          destination: 'https://x.example/',
+        })
+      ).body,
+    ).toMatchObject({
+      state: 'free',
+      similar: [{ address: 'ansl.example/fares', how: 'one-slip' }],
+      spoken: 'Foxtrot Alfa Echo Romeo Sierra',
+      suggestions: expect.arrayContaining([{ slug: 'tickets', score: expect.any(Number) }]),
+      random: expect.stringMatching(/^[a-hjkmnp-z2-9]{7}$/),
     })
   })
 })
@@ -53,10 +89,20 @@ describe('remedies', () => {
   it('rename with forwarding: verified, applied, settled by whoever did, and undone', async () => {
     const found = await read(await caseOf('one-slip', 'fare'))
     const n = remedy(found, 'Rename')
-    expect(found.remedies[n - 1]).toMatchObject({ verified: expect.stringContaining('Tried on the register'), asks: ['slug'], applies: true })
+    expect(found.remedies[n - 1]).toMatchObject({
+      verified: expect.stringContaining('Tried on the register'),
+      asks: ['slug'],
+      applies: true,
+    })
     expect((await apply(found, n, { slug: 'bad slug' })).status).toBe(422)
     expect((await apply(found, n, { slug: 'single' })).body.sentence).toContain('goes on forwarding')
-    await until('forwarding', async () => (await location('ansl.example/single')) === 'https://fare.example/other' && (await location('ansl.example/fare')) === 'https://fare.example/other', 2000)
+    await until(
+      'forwarding',
+      async () =>
+        (await location('ansl.example/single')) === 'https://fare.example/other' &&
+        (await location('ansl.example/fare')) === 'https://fare.example/other',
+      2000,
+    )
     expect(await caseOf('one-slip', 'fare', 'settled')).toMatchObject({ settledBy: 'administrator' })
   })
 
@@ -66,10 +112,18 @@ describe('remedies', () => {
     const found = await read(await caseOf('twins', 'fares.example'))
     expect((await apply(found, remedy(found, 'Merge'))).status).toBe(200)
     await until('merged', async () => (await location('ansl.example/tickets')) === 'https://fares.example/', 2000)
-    expect((await fides.call('viewer', 'GET', '/links?q=ansl.example/tickets')).body.items).toMatchObject([{ slug: 'fares', forwarding: [{ slug: 'tickets' }] }])
-    const entry = (await fides.call('administrator', 'GET', '/ledger?q=ansl.example/tickets')).body.items.find(({ action }: Told) => action === 'merge')
+    expect((await fides.call('viewer', 'GET', '/links?q=ansl.example/tickets')).body.items).toMatchObject([
+      { slug: 'fares', forwarding: [{ slug: 'tickets' }] },
+    ])
+    const entry = (await fides.call('administrator', 'GET', '/ledger?q=ansl.example/tickets')).body.items.find(
+      ({ action }: Told) => action === 'merge',
+    )
     expect((await fides.call('administrator', 'POST', `/ledger/${entry.id}/undo`, {})).status).toBe(201)
-    await until('given back', async () => (await location('ansl.example/tickets')) === 'https://fares.example/?utm_source=leaflet', 2000)
+    await until(
+      'given back',
+      async () => (await location('ansl.example/tickets')) === 'https://fares.example/?utm_source=leaflet',
+      2000,
+    )
     expect((await caseOf('twins', 'fares.example')).state).toBe('open')
   })
 
@@ -82,10 +136,17 @@ describe('remedies', () => {
   })
 
   it('move a hidden rule up, narrow a rule, keep with a reason that is needed', async () => {
-    const rule = (pattern: string, destination: string) => fides.call('administrator', 'POST', '/rules', { domain: 'ansl.example', pattern, destination, reason: 'a test' })
+    const rule = (pattern: string, destination: string) =>
+      fides.call('administrator', 'POST', '/rules', { domain: 'ansl.example', pattern, destination, reason: 'a test' })
     const first = (await rule('/doc/*', 'https://docs.example/{+0}')).body
     const second = (await rule('/doc/:n(\\d+)', 'https://numbers.example/{n}')).body
-    await fides.call('administrator', 'PATCH', `/rules/${second.id}`, { destination: 'https://numbers.example/no/{n}' }, { 'if-match': '"1"' })
+    await fides.call(
+      'administrator',
+      'PATCH',
+      `/rules/${second.id}`,
+      { destination: 'https://numbers.example/no/{n}' },
+      { 'if-match': '"1"' },
+    )
     const hidden = await read(await caseOf('hidden', '/doc/:n'))
     expect(hidden.remedies[remedy(hidden, 'Move it up') - 1].verified).toContain('this conflict goes')
     expect((await apply(hidden, remedy(hidden, 'Move it up'))).status).toBe(200)
@@ -126,8 +187,16 @@ describe('a full scan', () => {
 
   it('under way, with a word to stop, ends at its next step and leaves the docket as it is', async () => {
     const before = (await cases()).map(({ id }) => id)
-    const row = await fides.db.ConflictScan.create({ state: 'running', cancel: true, askedBy: 'editor', askedAt: new Date() })
-    await until('the worker stops it', async () => (await fides.call('viewer', 'GET', `/conflicts/scan/${row.id}`)).body.state === 'cancelled')
+    const row = await fides.db.ConflictScan.create({
+      state: 'running',
+      cancel: true,
+      askedBy: 'editor',
+      askedAt: new Date(),
+    })
+    await until(
+      'the worker stops it',
+      async () => (await fides.call('viewer', 'GET', `/conflicts/scan/${row.id}`)).body.state === 'cancelled',
+    )
     expect((await cases()).map(({ id }) => id)).toEqual(before)
   })
 
@@ -149,18 +218,48 @@ describe('two people at once', () => {
       for (let step = 0; step < 14; step++) {
         const pick = (seed * 7 + step * 5) % 10
         const slug = slugs[(seed + step) % slugs.length]!
-        if (pick < 4) await fides.call(who, 'POST', '/links', { domain: domains[0], slug, destination: `https://${seed}-${step}.example/`, reason: 'race' })
+        if (pick < 4)
+          await fides.call(who, 'POST', '/links', {
+            domain: domains[0],
+            slug,
+            destination: `https://${seed}-${step}.example/`,
+            reason: 'race',
+          })
         else if (pick < 6) {
-          const [link] = (await fides.call(who, 'GET', '/links?domain=go.example&limit=1&sort=changed')).body.items as Told[]
-          if (link) await fides.call(who, 'PATCH', `/links/${link.id}`, { slug, reason: 'race' }, { 'if-match': `"${link.version}"` })
-        } else if (pick < 7) await fides.call('administrator', 'POST', '/rules', { domain: domains[0], pattern: `/r${seed}-${step}/*`, destination: 'https://r.example/', reason: 'race' })
+          const [link] = (await fides.call(who, 'GET', '/links?domain=go.example&limit=1&sort=changed')).body
+            .items as Told[]
+          if (link)
+            await fides.call(
+              who,
+              'PATCH',
+              `/links/${link.id}`,
+              { slug, reason: 'race' },
+              { 'if-match': `"${link.version}"` },
+            )
+        } else if (pick < 7)
+          await fides.call('administrator', 'POST', '/rules', {
+            domain: domains[0],
+            pattern: `/r${seed}-${step}/*`,
+            destination: 'https://r.example/',
+            reason: 'race',
+          })
         else {
           const now = (await fides.call('administrator', 'GET', '/domains/2/slug-rules')).body
           const { capacity: _c, usualBlocked: _u, version, ...body } = now
           const next = { ...body, capitalsMatter: !body.capitalsMatter, reason: 'race' }
           const review = (await fides.call('administrator', 'PUT', '/domains/2/slug-rules?dryRun=1', next)).body
-          const decisions = Object.fromEntries((review.merging ?? []).flatMap(({ links }: Told) => links.slice(1).map(({ id }: Told) => [id, { do: 'merge', into: links[0].id }])))
-          await fides.call('administrator', 'PUT', '/domains/2/slug-rules', { ...next, decisions, otherwise: 'keep' }, { 'if-match': `"${version}"` })
+          const decisions = Object.fromEntries(
+            (review.merging ?? []).flatMap(({ links }: Told) =>
+              links.slice(1).map(({ id }: Told) => [id, { do: 'merge', into: links[0].id }]),
+            ),
+          )
+          await fides.call(
+            'administrator',
+            'PUT',
+            '/domains/2/slug-rules',
+            { ...next, decisions, otherwise: 'keep' },
+            { 'if-match': `"${version}"` },
+          )
         }
       }
     }
@@ -171,6 +270,12 @@ describe('two people at once', () => {
     expect(await fides.db.Link.count({ where: { domainId: 2 } })).toBeGreaterThan(2)
     // The gateway holds exactly what the register does.
     const rows = await fides.db.Link.findAll({ where: { domainId: 2 } })
-    for (const row of rows) if (row.canonical !== null) await until(`${row.slug} at the gateway`, async () => (await fides.visit(`go.example/${row.canonical}`)).status !== 404, 5000)
+    for (const row of rows)
+      if (row.canonical !== null)
+        await until(
+          `${row.slug} at the gateway`,
+          async () => (await fides.visit(`go.example/${row.canonical}`)).status !== 404,
+          5000,
+        )
   })
 })

@@ -32,13 +32,25 @@ export class TestFides {
   private readonly folder = mkdtempSync(join(tmpdir(), 'fides-test-'))
 
   /** Starts everything; `bare` leaves the database without an organisation, `fill` fills it otherwise. */
-  static async start(options: { bare?: boolean; fill?: (db: Database) => Promise<void>; environment?: Record<string, string> | ((settings: SystemSettings) => Record<string, string>) } = {}): Promise<TestFides> {
+  static async start(
+    options: {
+      bare?: boolean
+      fill?: (db: Database) => Promise<void>
+      environment?: Record<string, string> | ((settings: SystemSettings) => Record<string, string>)
+    } = {},
+  ): Promise<TestFides> {
     const fides = new TestFides()
     const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
     fides.system = new System(
       {
-        folder: fides.folder, FIDES_DATA: fides.folder, FIDES_ADMIN_HOST: '127.0.0.1', FIDES_ADMIN_PORT: admin, FIDES_GATEWAY_HOST: '127.0.0.1',
-        FIDES_GATEWAY_PORT: gateway, FIDES_GATEWAY_CONTROL_PORT: control, FIDES_DATABASE_PORT: database,
+        folder: fides.folder,
+        FIDES_DATA: fides.folder,
+        FIDES_ADMIN_HOST: '127.0.0.1',
+        FIDES_ADMIN_PORT: admin,
+        FIDES_GATEWAY_HOST: '127.0.0.1',
+        FIDES_GATEWAY_PORT: gateway,
+        FIDES_GATEWAY_CONTROL_PORT: control,
+        FIDES_DATABASE_PORT: database,
       },
       (line) => fides.lines.push(line),
     )
@@ -47,7 +59,11 @@ export class TestFides {
     await options.fill?.(fides.db)
     if (own) await fides.layOut()
     // Nobody outside is asked unless a test brings its own outside world.
-    fides.environment = { FIDES_RESOLVERS: 'nobody=127.0.0.1:9', FIDES_WATCH_SECONDS: '3600', ...(typeof options.environment === 'function' ? options.environment(fides.system.settings) : options.environment) }
+    fides.environment = {
+      FIDES_RESOLVERS: 'nobody=127.0.0.1:9',
+      FIDES_WATCH_SECONDS: '3600',
+      ...(typeof options.environment === 'function' ? options.environment(fides.system.settings) : options.environment),
+    }
     await fides.system.startApplication(fides.environment)
     if (own) await fides.signInAll()
     return fides
@@ -57,50 +73,106 @@ export class TestFides {
     const createdAt = new Date()
     await this.db.Organisation.create({ name: 'Test Transit', timeZone: 'Europe/Lisbon', createdAt })
     const passwordHash = await hashPassword(PASSWORD)
-    for (const role of ['administrator', 'editor', 'viewer'] as const) await this.db.Member.create({ email: `${role}@port.test`, name: role, role, passwordHash, createdAt })
-    await this.db.Domain.create({ host: 'ansl.example', standing: 'open', capitalsMatter: false, createdAt, updatedAt: createdAt })
+    for (const role of ['administrator', 'editor', 'viewer'] as const)
+      await this.db.Member.create({ email: `${role}@port.test`, name: role, role, passwordHash, createdAt })
+    await this.db.Domain.create({
+      host: 'ansl.example',
+      standing: 'open',
+      capitalsMatter: false,
+      createdAt,
+      updatedAt: createdAt,
+    })
     await this.db.Domain.create({ host: 'go.example', standing: 'open', createdAt, updatedAt: createdAt })
     await this.db.Domain.create({ host: 'coming.example', standing: 'spreading', createdAt, updatedAt: createdAt })
   }
 
   private async signInAll(): Promise<void> {
     for (const who of ['administrator', 'editor', 'viewer'] as const) {
-      const { headers } = await this.call('stranger', 'POST', '/session', { email: `${who}@port.test`, password: PASSWORD })
+      const { headers } = await this.call('stranger', 'POST', '/session', {
+        email: `${who}@port.test`,
+        password: PASSWORD,
+      })
       this.cookies.set(who, headers.get('set-cookie')!.split(';')[0]!)
     }
   }
 
   /** Calls the API as somebody. */
-  async call<Body = Told>(who: Who, method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Answered<Body>> {
+  async call<Body = Told>(
+    who: Who,
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Answered<Body>> {
     const cookie = this.cookies.get(who)
     const response = await fetch(`${this.system.adminAddress}/api/v1${path}`, {
       method,
-      headers: { ...(cookie && { cookie }), ...(body !== undefined && { 'content-type': 'application/json' }), ...headers },
-      body: body === undefined || typeof body === 'string' || body instanceof Uint8Array ? (body as string | undefined) : JSON.stringify(body),
+      headers: {
+        ...(cookie && { cookie }),
+        ...(body !== undefined && { 'content-type': 'application/json' }),
+        ...headers,
+      },
+      body:
+        body === undefined || typeof body === 'string' || body instanceof Uint8Array
+          ? (body as string | undefined)
+          : JSON.stringify(body),
     })
     const text = await response.text()
     const isJson = /\bjson\b/.test(response.headers.get('content-type') ?? '')
-    return { status: response.status, headers: response.headers, body: (isJson && text ? JSON.parse(text) : text === '' ? {} : text) as Body }
+    return {
+      status: response.status,
+      headers: response.headers,
+      body: (isJson && text ? JSON.parse(text) : text === '' ? {} : text) as Body,
+    }
   }
 
   /** Makes a link as the editor; throws the problem where that is refused. */
   async link(more: Record<string, unknown> = {}): Promise<Told> {
-    const made = await this.call('editor', 'POST', '/links', { domain: 'ansl.example', destination: 'https://www.example/page', reason: 'for a test', ...more })
+    const made = await this.call('editor', 'POST', '/links', {
+      domain: 'ansl.example',
+      destination: 'https://www.example/page',
+      reason: 'for a test',
+      ...more,
+    })
     if (made.status !== 201) throw new Error(JSON.stringify(made.body))
     return made.body
   }
 
   change(link: { id: number; version: number }, body: object, who: Who = 'editor') {
-    return this.call(who, 'PATCH', `/links/${link.id}`, { reason: 'for a test', ...body }, { 'if-match': `"${link.version}"` })
+    return this.call(
+      who,
+      'PATCH',
+      `/links/${link.id}`,
+      { reason: 'for a test', ...body },
+      { 'if-match': `"${link.version}"` },
+    )
   }
 
   /** Asks the gateway as a stranger. */
-  visit(address: string, options: { method?: string; headers?: Record<string, string> } = {}): Promise<{ status: number; location?: string; headers: Record<string, string | string[] | undefined> }> {
+  visit(
+    address: string,
+    options: { method?: string; headers?: Record<string, string> } = {},
+  ): Promise<{ status: number; location?: string; headers: Record<string, string | string[] | undefined> }> {
     const slash = address.indexOf('/')
     return new Promise((resolve, reject) => {
       const sent = httpRequest(
-        { host: '127.0.0.1', port: this.system.settings.FIDES_GATEWAY_PORT, method: options.method ?? 'GET', path: address.slice(slash), headers: { host: address.slice(0, slash), 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0', ...options.headers } },
-        (response) => response.resume().on('end', () => resolve({ status: response.statusCode!, location: response.headers.location, headers: response.headers })),
+        {
+          host: '127.0.0.1',
+          port: this.system.settings.FIDES_GATEWAY_PORT,
+          method: options.method ?? 'GET',
+          path: address.slice(slash),
+          headers: {
+            host: address.slice(0, slash),
+            'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0',
+            ...options.headers,
+          },
+        },
+        (response) =>
+          response
+            .resume()
+            .on('end', () =>
+              resolve({ status: response.statusCode!, location: response.headers.location, headers: response.headers }),
+            ),
       )
       sent.on('error', reject).end()
     })
@@ -142,7 +214,11 @@ export class TestFides {
 }
 
 /** Waits until `ask` gives a true value, asking every 20 ms; fails after `patienceMs` with what was waited for. */
-export async function until<Value>(what: string, ask: () => Value | Promise<Value>, patienceMs = 20_000): Promise<NonNullable<Value>> {
+export async function until<Value>(
+  what: string,
+  ask: () => Value | Promise<Value>,
+  patienceMs = 20_000,
+): Promise<NonNullable<Value>> {
   const give = Date.now() + patienceMs
   for (;;) {
     const value = await ask()

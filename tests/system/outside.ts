@@ -32,7 +32,13 @@ export class Outside {
   private constructor(readonly world: NamesWorld) {}
 
   static async start(speed = 1): Promise<Outside> {
-    const world = await NamesWorld.start({ authorityPorts: [0, 0], resolverPorts: [0, 0, 0], keys: [{ name: `${KEY.name}.`, secret: Buffer.from(KEY.secret, 'base64') }], openTransfers: true, speed })
+    const world = await NamesWorld.start({
+      authorityPorts: [0, 0],
+      resolverPorts: [0, 0, 0],
+      keys: [{ name: `${KEY.name}.`, secret: Buffer.from(KEY.secret, 'base64') }],
+      openTransfers: true,
+      speed,
+    })
     const outside = new Outside(world)
     await new Promise<void>((resolve) => outside.website.listen(0, '127.0.0.1', resolve))
     outside.serve('sound')
@@ -49,17 +55,31 @@ export class Outside {
     const detours = [
       `${ROOT_ADDRESS}:53=127.0.0.1:${this.world.authorities[0]!.port}`,
       ...NAME_SERVERS.map((address, index) => `${address}:53=127.0.0.1:${this.world.authorities[index]!.port}`),
-      `${GATEWAY.ipv4}:80=${gateway}`, `[${GATEWAY.ipv6}]:80=${gateway}`, `${OLD_WEBSITE}:80=${website}`, `203.0.113.66:80=${website}`, `${GATEWAY.ipv4}:443=${front}`, `[${GATEWAY.ipv6}]:443=${front}`,
+      `${GATEWAY.ipv4}:80=${gateway}`,
+      `[${GATEWAY.ipv6}]:80=${gateway}`,
+      `${OLD_WEBSITE}:80=${website}`,
+      `203.0.113.66:80=${website}`,
+      `${GATEWAY.ipv4}:443=${front}`,
+      `[${GATEWAY.ipv6}]:443=${front}`,
     ]
     return {
-      NODE_EXTRA_CA_CERTS: join(CERTIFICATES, 'authority.pem'), FIDES_PUBLIC_NAME: GATEWAY.name, FIDES_PUBLIC_ADDRESSES: `${GATEWAY.ipv4},${GATEWAY.ipv6}`, FIDES_CERTIFICATE_ISSUERS: 'ca.example', FIDES_WATCH_SECONDS: '2',
-      FIDES_RESOLVERS: this.world.resolvers.map((resolver) => `${resolver.name}=127.0.0.1:${resolver.port}`).join(','), FIDES_DETOURS: detours.join(','), ...more,
+      NODE_EXTRA_CA_CERTS: join(CERTIFICATES, 'authority.pem'),
+      FIDES_PUBLIC_NAME: GATEWAY.name,
+      FIDES_PUBLIC_ADDRESSES: `${GATEWAY.ipv4},${GATEWAY.ipv6}`,
+      FIDES_CERTIFICATE_ISSUERS: 'ca.example',
+      FIDES_WATCH_SECONDS: '2',
+      FIDES_RESOLVERS: this.world.resolvers.map((resolver) => `${resolver.name}=127.0.0.1:${resolver.port}`).join(','),
+      FIDES_DETOURS: detours.join(','),
+      ...more,
     }
   }
 
   /** Has the front serve another certificate from now on. */
   serve(name: 'sound' | 'other' | 'expired'): void {
-    this.front.setSecureContext({ key: readFileSync(join(CERTIFICATES, `${name}.key`)), cert: readFileSync(join(CERTIFICATES, `${name}.pem`)) })
+    this.front.setSecureContext({
+      key: readFileSync(join(CERTIFICATES, `${name}.key`)),
+      cert: readFileSync(join(CERTIFICATES, `${name}.pem`)),
+    })
   }
 
   async stop(): Promise<void> {

@@ -24,7 +24,10 @@ class Load {
   private readonly loops: Promise<void>[]
   private readonly agent = new Agent({ keepAlive: true, maxSockets: 8 })
 
-  constructor(private readonly mark: string, private readonly pauseMs: number) {
+  constructor(
+    private readonly mark: string,
+    private readonly pauseMs: number,
+  ) {
     this.loops = Array.from({ length: 8 }, () => this.loop())
   }
   private async loop(): Promise<void> {
@@ -39,9 +42,21 @@ class Load {
   private ask(referrer: string): Promise<number> {
     return new Promise((resolve, reject) => {
       request(
-        { agent: this.agent, host: '127.0.0.1', port: fides.system.settings.FIDES_GATEWAY_PORT, path: '/busy', headers: { host: 'ansl.example', referer: `https://${referrer}/`, 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0' } },
+        {
+          agent: this.agent,
+          host: '127.0.0.1',
+          port: fides.system.settings.FIDES_GATEWAY_PORT,
+          path: '/busy',
+          headers: {
+            host: 'ansl.example',
+            referer: `https://${referrer}/`,
+            'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0',
+          },
+        },
         (response) => response.resume().on('end', () => resolve(response.statusCode!)),
-      ).on('error', reject).end()
+      )
+        .on('error', reject)
+        .end()
     })
   }
   async stop(): Promise<void> {
@@ -52,10 +67,18 @@ class Load {
 }
 
 async function stored(mark: string): Promise<Map<string, number>> {
-  const rows = await fides.db.sequelize.query<{ referrer_host: string; times: number }>('SELECT referrer_host, COUNT(*) AS times FROM visit WHERE referrer_host LIKE ? GROUP BY referrer_host', { replacements: [`${mark}%`], type: QueryTypes.SELECT })
+  const rows = await fides.db.sequelize.query<{ referrer_host: string; times: number }>(
+    'SELECT referrer_host, COUNT(*) AS times FROM visit WHERE referrer_host LIKE ? GROUP BY referrer_host',
+    { replacements: [`${mark}%`], type: QueryTypes.SELECT },
+  )
   return new Map(rows.map((row) => [row.referrer_host, Number(row.times)]))
 }
-const spooled = async () => ((await (await fetch(`http://127.0.0.1:${fides.system.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)).json()) as { spooledBatches: number }).spooledBatches
+const spooled = async () =>
+  (
+    (await (await fetch(`http://127.0.0.1:${fides.system.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)).json()) as {
+      spooledBatches: number
+    }
+  ).spooledBatches
 
 describe('the gateway killed under load', () => {
   it('has every visit answered before the last flush in the database once, after it starts again', async () => {
@@ -68,10 +91,14 @@ describe('the gateway killed under load', () => {
     // The spool is flushed every 100 ms; half a second leaves room for a machine that was busy.
     const safe = [...load.answered].filter(([, at]) => at < killedAt - 500).map(([name]) => name)
     expect(safe.length).toBeGreaterThan(500)
-    await until('all stored', async () => {
-      const found = await stored('killed')
-      return safe.every((name) => found.has(name))
-    }, 30_000)
+    await until(
+      'all stored',
+      async () => {
+        const found = await stored('killed')
+        return safe.every((name) => found.has(name))
+      },
+      30_000,
+    )
     await until('the spool empty', async () => (await spooled()) === 0)
     const found = await stored('killed')
     expect([...found].filter(([, times]) => times !== 1)).toEqual([])
@@ -83,13 +110,42 @@ describe('the gateway killed under load', () => {
 describe('a batch sent twice', () => {
   it('counts once', async () => {
     const events = Array.from({ length: 700 }, (_, index): VisitEvent => ({
-      at: Date.now(), domainId: 1, linkId: 1, kind: 'visit', status: 302, outcome: 'redirect', path: '', ruleId: 0, mended: '', referrer: `twice${index}.test`, country: '', language: '', device: '', system: '', browser: '', visitor: '',
+      at: Date.now(),
+      domainId: 1,
+      linkId: 1,
+      kind: 'visit',
+      status: 302,
+      outcome: 'redirect',
+      path: '',
+      ruleId: 0,
+      mended: '',
+      referrer: `twice${index}.test`,
+      country: '',
+      language: '',
+      device: '',
+      system: '',
+      browser: '',
+      visitor: '',
     }))
-    const [one, two] = await Promise.all([mariadb.createConnection(connectionConfig(fides.system.databaseUrl)), mariadb.createConnection(connectionConfig(fides.system.databaseUrl))])
-    const counted = async () => Number((await fides.db.sequelize.query<{ visits: number }>('SELECT COALESCE(SUM(visits), 0) AS visits FROM visit_day WHERE link_id = 1', { type: QueryTypes.SELECT }))[0]!.visits)
+    const [one, two] = await Promise.all([
+      mariadb.createConnection(connectionConfig(fides.system.databaseUrl)),
+      mariadb.createConnection(connectionConfig(fides.system.databaseUrl)),
+    ])
+    const counted = async () =>
+      Number(
+        (
+          await fides.db.sequelize.query<{ visits: number }>(
+            'SELECT COALESCE(SUM(visits), 0) AS visits FROM visit_day WHERE link_id = 1',
+            { type: QueryTypes.SELECT },
+          )
+        )[0]!.visits,
+      )
     const before = await counted()
     // At the same moment from two connections, and once more afterwards.
-    const results = await Promise.all([storeBatch(one, 'twice', events, 'UTC'), storeBatch(two, 'twice', events, 'UTC')])
+    const results = await Promise.all([
+      storeBatch(one, 'twice', events, 'UTC'),
+      storeBatch(two, 'twice', events, 'UTC'),
+    ])
     expect(results.sort()).toEqual([false, true])
     expect(await storeBatch(one, 'twice', events, 'UTC')).toBe(false)
     expect((await stored('twice')).size).toBe(700)
@@ -113,24 +169,38 @@ describe('MariaDB gone for 30 s under load', () => {
     const desk = await fides.call('editor', 'GET', '/links')
     expect(desk.status).toBe(503)
     expect(desk.body.detail).toContain('database does not answer')
-    expect((await fides.call('stranger', 'GET', '/health')).body).toMatchObject({ status: 'degraded', database: { status: 'down' } })
+    expect((await fides.call('stranger', 'GET', '/health')).body).toMatchObject({
+      status: 'degraded',
+      database: { status: 'down' },
+    })
     await until('30 s', () => Date.now() - downAt >= 30_000, 40_000)
     await load.stop()
     expect(load.failed).toBe(0)
 
     await fides.stopGateway()
     await fides.startGateway()
-    expect(await fides.visit('ansl.example/busy', { headers: { referer: 'https://outagelast.test/' } })).toMatchObject({ status: 302, location: 'https://www.example/page' })
+    expect(await fides.visit('ansl.example/busy', { headers: { referer: 'https://outagelast.test/' } })).toMatchObject({
+      status: 302,
+      location: 'https://www.example/page',
+    })
 
     fides.system.takeDatabase(await fides.startDatabaseAgain())
-    await until('every visit stored', async () => {
-      const found = await stored('outage')
-      return found.has('outagelast.test') && [...load.answered.keys()].every((name) => found.has(name))
-    }, 60_000)
+    await until(
+      'every visit stored',
+      async () => {
+        const found = await stored('outage')
+        return found.has('outagelast.test') && [...load.answered.keys()].every((name) => found.has(name))
+      },
+      60_000,
+    )
     expect([...(await stored('outage')).values()].every((times) => times === 1)).toBe(true)
 
     const link = await fides.link({ slug: 'after' })
-    await until('a change after the outage at the gateway', async () => (await fides.visit('ansl.example/after')).status === 302, 3000)
+    await until(
+      'a change after the outage at the gateway',
+      async () => (await fides.visit('ansl.example/after')).status === 302,
+      3000,
+    )
     expect(link.id).toBeGreaterThan(0)
   }, 180_000)
 })

@@ -13,7 +13,8 @@ beforeAll(async () => {
 afterAll(() => fides.stop())
 
 const EVERYONE: Who[] = ['stranger', 'viewer', 'editor', 'administrator']
-const allowed = (who: Who, operation: Operation) => operation.role === 'stranger' || (who !== 'stranger' && mayAct(who as Role, operation.role))
+const allowed = (who: Who, operation: Operation) =>
+  operation.role === 'stranger' || (who !== 'stranger' && mayAct(who as Role, operation.role))
 
 describe('every route, as everyone', () => {
   // What is allowed gets past the door: it may then be refused for its empty body, but not with 401 or 403.
@@ -21,8 +22,16 @@ describe('every route, as everyone', () => {
     if (name === 'signOut') continue
     for (const who of EVERYONE) {
       it(`${operation.method} ${operation.path} as ${who}`, async () => {
-        const path = operation.path.replace('{id}', String(operation.path.startsWith('/links') ? linkId : 999_999)).replace('{n}', '1')
-        const { status, body } = await fides.call(who, operation.method, path, operation.text ? 'x' : operation.body ? {} : undefined, { 'if-match': '"999"', ...(operation.text && { 'content-type': operation.text.types[0]! }) })
+        const path = operation.path
+          .replace('{id}', String(operation.path.startsWith('/links') ? linkId : 999_999))
+          .replace('{n}', '1')
+        const { status, body } = await fides.call(
+          who,
+          operation.method,
+          path,
+          operation.text ? 'x' : operation.body ? {} : undefined,
+          { 'if-match': '"999"', ...(operation.text && { 'content-type': operation.text.types[0]! }) },
+        )
         if (allowed(who, operation)) {
           expect([401, 403]).not.toContain(status)
           expect(status).not.toBe(500)
@@ -36,7 +45,8 @@ describe('every route, as everyone', () => {
 })
 
 describe('tokens', () => {
-  const withToken = (secret: string, method: string, path: string, body?: unknown) => fides.call('stranger', method, path, body, { authorization: `Bearer ${secret}` })
+  const withToken = (secret: string, method: string, path: string, body?: unknown) =>
+    fides.call('stranger', method, path, body, { authorization: `Bearer ${secret}` })
 
   it('lend at most their scope and their member’s role, until revoked', async () => {
     const { body: token } = await fides.call('editor', 'POST', '/tokens', { name: 'Script', scope: 'read' })
@@ -52,7 +62,11 @@ describe('tokens', () => {
     expect((await fides.call('viewer', 'POST', '/tokens', { name: 'Too much', scope: 'write' })).status).toBe(422)
   })
   it('are refused when invented or expired', async () => {
-    const { body: token } = await fides.call('viewer', 'POST', '/tokens', { name: 'Old', scope: 'read', expiresAt: new Date(Date.now() - 1000).toISOString() })
+    const { body: token } = await fides.call('viewer', 'POST', '/tokens', {
+      name: 'Old',
+      scope: 'read',
+      expiresAt: new Date(Date.now() - 1000).toISOString(),
+    })
     expect((await withToken(token.secret, 'GET', '/links')).status).toBe(401)
     expect((await withToken('fides_invented', 'GET', '/links')).status).toBe(401)
   })
@@ -60,29 +74,46 @@ describe('tokens', () => {
 
 describe('sessions', () => {
   it('give one sentence for a wrong password and an unknown address', async () => {
-    const wrong = await fides.call('stranger', 'POST', '/session', { email: 'viewer@port.test', password: 'wrong password' })
-    const unknown = await fides.call('stranger', 'POST', '/session', { email: 'nobody@port.test', password: 'wrong password' })
+    const wrong = await fides.call('stranger', 'POST', '/session', {
+      email: 'viewer@port.test',
+      password: 'wrong password',
+    })
+    const unknown = await fides.call('stranger', 'POST', '/session', {
+      email: 'nobody@port.test',
+      password: 'wrong password',
+    })
     expect([wrong.status, unknown.status]).toEqual([401, 401])
     expect(wrong.body.detail).toBe(unknown.body.detail)
   })
   it('wait after ten failures', async () => {
-    for (let tries = 0; tries < 10; tries++) await fides.call('stranger', 'POST', '/session', { email: 'target@port.test', password: 'x' })
-    expect((await fides.call('stranger', 'POST', '/session', { email: 'target@port.test', password: 'x' })).status).toBe(429)
+    for (let tries = 0; tries < 10; tries++)
+      await fides.call('stranger', 'POST', '/session', { email: 'target@port.test', password: 'x' })
+    expect(
+      (await fides.call('stranger', 'POST', '/session', { email: 'target@port.test', password: 'x' })).status,
+    ).toBe(429)
   })
   it('end when the member is switched off, and keep the last administrator', async () => {
     const { body: members } = await fides.call('administrator', 'GET', '/members')
     const of = (role: string) => members.items.find((member: { role: string }) => member.role === role)
-    const patch = (member: { id: number; version: number }, body: object) => fides.call('administrator', 'PATCH', `/members/${member.id}`, body, { 'if-match': `"${member.version}"` })
+    const patch = (member: { id: number; version: number }, body: object) =>
+      fides.call('administrator', 'PATCH', `/members/${member.id}`, body, { 'if-match': `"${member.version}"` })
     expect((await patch(of('administrator'), { role: 'viewer' })).status).toBe(409)
     expect((await patch(of('viewer'), { active: false })).status).toBe(200)
     expect((await fides.call('viewer', 'GET', '/links')).status).toBe(401)
   })
   it('refuse a change asked for by another site', async () => {
-    const made = await fides.call('editor', 'POST', '/links', { domain: 'ansl.example', destination: 'https://www.example/' }, { 'sec-fetch-site': 'cross-site' })
+    const made = await fides.call(
+      'editor',
+      'POST',
+      '/links',
+      { domain: 'ansl.example', destination: 'https://www.example/' },
+      { 'sec-fetch-site': 'cross-site' },
+    )
     expect(made.status).toBe(403)
   })
   it('refuse what is not JSON, too large or not there', async () => {
-    const send = (body: string, type: string) => fetch(`${fides.system.adminAddress}/api/v1/session`, { method: 'POST', headers: { 'content-type': type }, body })
+    const send = (body: string, type: string) =>
+      fetch(`${fides.system.adminAddress}/api/v1/session`, { method: 'POST', headers: { 'content-type': type }, body })
     expect((await send('a=b', 'application/x-www-form-urlencoded')).status).toBe(415)
     expect((await send('{', 'application/json')).status).toBe(400)
     expect((await send(JSON.stringify({ email: 'x'.repeat(1_100_000) }), 'application/json')).status).toBe(413)
@@ -99,21 +130,49 @@ describe('domains', () => {
     for (const host of ['localhost', '192.0.2.1', 'a_b.example', 'https://', 'a..b']) {
       expect((await fides.call('administrator', 'POST', '/domains', { host })).body.errors?.[0]?.pointer).toBe('/host')
     }
-    const changed = await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { permanenceSeconds: 60, registrar: 'Harbour Names', yearlyPrice: 24.5 }, { 'if-match': '"1"' })
+    const changed = await fides.call(
+      'administrator',
+      'PATCH',
+      `/domains/${added.body.id}`,
+      { permanenceSeconds: 60, registrar: 'Harbour Names', yearlyPrice: 24.5 },
+      { 'if-match': '"1"' },
+    )
     expect(changed.body).toMatchObject({ standing: 'not-proved', permanenceSeconds: 60, yearlyPrice: 24.5, version: 2 })
-    expect((await fides.call('administrator', 'PATCH', `/domains/${added.body.id}`, { standing: 'open' }, { 'if-match': '"2"' })).body.detail).toContain('to open one, use')
+    expect(
+      (
+        await fides.call(
+          'administrator',
+          'PATCH',
+          `/domains/${added.body.id}`,
+          { standing: 'open' },
+          { 'if-match': '"2"' },
+        )
+      ).body.detail,
+    ).toContain('to open one, use')
   })
   it('can be read whole where the installation knows no outside world', async () => {
     const { body } = await fides.call('editor', 'GET', '/domains')
     for (const item of body.items) expect((await fides.call('editor', 'GET', `/domains/${item.id}`)).body).toEqual(item)
-    for (const path of ['', '/plan', '/observations', '/forecast', '/certificate']) expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}${path}`)).status, path).toBe(200)
-    expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/plan`)).body.blocked).toContain('FIDES_PUBLIC_NAME')
-    expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/zone/after`)).body).toMatchObject({ status: 409, title: 'No zone yet' })
+    for (const path of ['', '/plan', '/observations', '/forecast', '/certificate'])
+      expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}${path}`)).status, path).toBe(200)
+    expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/plan`)).body.blocked).toContain(
+      'FIDES_PUBLIC_NAME',
+    )
+    expect((await fides.call('editor', 'GET', `/domains/${body.items[0].id}/zone/after`)).body).toMatchObject({
+      status: 409,
+      title: 'No zone yet',
+    })
   })
   it('cannot change how slugs are read while they have links', async () => {
     const { body } = await fides.call('administrator', 'GET', '/domains')
     const domain = body.items.find((item: { host: string }) => item.host === 'ansl.example')
-    const refused = await fides.call('administrator', 'PATCH', `/domains/${domain.id}`, { capitalsMatter: true }, { 'if-match': `"${domain.version}"` })
+    const refused = await fides.call(
+      'administrator',
+      'PATCH',
+      `/domains/${domain.id}`,
+      { capitalsMatter: true },
+      { 'if-match': `"${domain.version}"` },
+    )
     expect(refused.status).toBe(409)
     expect(refused.body.errors[0].pointer).toBe('/capitalsMatter')
   })

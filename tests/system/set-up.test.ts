@@ -10,7 +10,13 @@ let fides: TestFides
 beforeAll(async () => (fides = await TestFides.start({ bare: true })))
 afterAll(() => fides.stop())
 
-const FIRST = { organisation: 'Port Authority', timeZone: 'Europe/Lisbon', name: 'First', email: 'First@Port.test', password: 'a long password' }
+const FIRST = {
+  organisation: 'Port Authority',
+  timeZone: 'Europe/Lisbon',
+  name: 'First',
+  email: 'First@Port.test',
+  password: 'a long password',
+}
 
 describe('the first administrator', () => {
   it('is made once, through the one-time ticket', async () => {
@@ -18,24 +24,43 @@ describe('the first administrator', () => {
     const lapsed = (await makeSetupTicket(fides.db))!
     const ticket = (await makeSetupTicket(fides.db))!
     expect((await fides.call('stranger', 'POST', '/setup', { ...FIRST, ticket: lapsed })).status).toBe(403)
-    const refused = await fides.call('stranger', 'POST', '/setup', { ...FIRST, ticket, password: 'short', timeZone: 'Port/Ansel' })
+    const refused = await fides.call('stranger', 'POST', '/setup', {
+      ...FIRST,
+      ticket,
+      password: 'short',
+      timeZone: 'Port/Ansel',
+    })
     expect(refused.body.errors.map((fault: { pointer: string }) => fault.pointer)).toEqual(['/timeZone', '/password'])
     const made = await fides.call('stranger', 'POST', '/setup', { ...FIRST, ticket })
     expect(made.status).toBe(201)
     expect(made.body.member).toMatchObject({ email: 'first@port.test', role: 'administrator' })
-    expect((await fides.call('stranger', 'POST', '/setup', { ...FIRST, email: 'second@port.test', ticket })).status).toBe(403)
+    expect(
+      (await fides.call('stranger', 'POST', '/setup', { ...FIRST, email: 'second@port.test', ticket })).status,
+    ).toBe(403)
     expect(await makeSetupTicket(fides.db)).toBeUndefined()
-    expect((await fides.call('stranger', 'POST', '/session', { email: 'first@port.test', password: 'a long password' })).status).toBe(200)
+    expect(
+      (await fides.call('stranger', 'POST', '/session', { email: 'first@port.test', password: 'a long password' }))
+        .status,
+    ).toBe(200)
   })
   it('never has the demo’s password', async () => {
-    expect((await fides.call('stranger', 'POST', '/session', { email: 'admin@portansel.example', password: 'port-ansel-demo' })).status).toBe(401)
+    expect(
+      (
+        await fides.call('stranger', 'POST', '/session', {
+          email: 'admin@portansel.example',
+          password: 'port-ansel-demo',
+        })
+      ).status,
+    ).toBe(401)
   })
 })
 
 describe('health', () => {
   it('tells of each process and the database', async () => {
     expect((await fides.call('stranger', 'GET', '/health')).body).toMatchObject({
-      status: 'ok', database: { status: 'ok' }, processes: { admin: { status: 'ok' }, gateway: { status: 'ok' }, worker: { status: 'ok' } },
+      status: 'ok',
+      database: { status: 'ok' },
+      processes: { admin: { status: 'ok' }, gateway: { status: 'ok' }, worker: { status: 'ok' } },
     })
   })
 })
@@ -61,7 +86,9 @@ describe('jobs', () => {
     let runs = 0
     const jobs = [{ kind: 'left-over', everySeconds: 3600, run: async () => void runs++ }]
     await registerJobs(fides.db, jobs)
-    await fides.db.sequelize.query("UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 1 HOUR), leased_by = 'mine' WHERE kind = 'left-over'")
+    await fides.db.sequelize.query(
+      "UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 1 HOUR), leased_by = 'mine' WHERE kind = 'left-over'",
+    )
     await runDueJob(fides.db, jobs, 'another')
     expect(runs).toBe(0)
     await runDueJob(fides.db, jobs, 'mine')
@@ -71,15 +98,46 @@ describe('jobs', () => {
     const jobs = [{ kind: 'failing', everySeconds: 0, run: () => Promise.reject(new Error('no luck')) }]
     await registerJobs(fides.db, jobs)
     await runDueJob(fides.db, jobs, 'worker')
-    const rows = await fides.db.sequelize.query<{ last_error: string; leased_by: string | null }>("SELECT last_error, leased_by FROM job WHERE kind = 'failing'", { type: QueryTypes.SELECT })
+    const rows = await fides.db.sequelize.query<{ last_error: string; leased_by: string | null }>(
+      "SELECT last_error, leased_by FROM job WHERE kind = 'failing'",
+      { type: QueryTypes.SELECT },
+    )
     expect(rows[0]).toEqual({ last_error: 'no luck', leased_by: null })
   })
   it('bring figures of the last 28 days up to date', async () => {
-    await fides.db.Domain.create({ host: 'figures.example', standing: 'open', createdAt: new Date(), updatedAt: new Date() })
-    const row = { domainId: 1, destination: 'https://x.example/', destinationHash: '', status: 302 as const, query: 'discard' as const, queryConflict: 'destination' as const, title: '', note: '', owner: '', standing: 'live' as const, startsAt: null, endsAt: null, resumesAt: null, endedDestination: null, robots: null, referrerPolicy: null, searchText: '', createdAt: new Date(), updatedAt: new Date() }
+    await fides.db.Domain.create({
+      host: 'figures.example',
+      standing: 'open',
+      createdAt: new Date(),
+      updatedAt: new Date(),
+    })
+    const row = {
+      domainId: 1,
+      destination: 'https://x.example/',
+      destinationHash: '',
+      status: 302 as const,
+      query: 'discard' as const,
+      queryConflict: 'destination' as const,
+      title: '',
+      note: '',
+      owner: '',
+      standing: 'live' as const,
+      startsAt: null,
+      endsAt: null,
+      resumesAt: null,
+      endedDestination: null,
+      robots: null,
+      referrerPolicy: null,
+      searchText: '',
+      createdAt: new Date(),
+      updatedAt: new Date(),
+    }
     const link = await fides.db.Link.create({ ...row, slug: 'f', canonical: 'f' })
     const day = (ago: number) => new Date(Date.now() - ago * 86_400_000).toISOString().slice(0, 10)
-    for (const ago of [1, 27, 29]) await fides.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, ?, 10)', { replacements: [link.id, day(ago)] })
+    for (const ago of [1, 27, 29])
+      await fides.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, ?, 10)', {
+        replacements: [link.id, day(ago)],
+      })
     expect(await refreshVisitFigures(fides.db)).toBe(1)
     await link.reload()
     expect(link.visits28).toBe(20)

@@ -14,20 +14,35 @@ describe('two people at once', () => {
     ])
     expect([one.status, two.status].sort()).toEqual([200, 412])
     const [saved, refused] = one.status === 200 ? [one, two] : [two, one]
-    expect(refused.body).toMatchObject({ status: 412, current: { title: saved.body.title, version: 2 }, yours: { title: expect.any(String) } })
-    expect((await fides.call('viewer', 'GET', `/links/${link.id}`)).body).toMatchObject({ title: saved.body.title, version: 2 })
+    expect(refused.body).toMatchObject({
+      status: 412,
+      current: { title: saved.body.title, version: 2 },
+      yours: { title: expect.any(String) },
+    })
+    expect((await fides.call('viewer', 'GET', `/links/${link.id}`)).body).toMatchObject({
+      title: saved.body.title,
+      version: 2,
+    })
   })
 
   it('a save without the version read is refused', async () => {
     const link = await fides.link({ slug: 'blind' })
     expect((await fides.call('editor', 'PATCH', `/links/${link.id}`, { title: 'x' })).status).toBe(428)
-    expect((await fides.call('editor', 'PATCH', `/links/${link.id}`, { title: 'x' }, { 'if-match': 'three' })).status).toBe(400)
+    expect(
+      (await fides.call('editor', 'PATCH', `/links/${link.id}`, { title: 'x' }, { 'if-match': 'three' })).status,
+    ).toBe(400)
   })
 
   it('tells the entity tag that a save must name', async () => {
     const link = await fides.link({ slug: 'tagged' })
     const read = await fides.call('viewer', 'GET', `/links/${link.id}`)
-    const saved = await fides.call('editor', 'PATCH', `/links/${link.id}`, { title: 'x' }, { 'if-match': read.headers.get('etag')! })
+    const saved = await fides.call(
+      'editor',
+      'PATCH',
+      `/links/${link.id}`,
+      { title: 'x' },
+      { 'if-match': read.headers.get('etag')! },
+    )
     expect(saved.status).toBe(200)
     expect(saved.headers.get('etag')).toBe('"2"')
   })

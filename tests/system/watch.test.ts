@@ -28,7 +28,14 @@ beforeAll(async () => {
   await migrate(db.sequelize)
   const createdAt = new Date()
   await db.Organisation.create({ name: 'Many', timeZone: 'UTC', createdAt })
-  await db.Domain.bulkCreate(Array.from({ length: DOMAINS }, (_, index) => ({ host: `d${index}.many.example`, standing: index % 2 ? ('open' as const) : ('not-proved' as const), createdAt, updatedAt: createdAt })))
+  await db.Domain.bulkCreate(
+    Array.from({ length: DOMAINS }, (_, index) => ({
+      host: `d${index}.many.example`,
+      standing: index % 2 ? ('open' as const) : ('not-proved' as const),
+      createdAt,
+      updatedAt: createdAt,
+    })),
+  )
 })
 afterAll(async () => {
   await db.sequelize.close()
@@ -40,7 +47,13 @@ afterAll(async () => {
 describe('the watch over 1,000 domains', () => {
   it('lets no more than 50 questions a second leave, over two looks at once', async () => {
     const settings = { FIDES_GATEWAY_PORT: 9 } as Parameters<Outside['environment']>[0]
-    const names = makeNamesContext(workerVariables.parse({ FIDES_DATABASE_URL: server.url, FIDES_SECRET: 'x'.repeat(32), ...outside.environment(settings) }))
+    const names = makeNamesContext(
+      workerVariables.parse({
+        FIDES_DATABASE_URL: server.url,
+        FIDES_SECRET: 'x'.repeat(32),
+        ...outside.environment(settings),
+      }),
+    )
     // Our questions leave by connected sockets, the stand-ins' answers do not.
     const left: number[] = []
     const send = Socket.prototype.send
@@ -49,7 +62,11 @@ describe('the watch over 1,000 domains', () => {
       return (send as (...all: unknown[]) => void).apply(this, given)
     })
     let stopping = false
-    const watch = makeWatch(names, () => undefined, () => stopping)
+    const watch = makeWatch(
+      names,
+      () => undefined,
+      () => stopping,
+    )
     const running = watch(db)
     const until = Date.now() + 30_000
     while (left.length < 300 && Date.now() < until) await new Promise((resolve) => setTimeout(resolve, 20))
@@ -57,11 +74,16 @@ describe('the watch over 1,000 domains', () => {
     await running
     spy.mockRestore()
     expect(left.length).toBeGreaterThanOrEqual(300)
-    const most = Math.max(...left.map((start) => left.filter((moment) => moment >= start && moment < start + 1000).length))
+    const most = Math.max(
+      ...left.map((start) => left.filter((moment) => moment >= start && moment < start + 1000).length),
+    )
     expect(most).toBeLessThanOrEqual(50)
     // And they were not idle either.
     expect(left.length / ((left.at(-1)! - left[0]!) / 1000)).toBeGreaterThan(10)
-    const [looked] = await db.sequelize.query<{ domains: number }>('SELECT COUNT(*) AS domains FROM domain_watch WHERE looked_at IS NOT NULL', { type: QueryTypes.SELECT })
+    const [looked] = await db.sequelize.query<{ domains: number }>(
+      'SELECT COUNT(*) AS domains FROM domain_watch WHERE looked_at IS NOT NULL',
+      { type: QueryTypes.SELECT },
+    )
     expect(Number(looked!.domains)).toBeGreaterThan(0)
   })
 
@@ -71,7 +93,13 @@ describe('the watch over 1,000 domains', () => {
     await db.DomainWatch.update({ leasedUntil: new Date(Date.now() + 60_000) }, { where: {} })
     const left = vi.spyOn(Socket.prototype, 'send')
     const settings = { FIDES_GATEWAY_PORT: 9 } as Parameters<Outside['environment']>[0]
-    const names = makeNamesContext(workerVariables.parse({ FIDES_DATABASE_URL: server.url, FIDES_SECRET: 'x'.repeat(32), ...outside.environment(settings) }))
+    const names = makeNamesContext(
+      workerVariables.parse({
+        FIDES_DATABASE_URL: server.url,
+        FIDES_SECRET: 'x'.repeat(32),
+        ...outside.environment(settings),
+      }),
+    )
     await makeWatch(names, () => undefined)(db)
     expect(left).not.toHaveBeenCalled()
     left.mockRestore()
@@ -79,7 +107,21 @@ describe('the watch over 1,000 domains', () => {
 
   it('counts a domain’s visits once on the docket, however many cases it has', async () => {
     const at = new Date()
-    const row = (domainId: number, subject: string, impact: number) => ({ lane: 'domains' as const, kind: 'server-lame', caseKey: subject.padEnd(64, '-'), domainId, linkId: null, subject, severity: 'doubtful' as const, headline: subject, sentence: subject, evidence: [], impact, openedAt: at, seenAt: at })
+    const row = (domainId: number, subject: string, impact: number) => ({
+      lane: 'domains' as const,
+      kind: 'server-lame',
+      caseKey: subject.padEnd(64, '-'),
+      domainId,
+      linkId: null,
+      subject,
+      severity: 'doubtful' as const,
+      headline: subject,
+      sentence: subject,
+      evidence: [],
+      impact,
+      openedAt: at,
+      seenAt: at,
+    })
     await db.DocketCase.destroy({ where: {} })
     await db.DocketCase.bulkCreate([row(1, 'a', 5), row(1, 'b', 5), row(2, 'c', 3)])
     const { lanes, items } = await listCases(db, { state: 'open' })
@@ -89,7 +131,10 @@ describe('the watch over 1,000 domains', () => {
 
   it('forgets superseded answers in time, and keeps the latest', async () => {
     const latest = await db.Observation.count({ where: { latest: true } })
-    await db.Observation.update({ latest: false, lastAt: new Date(Date.now() - 100 * 86_400_000) }, { where: { latest: true }, limit: 5 })
+    await db.Observation.update(
+      { latest: false, lastAt: new Date(Date.now() - 100 * 86_400_000) },
+      { where: { latest: true }, limit: 5 },
+    )
     expect(await forgetObservations(db, 90)).toBe(5)
     expect(await db.Observation.count({ where: { latest: true } })).toBe(latest - 5)
   })

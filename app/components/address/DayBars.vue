@@ -1,14 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-const { days, width = 66, height = 22, groups = 0 } = defineProps<{ days: number[]; width?: number; height?: number; groups?: number }>()
+const {
+  days,
+  width = 66,
+  height = 22,
+  groups = 0,
+} = defineProps<{ days: number[]; width?: number; height?: number; groups?: number }>()
 const bars = computed(() => {
   if (!groups || days.length <= groups) return days
   const size = days.length / groups
-  return Array.from({ length: groups }, (_, index) => days.slice(index * size, (index + 1) * size).reduce((sum, day) => sum + day, 0))
+  return Array.from({ length: groups }, (_, index) =>
+    days.slice(index * size, (index + 1) * size).reduce((sum, day) => sum + day, 0),
+  )
 })
 const total = computed(() => days.reduce((sum, day) => sum + day, 0))
-const label = computed(() => `${total.value.toLocaleString('en')} visits in ${days.length} days; at most ${Math.max(0, ...days).toLocaleString('en')} on one day`)
+const label = computed(
+  () =>
+    `${total.value.toLocaleString('en')} visits in ${days.length} days; at most ${Math.max(0, ...days).toLocaleString('en')} on one day`,
+)
 </script>
 
 <template>

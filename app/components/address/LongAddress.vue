@@ -12,7 +12,11 @@ const parts = computed(() => {
 </script>
 
 <template>
-  <span class="long mono" :class="{ wrap }" :title="address"><span class="host">{{ parts.host }}</span><span class="front">{{ parts.front }}</span><span class="back">{{ parts.back }}</span></span>
+  <span class="long mono" :class="{ wrap }" :title="address"
+    ><span class="host">{{ parts.host }}</span
+    ><span class="front">{{ parts.front }}</span
+    ><span class="back">{{ parts.back }}</span></span
+  >
 </template>
 
 <style scoped>

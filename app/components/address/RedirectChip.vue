@@ -5,9 +5,16 @@ const { status, words = false } = defineProps<{ status: number; words?: boolean 
 </script>
 
 <template>
-  <span class="chip mono" :class="isPermanent(status) ? 'permanent' : status >= 300 && status < 400 ? 'temporary' : status < 300 ? 'page' : 'fault'">
+  <span
+    class="chip mono"
+    :class="
+      isPermanent(status) ? 'permanent' : status >= 300 && status < 400 ? 'temporary' : status < 300 ? 'page' : 'fault'
+    "
+  >
     {{ status }}<template v-if="words">&nbsp;{{ isPermanent(status) ? 'permanent' : 'temporary' }}</template>
-    <span v-else class="visually-hidden">{{ isPermanent(status) ? 'permanent' : status < 400 && status >= 300 ? 'temporary' : '' }}</span>
+    <span v-else class="visually-hidden">{{
+      isPermanent(status) ? 'permanent' : status < 400 && status >= 300 ? 'temporary' : ''
+    }}</span>
   </span>
 </template>
 

@@ -9,7 +9,10 @@ const parts = computed(() => {
 </script>
 
 <template>
-  <span class="short mono" :title="address"><span class="host">{{ parts.host }}</span><span class="slash">/</span><span class="slug">{{ parts.slug }}</span></span>
+  <span class="short mono" :title="address"
+    ><span class="host">{{ parts.host }}</span
+    ><span class="slash">/</span><span class="slug">{{ parts.slug }}</span></span
+  >
 </template>
 
 <style scoped>

@@ -3,27 +3,54 @@ import { computed, nextTick, ref, watch } from 'vue'
 import { LANE_NAMES, visitsADay } from '~/composables/lanes'
 import type { Case, CaseList } from '~~/core/schemas'
 
-const { items, selected, totals = [] } = defineProps<{ items: Case[]; selected: number | undefined; totals?: CaseList['lanes'] }>()
+const {
+  items,
+  selected,
+  totals = [],
+} = defineProps<{ items: Case[]; selected: number | undefined; totals?: CaseList['lanes'] }>()
 defineEmits<{ select: [found: Case] }>()
-const lanes = computed(() => LANE_NAMES.map(([lane, name]) => ({ lane, name, cases: items.filter((item) => item.lane === lane) })).filter(({ cases }) => cases.length > 0))
+const lanes = computed(() =>
+  LANE_NAMES.map(([lane, name]) => ({ lane, name, cases: items.filter((item) => item.lane === lane) })).filter(
+    ({ cases }) => cases.length > 0,
+  ),
+)
 const list = ref<HTMLElement>()
-watch(() => selected, async () => {
-  await nextTick()
-  list.value?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest' })
-})
+watch(
+  () => selected,
+  async () => {
+    await nextTick()
+    list.value?.querySelector('[aria-current]')?.scrollIntoView({ block: 'nearest' })
+  },
+)
 </script>
 
 <template>
   <div ref="list">
     <section v-for="{ lane, name, cases } in lanes" :key="lane" :aria-label="name">
-      <h3 class="lane">{{ name }} · {{ Math.max(cases.length, totals.find((total) => total.lane === lane)?.cases ?? 0).toLocaleString('en') }}</h3>
-      <button v-for="item in cases" :key="item.id" type="button" class="case" :class="{ chosen: item.id === selected }" :aria-current="item.id === selected || undefined" @click="$emit('select', item)">
+      <h3 class="lane">
+        {{ name }} ·
+        {{ Math.max(cases.length, totals.find((total) => total.lane === lane)?.cases ?? 0).toLocaleString('en') }}
+      </h3>
+      <button
+        v-for="item in cases"
+        :key="item.id"
+        type="button"
+        class="case"
+        :class="{ chosen: item.id === selected }"
+        :aria-current="item.id === selected || undefined"
+        @click="$emit('select', item)"
+      >
         <StateMark :state="item.severity" />
         <span class="what">
-          <span class="mono subject">{{ item.lane === 'conflicts' ? item.subject : (item.domain?.host ?? item.subject) }}</span>
+          <span class="mono subject">{{
+            item.lane === 'conflicts' ? item.subject : (item.domain?.host ?? item.subject)
+          }}</span>
           <span class="soft headline">{{ item.headline }}</span>
         </span>
-        <span class="impact"><b>{{ visitsADay(item.impact) }}</b><span class="soft">visits/day</span></span>
+        <span class="impact"
+          ><b>{{ visitsADay(item.impact) }}</b
+          ><span class="soft">visits/day</span></span
+        >
       </button>
     </section>
   </div>

@@ -9,25 +9,52 @@ const session = useSessionStore()
 const { short, exact } = useMoments()
 const chosen = ref(1)
 // The remedy that keeps most and can be applied from here comes first to hand.
-watch(() => found.id, () => (chosen.value = Math.max(1, (found.remedies ?? []).findIndex((remedy) => remedy.applies) + 1)), { immediate: true })
+watch(
+  () => found.id,
+  () => (chosen.value = Math.max(1, (found.remedies ?? []).findIndex((remedy) => remedy.applies) + 1)),
+  { immediate: true },
+)
 const remedies = computed(() => found.remedies ?? [])
 const remedy = computed(() => remedies.value[chosen.value - 1])
 const name = computed(() => (found.lane === 'conflicts' ? found.subject : (found.domain?.host ?? found.subject)))
 // What is told of a link stands in the same order as the links.
-const labelOf = (id: number) => (found.kind === 'loop' ? `Link ${id}` : (found.evidence[found.links.indexOf(id) + (found.kind === 'hidden' ? found.rules.length : 0)]?.label ?? `Link ${id}`))
+const labelOf = (id: number) =>
+  found.kind === 'loop'
+    ? `Link ${id}`
+    : (found.evidence[found.links.indexOf(id) + (found.kind === 'hidden' ? found.rules.length : 0)]?.label ??
+      `Link ${id}`)
 const reason = ref('')
 const slug = ref('')
-watch([() => found.id, () => chosen.value, () => remedy.value?.proposed], () => {
-  slug.value = remedy.value?.proposed ?? ''
-}, { immediate: true })
-watch(() => found.id, () => (reason.value = ''))
-const applies = computed(() => remedy.value?.applies === true && (!remedy.value.asks.includes('reason') || reason.value.trim() !== '') && (!remedy.value.asks.includes('slug') || slug.value.trim() !== ''))
-const state = computed(() =>
-  found.state === 'settled' ? `Settled ${found.settledAt ? short(found.settledAt) : ''}${found.settledBy === 'itself' ? ' by itself' : found.settledBy ? ` by ${found.settledBy}` : ''}${found.kept ? ', kept as it is' : ''}`
-  : found.state === 'set-aside' ? `Set aside until ${found.setAsideUntil ? short(found.setAsideUntil) : ''}`
-  : `${found.reopenedAt ? 'Back since' : 'Since'} ${short(found.reopenedAt ?? found.openedAt)}`,
+watch(
+  [() => found.id, () => chosen.value, () => remedy.value?.proposed],
+  () => {
+    slug.value = remedy.value?.proposed ?? ''
+  },
+  { immediate: true },
 )
-const apply = () => applies.value && emit('apply', chosen.value, { ...(remedy.value!.asks.includes('slug') && { slug: slug.value.trim() }), ...(reason.value.trim() && remedy.value!.asks.includes('reason') && { reason: reason.value.trim() }) })
+watch(
+  () => found.id,
+  () => (reason.value = ''),
+)
+const applies = computed(
+  () =>
+    remedy.value?.applies === true &&
+    (!remedy.value.asks.includes('reason') || reason.value.trim() !== '') &&
+    (!remedy.value.asks.includes('slug') || slug.value.trim() !== ''),
+)
+const state = computed(() =>
+  found.state === 'settled'
+    ? `Settled ${found.settledAt ? short(found.settledAt) : ''}${found.settledBy === 'itself' ? ' by itself' : found.settledBy ? ` by ${found.settledBy}` : ''}${found.kept ? ', kept as it is' : ''}`
+    : found.state === 'set-aside'
+      ? `Set aside until ${found.setAsideUntil ? short(found.setAsideUntil) : ''}`
+      : `${found.reopenedAt ? 'Back since' : 'Since'} ${short(found.reopenedAt ?? found.openedAt)}`,
+)
+const apply = () =>
+  applies.value &&
+  emit('apply', chosen.value, {
+    ...(remedy.value!.asks.includes('slug') && { slug: slug.value.trim() }),
+    ...(reason.value.trim() && remedy.value!.asks.includes('reason') && { reason: reason.value.trim() }),
+  })
 defineExpose({ apply })
 </script>
 
@@ -46,37 +73,63 @@ defineExpose({ apply })
     <h2 class="mt-4 mb-2">What was seen</h2>
     <ul class="panel evidence">
       <li v-for="(item, index) in found.evidence" :key="index">
-        <StateMark :state="item.state" /><span class="mono label">{{ item.label }}</span><span class="mono what">{{ item.text }}</span>
+        <StateMark :state="item.state" /><span class="mono label">{{ item.label }}</span
+        ><span class="mono what">{{ item.text }}</span>
       </li>
     </ul>
-    <p class="soft seen">Last seen {{ short(found.seenAt) }}; {{ visitsADay(found.impact) }} visits a day {{ found.lane === 'conflicts' ? 'are affected' : `go through ${found.domain?.host ?? 'it'}` }} (28 days).</p>
+    <p class="soft seen">
+      Last seen {{ short(found.seenAt) }}; {{ visitsADay(found.impact) }} visits a day
+      {{ found.lane === 'conflicts' ? 'are affected' : `go through ${found.domain?.host ?? 'it'}` }} (28 days).
+    </p>
     <p v-if="found.lane === 'conflicts'" class="d-flex flex-wrap ga-3 mt-1">
       <NuxtLink v-for="id in found.links.slice(0, 4)" :key="id" :to="`/links/${id}`">{{ labelOf(id) }}</NuxtLink>
-      <NuxtLink v-if="found.rules.length > 0 && found.domain" :to="`/domains/${found.domain.id}?tab=rules`">The rules of {{ found.domain.host }}</NuxtLink>
+      <NuxtLink v-if="found.rules.length > 0 && found.domain" :to="`/domains/${found.domain.id}?tab=rules`"
+        >The rules of {{ found.domain.host }}</NuxtLink
+      >
     </p>
 
     <template v-if="remedies.length > 0">
       <h2 id="remedies-title" class="mt-4 mb-2">Remedies</h2>
       <div role="radiogroup" aria-labelledby="remedies-title" class="remedies">
         <label v-for="(offer, index) in remedies" :key="index" class="remedy" :class="{ chosen: chosen === index + 1 }">
-          <input v-model="chosen" type="radio" name="remedy" :value="index + 1">
+          <input v-model="chosen" type="radio" name="remedy" :value="index + 1" />
           <span class="text">
             <b>{{ offer.title }}</b>
             <span>{{ offer.sentence }} <NuxtLink v-if="offer.to" :to="offer.to">Go there</NuxtLink></span>
-            <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record">{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span>
+            <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record"
+              >{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span
+            >
             <span v-if="offer.verified" class="soft"><StateMark state="sound" /> {{ offer.verified }}</span>
             <span v-if="chosen === index + 1 && offer.asks.length > 0" class="asks">
-              <VTextField v-if="offer.asks.includes('slug')" v-model="slug" class="mono" label="New slug" maxlength="200" density="compact" />
-              <VTextField v-if="offer.asks.includes('reason')" v-model="reason" label="Why" maxlength="500" density="compact" />
+              <VTextField
+                v-if="offer.asks.includes('slug')"
+                v-model="slug"
+                class="mono"
+                label="New slug"
+                maxlength="200"
+                density="compact"
+              />
+              <VTextField
+                v-if="offer.asks.includes('reason')"
+                v-model="reason"
+                label="Why"
+                maxlength="500"
+                density="compact"
+              />
             </span>
           </span>
-          <span v-if="offer.visitsKept > 0" class="kept"><b>{{ visitsADay(offer.visitsKept) }}</b><span class="soft">visits/day kept</span></span>
+          <span v-if="offer.visitsKept > 0" class="kept"
+            ><b>{{ visitsADay(offer.visitsKept) }}</b
+            ><span class="soft">visits/day kept</span></span
+          >
         </label>
       </div>
     </template>
 
     <div v-if="found.state !== 'settled' && session.may('editor')" class="d-flex flex-wrap ga-2 mt-4">
-      <VBtn v-if="session.may('administrator')" color="primary" variant="flat" :disabled="!applies" @click="apply">Apply remedy <kbd class="mono key">a</kbd></VBtn>
+      <VBtn v-if="session.may('administrator')" color="primary" variant="flat" :disabled="!applies" @click="apply"
+        >Apply remedy <kbd class="mono key">a</kbd></VBtn
+      >
       <VBtn v-if="found.state === 'open'" @click="$emit('aside')">Set aside until… <kbd class="mono key">s</kbd></VBtn>
       <VBtn v-else @click="$emit('up')">Take it back up</VBtn>
     </div>

@@ -5,7 +5,15 @@ import { computed } from 'vue'
 const docket = useDocketStore()
 const session = useSessionStore()
 const { short } = useMoments()
-const PHASES: Record<string, string> = { links: 'reading links', 'look-alikes': 'comparing looks', slips: 'comparing slips', twins: 'looking for twins', rules: 'proving rules', families: 'looking through families', ways: 'following ways' }
+const PHASES: Record<string, string> = {
+  links: 'reading links',
+  'look-alikes': 'comparing looks',
+  slips: 'comparing slips',
+  twins: 'looking for twins',
+  rules: 'proving rules',
+  families: 'looking through families',
+  ways: 'following ways',
+}
 const running = computed(() => docket.scan?.state === 'queued' || docket.scan?.state === 'running')
 const ready = () => docket.readScan().catch(() => undefined)
 void ready()
@@ -15,7 +23,8 @@ const told = computed(() => {
   const { scan } = docket
   if (!scan) return 'Findings follow each change; a full scan looks at everything anew.'
   if (scan.state === 'queued') return 'The scan waits for its turn.'
-  if (scan.state === 'running') return `Scanning: ${PHASES[scan.phase] ?? 'reading the register'}${scan.total ? `, ${count(scan.done)} of ${count(scan.total)}` : ''}`
+  if (scan.state === 'running')
+    return `Scanning: ${PHASES[scan.phase] ?? 'reading the register'}${scan.total ? `, ${count(scan.done)} of ${count(scan.total)}` : ''}`
   const when = scan.endedAt ? short(scan.endedAt) : ''
   if (scan.state === 'cancelled') return `The scan was stopped, ${when}.`
   if (scan.state === 'failed') return `The scan failed, ${when}: ${scan.error}`
@@ -28,7 +37,13 @@ const start = () => docket.startScan().catch((error: Error) => useNotice().tell(
 <template>
   <div class="bar">
     <span class="soft told" role="status">{{ told }}</span>
-    <VProgressLinear v-if="running" :model-value="docket.scan!.total ? (100 * docket.scan!.done) / docket.scan!.total : 0" :indeterminate="!docket.scan!.total" color="primary" aria-label="Progress of the scan" />
+    <VProgressLinear
+      v-if="running"
+      :model-value="docket.scan!.total ? (100 * docket.scan!.done) / docket.scan!.total : 0"
+      :indeterminate="!docket.scan!.total"
+      color="primary"
+      aria-label="Progress of the scan"
+    />
     <template v-if="session.may('editor')">
       <VBtn v-if="running" size="small" variant="text" @click="docket.cancelScan()">Stop</VBtn>
       <VBtn v-else size="small" variant="text" color="primary" @click="start">Scan for conflicts</VBtn>

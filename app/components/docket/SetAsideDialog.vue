@@ -12,13 +12,18 @@ const until = ref('')
 const reason = ref('')
 const faults = ref<Record<string, string>>({})
 const busy = ref(false)
-const inDays = (days: number) => toField(DateTime.now().setZone(zone()).plus({ days }).set({ hour: 9, minute: 0, second: 0, millisecond: 0 }).toISO())
-watch(open, (is) => {
-  if (!is) return
-  until.value = inDays(7)
-  reason.value = ''
-  faults.value = {}
-}, { immediate: true })
+const inDays = (days: number) =>
+  toField(DateTime.now().setZone(zone()).plus({ days }).set({ hour: 9, minute: 0, second: 0, millisecond: 0 }).toISO())
+watch(
+  open,
+  (is) => {
+    if (!is) return
+    until.value = inDays(7)
+    reason.value = ''
+    faults.value = {}
+  },
+  { immediate: true },
+)
 
 async function save() {
   busy.value = true
@@ -28,7 +33,10 @@ async function save() {
     open.value = false
     emit('done')
   } catch (error) {
-    faults.value = error instanceof ApiProblem && Object.keys(error.fields).length > 0 ? error.fields : { all: (error as Error).message }
+    faults.value =
+      error instanceof ApiProblem && Object.keys(error.fields).length > 0
+        ? error.fields
+        : { all: (error as Error).message }
   } finally {
     busy.value = false
   }
@@ -43,7 +51,8 @@ async function save() {
         <p>{{ found.headline }}. It comes back by itself after the date, if it still holds.</p>
         <VTextField v-model="until" type="datetime-local" :label="`Until (${zone()})`" :error-messages="faults.until" />
         <div class="d-flex ga-2">
-          <VBtn @click="until = inDays(1)">Tomorrow</VBtn><VBtn @click="until = inDays(7)">In a week</VBtn><VBtn @click="until = inDays(30)">In 30 days</VBtn>
+          <VBtn @click="until = inDays(1)">Tomorrow</VBtn><VBtn @click="until = inDays(7)">In a week</VBtn
+          ><VBtn @click="until = inDays(30)">In 30 days</VBtn>
         </div>
         <VTextField v-model="reason" label="Why" maxlength="500" :error-messages="faults.reason" />
         <VAlert v-if="faults.all" type="error" variant="tonal" density="compact">{{ faults.all }}</VAlert>

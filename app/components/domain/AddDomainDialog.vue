@@ -34,11 +34,12 @@ async function work(task: () => Promise<unknown>) {
   }
 }
 const look = () => work(async () => (preview.value = await domains.preview(host.value)))
-const add = () => work(async () => {
-  const domain = await domains.create(host.value, below.value)
-  open.value = false
-  await navigateTo(`/domains/${domain.id}`)
-})
+const add = () =>
+  work(async () => {
+    const domain = await domains.create(host.value, below.value)
+    open.value = false
+    await navigateTo(`/domains/${domain.id}`)
+  })
 </script>
 
 <template>
@@ -47,18 +48,44 @@ const add = () => work(async () => {
       <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="preview ? add() : look()">
         <h1 id="add-domain-title">Add a domain</h1>
         <p>A name of its own is shortest to print; a sub-domain beside your website leaves that as it is.</p>
-        <VTextField v-model="host" label="Domain" class="mono" placeholder="ansl.example" autocomplete="off" maxlength="300" :error-messages="fault" />
-        <VCheckbox v-if="liesBelow" v-model="below" label="Add it although it lies under another domain of ours" density="compact" hide-details />
+        <VTextField
+          v-model="host"
+          label="Domain"
+          class="mono"
+          placeholder="ansl.example"
+          autocomplete="off"
+          maxlength="300"
+          :error-messages="fault"
+        />
+        <VCheckbox
+          v-if="liesBelow"
+          v-model="below"
+          label="Add it although it lies under another domain of ours"
+          density="compact"
+          hide-details
+        />
         <section v-if="preview" aria-live="polite" class="told">
           <h2 class="mono">{{ preview.shown }}</h2>
-          <p>{{ preview.isApex ? `The top of ${preview.registrable}: the name that was registered (public suffix list).` : `A sub-domain of ${preview.registrable} (public suffix list).` }}</p>
+          <p>
+            {{
+              preview.isApex
+                ? `The top of ${preview.registrable}: the name that was registered (public suffix list).`
+                : `A sub-domain of ${preview.registrable} (public suffix list).`
+            }}
+          </p>
           <h3 class="mt-3">Today</h3>
-          <ul><li v-for="sentence in preview.today" :key="sentence">{{ sentence }}</li></ul>
+          <ul>
+            <li v-for="sentence in preview.today" :key="sentence">{{ sentence }}</li>
+          </ul>
           <template v-if="preview.takenAway.length > 0">
             <h3 class="mt-3 text-doubtful"><StateMark state="doubtful" /> What would be taken away or changed</h3>
-            <ul><li v-for="sentence in preview.takenAway" :key="sentence">{{ sentence }}</li></ul>
+            <ul>
+              <li v-for="sentence in preview.takenAway" :key="sentence">{{ sentence }}</li>
+            </ul>
           </template>
-          <p class="mt-3"><b>{{ preview.recommendation }}</b></p>
+          <p class="mt-3">
+            <b>{{ preview.recommendation }}</b>
+          </p>
         </section>
         <div class="d-flex flex-wrap ga-2">
           <VBtn v-if="!preview" type="submit" color="primary" variant="flat" :loading="busy">See what is there</VBtn>

@@ -18,11 +18,15 @@ async function work(task: () => Promise<ZoneTold>) {
   faults.value = []
   try {
     const told = await task()
-    notice.tell(`Read the zone ${told.origin}: ${told.records.toLocaleString('en')} records, ${told.findings.length} findings`)
+    notice.tell(
+      `Read the zone ${told.origin}: ${told.records.toLocaleString('en')} records, ${told.findings.length} findings`,
+    )
     open.value = false
   } catch (error) {
     const problem = error instanceof ApiProblem ? error.problem : undefined
-    faults.value = problem?.errors?.length ? problem.errors.slice(0, 12).map((fault) => fault.detail) : [(error as Error).message]
+    faults.value = problem?.errors?.length
+      ? problem.errors.slice(0, 12).map((fault) => fault.detail)
+      : [(error as Error).message]
   } finally {
     busy.value = false
   }
@@ -42,15 +46,34 @@ const ask = () => work(() => store.askForZone(id()))
         <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="bring">
           <h2>As a zone file</h2>
           <VFileInput v-model="file" label="Zone file (RFC 1035 §5)" accept=".zone,.db,.txt,text/dns,text/plain" />
-          <VTextarea v-model="text" class="zone" label="Or paste it" rows="6" :disabled="file !== undefined && file !== null" spellcheck="false" />
-          <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">Read the file</VBtn>
+          <VTextarea
+            v-model="text"
+            class="zone"
+            label="Or paste it"
+            rows="6"
+            :disabled="file !== undefined && file !== null"
+            spellcheck="false"
+          />
+          <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy"
+            >Read the file</VBtn
+          >
         </form>
         <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="transfer">
           <h2>By zone transfer</h2>
-          <VTextField v-model="server" class="mono" label="Name server’s address (empty: those of the zone)" placeholder="192.0.2.53" />
-          <div class="d-flex flex-wrap ga-2"><VBtn type="submit" :loading="busy">Transfer it</VBtn><VBtn :loading="busy" @click="ask">Only ask what can be seen</VBtn></div>
+          <VTextField
+            v-model="server"
+            class="mono"
+            label="Name server’s address (empty: those of the zone)"
+            placeholder="192.0.2.53"
+          />
+          <div class="d-flex flex-wrap ga-2">
+            <VBtn type="submit" :loading="busy">Transfer it</VBtn
+            ><VBtn :loading="busy" @click="ask">Only ask what can be seen</VBtn>
+          </div>
         </form>
-        <VAlert v-if="faults.length > 0" type="error" variant="tonal" density="compact"><p v-for="fault in faults" :key="fault">{{ fault }}</p></VAlert>
+        <VAlert v-if="faults.length > 0" type="error" variant="tonal" density="compact"
+          ><p v-for="fault in faults" :key="fault">{{ fault }}</p></VAlert
+        >
         <VBtn class="align-self-start" @click="open = false">Close</VBtn>
       </div>
     </VCard>

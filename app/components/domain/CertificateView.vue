@@ -28,21 +28,42 @@ onMounted(look)
     <template v-if="store.certificate">
       <div>
         <h3>Names that need one</h3>
-        <p v-for="name in store.certificate.names" :key="name.name"><b class="mono">{{ name.name }}</b> <span class="soft">{{ name.why }}</span></p>
+        <p v-for="name in store.certificate.names" :key="name.name">
+          <b class="mono">{{ name.name }}</b> <span class="soft">{{ name.why }}</span>
+        </p>
       </div>
       <div>
         <h3>What CAA allows</h3>
-        <p v-if="store.certificate.caa"><StateMark :state="store.certificate.caa.allowed ? 'sound' : 'broken'" /> {{ store.certificate.caa.sentence }}</p>
+        <p v-if="store.certificate.caa">
+          <StateMark :state="store.certificate.caa.allowed ? 'sound' : 'broken'" /> {{ store.certificate.caa.sentence }}
+        </p>
         <p v-else class="soft">Not asked yet.</p>
-        <p class="soft">{{ store.certificate.issuers.length > 0 ? `The front’s issuer: ${store.certificate.issuers.join(', ')}.` : 'Which issuer the front uses is not set (FIDES_CERTIFICATE_ISSUERS), so CAA is not judged for it.' }}</p>
+        <p class="soft">
+          {{
+            store.certificate.issuers.length > 0
+              ? `The front’s issuer: ${store.certificate.issuers.join(', ')}.`
+              : 'Which issuer the front uses is not set (FIDES_CERTIFICATE_ISSUERS), so CAA is not judged for it.'
+          }}
+        </p>
       </div>
       <div v-if="store.certificate.served">
         <h3>What the front serves now</h3>
-        <p><StateMark :state="store.certificate.served.answered && !store.certificate.served.fault ? 'sound' : 'broken'" /> {{ store.certificate.served.sentence }}</p>
+        <p>
+          <StateMark
+            :state="store.certificate.served.answered && !store.certificate.served.fault ? 'sound' : 'broken'"
+          />
+          {{ store.certificate.served.sentence }}
+        </p>
         <dl v-if="store.certificate.served.answered">
-          <dt>For</dt><dd class="mono">{{ store.certificate.served.names.join(', ') || store.certificate.served.subject }}</dd>
-          <dt>By</dt><dd>{{ store.certificate.served.issuer }}</dd>
-          <dt>Good</dt><dd>{{ store.certificate.served.validFrom?.slice(0, 10) }} to {{ store.certificate.served.validTo?.slice(0, 10) }}</dd>
+          <dt>For</dt>
+          <dd class="mono">{{ store.certificate.served.names.join(', ') || store.certificate.served.subject }}</dd>
+          <dt>By</dt>
+          <dd>{{ store.certificate.served.issuer }}</dd>
+          <dt>Good</dt>
+          <dd>
+            {{ store.certificate.served.validFrom?.slice(0, 10) }} to
+            {{ store.certificate.served.validTo?.slice(0, 10) }}
+          </dd>
         </dl>
         <p class="soft">Looked {{ short(store.certificate.served.at) }}.</p>
       </div>

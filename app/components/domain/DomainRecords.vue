@@ -41,11 +41,24 @@ async function check() {
       <section aria-labelledby="seen-title">
         <div class="d-flex flex-wrap align-baseline ga-3 mb-2">
           <h2 id="seen-title">Records, as seen from outside</h2>
-          <span class="soft small">{{ store.observations.lookedAt ? `looked ${span(now - Date.parse(store.observations.lookedAt))} ago` : 'not looked yet' }}<template v-if="store.observations.dueAt && Date.parse(store.observations.dueAt) > now">; again in {{ span(Date.parse(store.observations.dueAt) - now) }}: {{ store.observations.why }}</template></span>
-          <span v-if="store.observations.ttlSpeed !== 1" class="clock">Demo clock: TTLs run {{ store.observations.ttlSpeed }} times as fast</span>
+          <span class="soft small"
+            >{{
+              store.observations.lookedAt
+                ? `looked ${span(now - Date.parse(store.observations.lookedAt))} ago`
+                : 'not looked yet'
+            }}<template v-if="store.observations.dueAt && Date.parse(store.observations.dueAt) > now"
+              >; again in {{ span(Date.parse(store.observations.dueAt) - now) }}: {{ store.observations.why }}</template
+            ></span
+          >
+          <span v-if="store.observations.ttlSpeed !== 1" class="clock"
+            >Demo clock: TTLs run {{ store.observations.ttlSpeed }} times as fast</span
+          >
         </div>
         <RecordMatrix :plan="plan" :observations="store.observations" :now="now" />
-        <p v-if="store.observations.reach" class="mt-2"><StateMark :state="store.observations.reach.ok ? 'sound' : 'doubtful'" /> {{ store.observations.reach.sentence }}</p>
+        <p v-if="store.observations.reach" class="mt-2">
+          <StateMark :state="store.observations.reach.ok ? 'sound' : 'doubtful'" />
+          {{ store.observations.reach.sentence }}
+        </p>
       </section>
       <section v-if="!isOpen || store.domain?.standing === 'drifted'" aria-labelledby="spread-title" class="mt-6">
         <h2 id="spread-title" class="mb-2">When everyone will see it</h2>
@@ -60,21 +73,33 @@ async function check() {
       <section v-if="warnings.length + notices.length > 0" aria-labelledby="found-title" class="mt-6">
         <h2 id="found-title" class="mb-2">Found in the zone</h2>
         <ul class="ruled-list findings">
-          <li v-for="finding in [...warnings, ...notices]" :key="finding.sentence"><StateMark :state="finding.severity === 'fatal' ? 'broken' : finding.severity === 'warning' ? 'doubtful' : 'idle'" /><span>{{ finding.sentence }}</span></li>
+          <li v-for="finding in [...warnings, ...notices]" :key="finding.sentence">
+            <StateMark
+              :state="finding.severity === 'fatal' ? 'broken' : finding.severity === 'warning' ? 'doubtful' : 'idle'"
+            /><span>{{ finding.sentence }}</span>
+          </li>
         </ul>
       </section>
     </div>
 
     <aside aria-labelledby="plan-title" class="aside">
       <h2 id="plan-title" class="mb-2">Plan</h2>
-      <VAlert v-if="plan.blocked" type="warning" variant="tonal" density="compact" class="mb-3">{{ plan.blocked }}</VAlert>
+      <VAlert v-if="plan.blocked" type="warning" variant="tonal" density="compact" class="mb-3">{{
+        plan.blocked
+      }}</VAlert>
       <PlanSteps :plan="plan" :now="now" />
       <div v-if="website" class="banner">
         <b><StateMark state="doubtful" /> Website on this name</b>
-        <p>Its pages go dark under {{ store.domain?.shown }} after the switch. <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>Turn their addresses into links</NuxtLink> before that.</p>
+        <p>
+          Its pages go dark under {{ store.domain?.shown }} after the switch.
+          <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>Turn their addresses into links</NuxtLink> before
+          that.
+        </p>
       </div>
       <div class="d-flex flex-wrap ga-2 mt-3">
-        <VBtn v-if="session.may('editor')" color="primary" variant="flat" :loading="checking" @click="check">Check again</VBtn>
+        <VBtn v-if="session.may('editor')" color="primary" variant="flat" :loading="checking" @click="check"
+          >Check again</VBtn
+        >
         <VBtn v-if="plan.zoneKnown" @click="zoneOpen = true">Zone before / after</VBtn>
         <VBtn v-if="mayChange" @click="bringing = true">Bring the zone…</VBtn>
       </div>

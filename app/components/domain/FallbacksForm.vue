@@ -5,7 +5,13 @@ import type { Domain } from '~~/core/schemas'
 
 defineProps<{ domain: Domain }>()
 const session = useSessionStore()
-const { typed, faults, busy, changed, save } = useDomainForm(['rootDestination', 'notFoundDestination', 'endedDestination', 'permanenceSeconds', 'defaultStatus'])
+const { typed, faults, busy, changed, save } = useDomainForm([
+  'rootDestination',
+  'notFoundDestination',
+  'endedDestination',
+  'permanenceSeconds',
+  'defaultStatus',
+])
 const mayChange = computed(() => session.may('administrator'))
 /** An empty field means no address. */
 function submit() {
@@ -13,20 +19,75 @@ function submit() {
   return save()
 }
 const STATUSES = [
-  { value: 302, title: '302, temporary' }, { value: 307, title: '307, temporary, method kept' }, { value: 303, title: '303, see other' }, { value: 301, title: '301, permanent' }, { value: 308, title: '308, permanent, method kept' },
+  { value: 302, title: '302, temporary' },
+  { value: 307, title: '307, temporary, method kept' },
+  { value: 303, title: '303, see other' },
+  { value: 301, title: '301, permanent' },
+  { value: 308, title: '308, permanent, method kept' },
 ]
 </script>
 
 <template>
   <form class="form-page field-column" novalidate @submit.prevent="submit">
     <h2>Fallbacks</h2>
-    <VTextField v-model="typed.rootDestination" class="mono" label="Root" :readonly="!mayChange" placeholder="https://" hint="Where the bare domain leads. Empty: a small page of our own." persistent-hint :error-messages="faults.rootDestination" />
-    <VTextField v-model="typed.notFoundDestination" class="mono" label="Not found" :readonly="!mayChange" placeholder="https://" hint="Where addresses nobody made lead. Empty: a page that says so, with status 404." persistent-hint :error-messages="faults.notFoundDestination" />
-    <VTextField v-model="typed.endedDestination" class="mono" label="Ended" :readonly="!mayChange" placeholder="https://" hint="Where ended links lead that name no address of their own. Empty: a page that says so, with status 410." persistent-hint :error-messages="faults.endedDestination" />
+    <VTextField
+      v-model="typed.rootDestination"
+      class="mono"
+      label="Root"
+      :readonly="!mayChange"
+      placeholder="https://"
+      hint="Where the bare domain leads. Empty: a small page of our own."
+      persistent-hint
+      :error-messages="faults.rootDestination"
+    />
+    <VTextField
+      v-model="typed.notFoundDestination"
+      class="mono"
+      label="Not found"
+      :readonly="!mayChange"
+      placeholder="https://"
+      hint="Where addresses nobody made lead. Empty: a page that says so, with status 404."
+      persistent-hint
+      :error-messages="faults.notFoundDestination"
+    />
+    <VTextField
+      v-model="typed.endedDestination"
+      class="mono"
+      label="Ended"
+      :readonly="!mayChange"
+      placeholder="https://"
+      hint="Where ended links lead that name no address of their own. Empty: a page that says so, with status 410."
+      persistent-hint
+      :error-messages="faults.endedDestination"
+    />
     <h2 class="mt-2">Redirects</h2>
-    <VSelect v-model="typed.defaultStatus" :items="STATUSES" label="Usual redirect of new links" :readonly="!mayChange" :error-messages="faults.defaultStatus" />
-    <VNumberInput v-model="typed.permanenceSeconds" label="Permanence window (seconds)" :min="0" :max="31536000" :readonly="!mayChange" :error-messages="faults.permanenceSeconds" persistent-hint :hint="`How long a browser may keep a permanent answer: ${span((typed.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`" />
+    <VSelect
+      v-model="typed.defaultStatus"
+      :items="STATUSES"
+      label="Usual redirect of new links"
+      :readonly="!mayChange"
+      :error-messages="faults.defaultStatus"
+    />
+    <VNumberInput
+      v-model="typed.permanenceSeconds"
+      label="Permanence window (seconds)"
+      :min="0"
+      :max="31536000"
+      :readonly="!mayChange"
+      :error-messages="faults.permanenceSeconds"
+      persistent-hint
+      :hint="`How long a browser may keep a permanent answer: ${span((typed.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`"
+    />
     <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
-    <VBtn v-if="mayChange" type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="changed.length === 0">Save</VBtn>
+    <VBtn
+      v-if="mayChange"
+      type="submit"
+      color="primary"
+      variant="flat"
+      class="align-self-start"
+      :loading="busy"
+      :disabled="changed.length === 0"
+      >Save</VBtn
+    >
   </form>
 </template>

@@ -21,9 +21,17 @@ async function read() {
   faults.value = {}
   try {
     found.value = await store.readOldPaths(domain.id, file.value ?? text.value, to.value)
-    rows.value = found.value.items.map((item) => ({ ...item, chosen: !item.taken && item.destination !== '', fault: '', made: item.taken }))
+    rows.value = found.value.items.map((item) => ({
+      ...item,
+      chosen: !item.taken && item.destination !== '',
+      fault: '',
+      made: item.taken,
+    }))
   } catch (error) {
-    faults.value = error instanceof ApiProblem && Object.keys(error.fields).length > 0 ? error.fields : { log: (error as Error).message }
+    faults.value =
+      error instanceof ApiProblem && Object.keys(error.fields).length > 0
+        ? error.fields
+        : { log: (error as Error).message }
   } finally {
     busy.value = false
   }
@@ -33,7 +41,16 @@ async function make() {
   let made = 0
   for (const row of chosen.value) {
     try {
-      await callApi<Link>('/links', { method: 'POST', body: { domain: domain.host, slug: row.slug, destination: row.destination, note: `From the old website: ${row.path}`, reason: `It was an address of the old website: ${row.path}` } })
+      await callApi<Link>('/links', {
+        method: 'POST',
+        body: {
+          domain: domain.host,
+          slug: row.slug,
+          destination: row.destination,
+          note: `From the old website: ${row.path}`,
+          reason: `It was an address of the old website: ${row.path}`,
+        },
+      })
       row.made = true
       row.fault = ''
       made++
@@ -42,7 +59,9 @@ async function make() {
     }
   }
   busy.value = false
-  notice.tell(`Made ${count(made, 'link')}${chosen.value.length > 0 ? `; ${chosen.value.length} could not be made` : ''}`)
+  notice.tell(
+    `Made ${count(made, 'link')}${chosen.value.length > 0 ? `; ${chosen.value.length} could not be made` : ''}`,
+  )
   await store.read(domain.id)
 }
 </script>
@@ -50,30 +69,94 @@ async function make() {
 <template>
   <section class="form-page view field-column" aria-labelledby="old-title">
     <h2 id="old-title">From the old website</h2>
-    <p class="soft">What people asked for under {{ domain.shown }} is in the old web server’s access log. Those addresses may be printed: turn them into links before the website goes dark.</p>
+    <p class="soft">
+      What people asked for under {{ domain.shown }} is in the old web server’s access log. Those addresses may be
+      printed: turn them into links before the website goes dark.
+    </p>
     <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="read">
       <VFileInput v-model="file" label="Access log (Common or Combined Log Format)" />
-      <VTextarea v-model="text" class="log" label="Or paste lines of it" rows="5" spellcheck="false" :disabled="file !== undefined && file !== null" :error-messages="faults.log" />
-      <VTextField v-model="to" class="mono" label="Where the old pages are from now on" placeholder="https://www.portanseltransit.example" :error-messages="faults.to" />
-      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">See the addresses</VBtn>
+      <VTextarea
+        v-model="text"
+        class="log"
+        label="Or paste lines of it"
+        rows="5"
+        spellcheck="false"
+        :disabled="file !== undefined && file !== null"
+        :error-messages="faults.log"
+      />
+      <VTextField
+        v-model="to"
+        class="mono"
+        label="Where the old pages are from now on"
+        placeholder="https://www.portanseltransit.example"
+        :error-messages="faults.to"
+      />
+      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy"
+        >See the addresses</VBtn
+      >
     </form>
     <template v-if="found">
-      <p role="status">{{ count(found.requests, 'page visit') }} in {{ count(found.lines, 'line') }}<template v-if="found.unread">; {{ count(found.unread, 'line') }} in no known format left out</template>.</p>
+      <p role="status">
+        {{ count(found.requests, 'page visit') }} in {{ count(found.lines, 'line')
+        }}<template v-if="found.unread">; {{ count(found.unread, 'line') }} in no known format left out</template>.
+      </p>
       <div class="scroll" tabindex="0" role="region" aria-label="Addresses of the old website">
         <table>
-          <thead><tr><th scope="col">Make</th><th scope="col">Path</th><th scope="col" class="number">Visits</th><th scope="col">Slug</th><th scope="col">Destination</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">Make</th>
+              <th scope="col">Path</th>
+              <th scope="col" class="number">Visits</th>
+              <th scope="col">Slug</th>
+              <th scope="col">Destination</th>
+            </tr>
+          </thead>
           <tbody>
             <tr v-for="row in rows" :key="row.path">
-              <td><input v-model="row.chosen" type="checkbox" :disabled="row.made" :aria-label="`Make a link of ${row.path}`"></td>
+              <td>
+                <input
+                  v-model="row.chosen"
+                  type="checkbox"
+                  :disabled="row.made"
+                  :aria-label="`Make a link of ${row.path}`"
+                />
+              </td>
               <td class="mono">{{ row.path }}</td>
               <td class="number">{{ row.visits.toLocaleString('en') }}</td>
-              <td><span v-if="row.made" class="mono">{{ row.slug }} <span class="soft">{{ row.taken ? 'is a link already' : 'made' }}</span></span><VTextField v-else v-model="row.slug" class="mono field" :aria-label="`Slug for ${row.path}`" density="compact" /></td>
-              <td><span v-if="row.made" class="mono soft">{{ row.destination }}</span><VTextField v-else v-model="row.destination" class="mono field" :aria-label="`Destination for ${row.path}`" density="compact" :error-messages="row.fault" /></td>
+              <td>
+                <span v-if="row.made" class="mono"
+                  >{{ row.slug }} <span class="soft">{{ row.taken ? 'is a link already' : 'made' }}</span></span
+                ><VTextField
+                  v-else
+                  v-model="row.slug"
+                  class="mono field"
+                  :aria-label="`Slug for ${row.path}`"
+                  density="compact"
+                />
+              </td>
+              <td>
+                <span v-if="row.made" class="mono soft">{{ row.destination }}</span><VTextField
+                  v-else
+                  v-model="row.destination"
+                  class="mono field"
+                  :aria-label="`Destination for ${row.path}`"
+                  density="compact"
+                  :error-messages="row.fault"
+                />
+              </td>
             </tr>
           </tbody>
         </table>
       </div>
-      <VBtn color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="chosen.length === 0" @click="make">Make {{ count(chosen.length, 'link') }}</VBtn>
+      <VBtn
+        color="primary"
+        variant="flat"
+        class="align-self-start"
+        :loading="busy"
+        :disabled="chosen.length === 0"
+        @click="make"
+        >Make {{ count(chosen.length, 'link') }}</VBtn
+      >
     </template>
   </section>
 </template>

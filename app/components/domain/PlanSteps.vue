@@ -15,15 +15,24 @@ const notReached = ref(false)
 const PUSHED = ['lower-ttl', 'prove', 'switch']
 const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store.domain.standing))
 const mayChange = computed(() => session.may('administrator'))
-const mayPush = (step: PlanStepTold) => mayChange.value && plan.canPush && PUSHED.includes(step.key) && (step.state === 'now' || step.state === 'later') && step.add.length + step.remove.length > 0
+const mayPush = (step: PlanStepTold) =>
+  mayChange.value &&
+  plan.canPush &&
+  PUSHED.includes(step.key) &&
+  (step.state === 'now' || step.state === 'later') &&
+  step.add.length + step.remove.length > 0
 const mayOpen = computed(() => mayChange.value && !isOpen.value && store.domain?.standing !== 'not-proved')
 const links = (count: number) => `${count.toLocaleString('en')} ${count === 1 ? 'link' : 'links'}`
 
 function sentence(step: PlanStepTold): string {
   if (step.state === 'skipped') return 'Passed over: the switch was made without it.'
   if (step.doneAt) return `${step.sentence} Done ${short(step.doneAt)}.`
-  if (step.state !== 'done' && step.until && Date.parse(step.until) > now) return `${span(Date.parse(step.until) - now)} at most, until ${short(step.until)}.${step.key === 'wait' ? ' Keep the old server up until then.' : ''}`
-  if (step.key === 'open' && !isOpen.value) return plan.waiting === 0 ? 'No links are waiting yet.' : `${links(plan.waiting)} ${plan.waiting === 1 ? 'is' : 'are'} waiting and ${plan.waiting === 1 ? 'goes' : 'go'} live at once.`
+  if (step.state !== 'done' && step.until && Date.parse(step.until) > now)
+    return `${span(Date.parse(step.until) - now)} at most, until ${short(step.until)}.${step.key === 'wait' ? ' Keep the old server up until then.' : ''}`
+  if (step.key === 'open' && !isOpen.value)
+    return plan.waiting === 0
+      ? 'No links are waiting yet.'
+      : `${links(plan.waiting)} ${plan.waiting === 1 ? 'is' : 'are'} waiting and ${plan.waiting === 1 ? 'goes' : 'go'} live at once.`
   return step.sentence
 }
 async function work(task: () => Promise<string>) {
@@ -40,18 +49,26 @@ async function work(task: () => Promise<string>) {
   }
 }
 const push = (step: string) => work(async () => (await store.push(store.domain!.id, step)).sentence)
-const open = (anyway: boolean) => work(async () => `${store.domain!.shown} is open; ${links(await store.open(store.domain!.id, anyway))} went live.`)
+const open = (anyway: boolean) =>
+  work(async () => `${store.domain!.shown} is open; ${links(await store.open(store.domain!.id, anyway))} went live.`)
 </script>
 
 <template>
   <div>
     <ol class="steps">
       <li v-for="(step, index) in plan.steps" :key="step.key" :aria-current="step.state === 'now' ? 'step' : undefined">
-        <span class="number" :class="step.state"><VIcon v-if="step.state === 'done'" :icon="mdiCheck" size="14" aria-label="done" /><template v-else-if="step.state === 'skipped'">–</template><template v-else>{{ index + 1 }}</template></span>
+        <span class="number" :class="step.state"
+          ><VIcon v-if="step.state === 'done'" :icon="mdiCheck" size="14" aria-label="done" /><template
+            v-else-if="step.state === 'skipped'"
+            >–</template
+          ><template v-else>{{ index + 1 }}</template></span
+        >
         <div class="what">
           <b>{{ step.title }}</b>
           <p class="soft">{{ sentence(step) }}</p>
-          <VBtn v-if="mayPush(step)" size="small" class="mt-1" :loading="busy" @click="push(step.key)">Place by update</VBtn>
+          <VBtn v-if="mayPush(step)" size="small" class="mt-1" :loading="busy" @click="push(step.key)"
+            >Place by update</VBtn
+          >
           <template v-if="step.key === 'open' && mayOpen">
             <VBtn size="small" class="mt-1" :loading="busy" @click="open(false)">Open {{ store.domain?.shown }}</VBtn>
             <VBtn v-if="notReached" size="small" class="mt-1 ml-2" @click="open(true)">Open it anyway</VBtn>

@@ -6,17 +6,45 @@ import type { ObservationsTold, PlanTold } from '~~/core/schemas'
 const { plan, observations, now } = defineProps<{ plan: PlanTold; observations: ObservationsTold; now: number }>()
 type Item = ObservationsTold['items'][number]
 
-const relative = (name: string) => plan.records.find((record) => record.name === name)?.forms.relative ?? (name === plan.origin ? '@' : name.endsWith('.' + plan.origin) ? name.slice(0, -plan.origin.length - 1) : name)
+const relative = (name: string) =>
+  plan.records.find((record) => record.name === name)?.forms.relative ??
+  (name === plan.origin ? '@' : name.endsWith('.' + plan.origin) ? name.slice(0, -plan.origin.length - 1) : name)
 const rows = computed(() => {
-  const wanted = observations.wanted.map((set) => ({ ...set, label: relative(set.name), needed: set.data.join(', ') || 'none' }))
-  return wanted.map((set) => ({ ...set, cells: observations.servers.map((server) => observations.items.find((item) => item.role === server.role && item.server === server.server && item.name === set.name && item.type === set.type)) }))
+  const wanted = observations.wanted.map((set) => ({
+    ...set,
+    label: relative(set.name),
+    needed: set.data.join(', ') || 'none',
+  }))
+  return wanted.map((set) => ({
+    ...set,
+    cells: observations.servers.map((server) =>
+      observations.items.find(
+        (item) =>
+          item.role === server.role &&
+          item.server === server.server &&
+          item.name === set.name &&
+          item.type === set.type,
+      ),
+    ),
+  }))
 })
-const short = (server: string) => (server.endsWith('.' + plan.origin) ? server.slice(0, -plan.origin.length - 1) : server)
+const short = (server: string) =>
+  server.endsWith('.' + plan.origin) ? server.slice(0, -plan.origin.length - 1) : server
 const COLOURS: Record<string, string> = { new: 'new', old: 'old', absent: 'absent' }
 const tone = (item: Item | undefined) => (item?.sight ? (COLOURS[item.sight] ?? '') : '')
-const left = (item: Item) => (item.lapsesAt && (item.sight === 'old' || item.sight === 'absent') && Date.parse(item.lapsesAt) > now ? `${span(Date.parse(item.lapsesAt) - now)} left` : '')
-const text = (item: Item | undefined, type: string) => (item?.sight === 'new' && type === 'TXT' ? 'matches' : item ? said(item) : '·')
-const WORDS: Record<string, string> = { new: 'as needed', old: 'the old answer', absent: 'not there yet', silent: 'no answer', faulty: 'faulty' }
+const left = (item: Item) =>
+  item.lapsesAt && (item.sight === 'old' || item.sight === 'absent') && Date.parse(item.lapsesAt) > now
+    ? `${span(Date.parse(item.lapsesAt) - now)} left`
+    : ''
+const text = (item: Item | undefined, type: string) =>
+  item?.sight === 'new' && type === 'TXT' ? 'matches' : item ? said(item) : '·'
+const WORDS: Record<string, string> = {
+  new: 'as needed',
+  old: 'the old answer',
+  absent: 'not there yet',
+  silent: 'no answer',
+  faulty: 'faulty',
+}
 </script>
 
 <template>
@@ -24,8 +52,17 @@ const WORDS: Record<string, string> = { new: 'as needed', old: 'the old answer',
     <table>
       <thead>
         <tr>
-          <th scope="col">Name</th><th scope="col">Type</th><th scope="col">Needed</th>
-          <th v-for="server in observations.servers" :key="server.role + server.server" scope="col" :title="server.server">{{ short(server.server) }}</th>
+          <th scope="col">Name</th>
+          <th scope="col">Type</th>
+          <th scope="col">Needed</th>
+          <th
+            v-for="server in observations.servers"
+            :key="server.role + server.server"
+            scope="col"
+            :title="server.server"
+          >
+            {{ short(server.server) }}
+          </th>
         </tr>
       </thead>
       <tbody class="mono">
@@ -33,7 +70,13 @@ const WORDS: Record<string, string> = { new: 'as needed', old: 'the old answer',
           <th scope="row">{{ row.label }}</th>
           <td>{{ row.type }}</td>
           <td class="needed" :title="row.needed">{{ row.needed }}</td>
-          <td v-for="(item, index) in row.cells" :key="index" class="cell" :class="tone(item)" :title="item ? `${said(item)}${item.ttl === null ? '' : `, TTL ${item.ttl} s`}` : 'not asked'">
+          <td
+            v-for="(item, index) in row.cells"
+            :key="index"
+            class="cell"
+            :class="tone(item)"
+            :title="item ? `${said(item)}${item.ttl === null ? '' : `, TTL ${item.ttl} s`}` : 'not asked'"
+          >
             <span class="said">{{ text(item, row.type) }}</span>
             <span v-if="item?.sight" class="visually-hidden">, {{ WORDS[item.sight] }}</span>
             <span v-if="item && left(item)" class="left">{{ left(item) }}</span>

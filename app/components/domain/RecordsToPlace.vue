@@ -4,11 +4,16 @@ import type { PlanTold } from '~~/core/schemas'
 
 defineProps<{ plan: PlanTold }>()
 const notice = useNotice()
-const FORMS = [{ value: 'relative', title: 'within the zone (@)' }, { value: 'plain', title: 'whole' }, { value: 'absolute', title: 'whole, with dot' }] as const
+const FORMS = [
+  { value: 'relative', title: 'within the zone (@)' },
+  { value: 'plain', title: 'whole' },
+  { value: 'absolute', title: 'whole, with dot' },
+] as const
 const form = ref<(typeof FORMS)[number]['value']>('relative')
 
 /** Where the name is asked for whole with its dot, a name in the data is given so as well. */
-const value = (record: PlanTold['records'][number]) => (record.type === 'CNAME' && form.value !== 'absolute' ? record.data.replace(/\.$/, '') : record.data)
+const value = (record: PlanTold['records'][number]) =>
+  record.type === 'CNAME' && form.value !== 'absolute' ? record.data.replace(/\.$/, '') : record.data
 async function copy(text: string, what: string) {
   await navigator.clipboard.writeText(text)
   notice.tell(`Copied the ${what}: ${text}`)
@@ -20,13 +25,41 @@ async function copy(text: string, what: string) {
     <VSelect v-model="form" class="form mb-2" :items="FORMS" label="Names as the provider’s form asks for them" />
     <div class="scroll" tabindex="0" role="region" aria-label="Records to place">
       <table>
-        <thead><tr><th scope="col">Type</th><th scope="col">Name</th><th scope="col">Value</th><th scope="col">TTL</th></tr></thead>
+        <thead>
+          <tr>
+            <th scope="col">Type</th>
+            <th scope="col">Name</th>
+            <th scope="col">Value</th>
+            <th scope="col">TTL</th>
+          </tr>
+        </thead>
         <tbody>
           <tr v-for="record in plan.records" :key="record.name + record.type + record.data">
             <td class="mono">{{ record.type }}</td>
-            <td><span class="mono">{{ record.forms[form] }}</span> <VBtn size="x-small" :aria-label="`Copy the name ${record.forms[form]}`" @click="copy(record.forms[form], 'name')">Copy</VBtn></td>
-            <td class="value"><span class="mono">{{ value(record) }}</span> <VBtn size="x-small" :aria-label="`Copy the value ${value(record)}`" @click="copy(value(record), 'value')">Copy</VBtn></td>
-            <td><span class="mono">{{ record.ttl }}</span> <VBtn size="x-small" :aria-label="`Copy the TTL ${record.ttl} of ${record.type}`" @click="copy(String(record.ttl), 'TTL')">Copy</VBtn></td>
+            <td>
+              <span class="mono">{{ record.forms[form] }}</span>
+              <VBtn
+                size="x-small"
+                :aria-label="`Copy the name ${record.forms[form]}`"
+                @click="copy(record.forms[form], 'name')"
+                >Copy</VBtn
+              >
+            </td>
+            <td class="value">
+              <span class="mono">{{ value(record) }}</span>
+              <VBtn size="x-small" :aria-label="`Copy the value ${value(record)}`" @click="copy(value(record), 'value')"
+                >Copy</VBtn
+              >
+            </td>
+            <td>
+              <span class="mono">{{ record.ttl }}</span>
+              <VBtn
+                size="x-small"
+                :aria-label="`Copy the TTL ${record.ttl} of ${record.type}`"
+                @click="copy(String(record.ttl), 'TTL')"
+                >Copy</VBtn
+              >
+            </td>
           </tr>
         </tbody>
       </table>

@@ -5,7 +5,14 @@ import { fiveYearTotal } from '~~/core/domain/renewal'
 
 defineProps<{ domain: Domain }>()
 const session = useSessionStore()
-const { typed, faults, busy, changed, save } = useDomainForm(['registrar', 'expiresOn', 'firstYearPrice', 'yearlyPrice', 'currency', 'privacy'])
+const { typed, faults, busy, changed, save } = useDomainForm([
+  'registrar',
+  'expiresOn',
+  'firstYearPrice',
+  'yearlyPrice',
+  'currency',
+  'privacy',
+])
 const mayChange = computed(() => session.may('administrator'))
 const money = (amount: number) => {
   try {
@@ -15,27 +22,95 @@ const money = (amount: number) => {
   }
 }
 const total = computed(() => fiveYearTotal(typed.value.firstYearPrice, typed.value.yearlyPrice))
-const left = computed(() => (typed.value.expiresOn ? Math.ceil((Date.parse(typed.value.expiresOn) - Date.now()) / 86_400_000) : undefined))
-const PRIVACY = [{ value: 'on', title: 'On: the registry shows the registrar’s address' }, { value: 'off', title: 'Off: the registry shows yours' }, { value: 'unknown', title: 'Not known' }]
+const left = computed(() =>
+  typed.value.expiresOn ? Math.ceil((Date.parse(typed.value.expiresOn) - Date.now()) / 86_400_000) : undefined,
+)
+const PRIVACY = [
+  { value: 'on', title: 'On: the registry shows the registrar’s address' },
+  { value: 'off', title: 'Off: the registry shows yours' },
+  { value: 'unknown', title: 'Not known' },
+]
 </script>
 
 <template>
   <form class="form-page field-column" novalidate @submit.prevent="save">
     <h2>Renewal</h2>
-    <p class="soft">When the registration of {{ domain.shown }} lapses, every address printed with it stops. Cases come 60, 30 and 7 days before.</p>
-    <VTextField v-model="typed.registrar" label="Registrar" maxlength="120" :readonly="!mayChange" :error-messages="faults.registrar" />
-    <VTextField :model-value="typed.expiresOn ?? ''" type="date" label="Runs out on" :readonly="!mayChange" :error-messages="faults.expiresOn" @update:model-value="typed.expiresOn = $event || null" />
-    <p v-if="left !== undefined"><StateMark :state="left <= 7 ? 'broken' : left <= 60 ? 'doubtful' : 'sound'" /> {{ left < 0 ? `Ran out ${-left} days ago` : `${left} days left` }}</p>
+    <p class="soft">
+      When the registration of {{ domain.shown }} lapses, every address printed with it stops. Cases come 60, 30 and 7
+      days before.
+    </p>
+    <VTextField
+      v-model="typed.registrar"
+      label="Registrar"
+      maxlength="120"
+      :readonly="!mayChange"
+      :error-messages="faults.registrar"
+    />
+    <VTextField
+      :model-value="typed.expiresOn ?? ''"
+      type="date"
+      label="Runs out on"
+      :readonly="!mayChange"
+      :error-messages="faults.expiresOn"
+      @update:model-value="typed.expiresOn = $event || null"
+    />
+    <p v-if="left !== undefined">
+      <StateMark :state="left <= 7 ? 'broken' : left <= 60 ? 'doubtful' : 'sound'" />
+      {{ left < 0 ? `Ran out ${-left} days ago` : `${left} days left` }}
+    </p>
     <div class="prices">
-      <VNumberInput v-model="typed.firstYearPrice" label="First year" :min="0" :precision="2" clearable :readonly="!mayChange" :error-messages="faults.firstYearPrice" />
-      <VNumberInput v-model="typed.yearlyPrice" label="Each year after" :min="0" :precision="2" clearable :readonly="!mayChange" :error-messages="faults.yearlyPrice" />
-      <VTextField v-model="typed.currency" class="mono" label="Currency" maxlength="3" :readonly="!mayChange" :error-messages="faults.currency" />
+      <VNumberInput
+        v-model="typed.firstYearPrice"
+        label="First year"
+        :min="0"
+        :precision="2"
+        clearable
+        :readonly="!mayChange"
+        :error-messages="faults.firstYearPrice"
+      />
+      <VNumberInput
+        v-model="typed.yearlyPrice"
+        label="Each year after"
+        :min="0"
+        :precision="2"
+        clearable
+        :readonly="!mayChange"
+        :error-messages="faults.yearlyPrice"
+      />
+      <VTextField
+        v-model="typed.currency"
+        class="mono"
+        label="Currency"
+        maxlength="3"
+        :readonly="!mayChange"
+        :error-messages="faults.currency"
+      />
     </div>
-    <p v-if="total !== undefined" role="status"><b>{{ money(total) }} for five years</b>, {{ money(total / 5) }} a year<template v-if="typed.firstYearPrice !== null && typed.yearlyPrice !== null && typed.yearlyPrice > typed.firstYearPrice">; the first year’s price of {{ money(typed.firstYearPrice) }} says little</template>.</p>
+    <p v-if="total !== undefined" role="status">
+      <b>{{ money(total) }} for five years</b>, {{ money(total / 5) }} a year<template
+        v-if="typed.firstYearPrice !== null && typed.yearlyPrice !== null && typed.yearlyPrice > typed.firstYearPrice"
+        >; the first year’s price of {{ money(typed.firstYearPrice) }} says little</template
+      >.
+    </p>
     <p v-else class="soft">Give both prices to see what five years cost.</p>
-    <VSelect v-model="typed.privacy" :items="PRIVACY" label="Registration privacy" :readonly="!mayChange" :error-messages="faults.privacy" />
+    <VSelect
+      v-model="typed.privacy"
+      :items="PRIVACY"
+      label="Registration privacy"
+      :readonly="!mayChange"
+      :error-messages="faults.privacy"
+    />
     <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
-    <VBtn v-if="mayChange" type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="changed.length === 0">Save</VBtn>
+    <VBtn
+      v-if="mayChange"
+      type="submit"
+      color="primary"
+      variant="flat"
+      class="align-self-start"
+      :loading="busy"
+      :disabled="changed.length === 0"
+      >Save</VBtn
+    >
   </form>
 </template>
 

@@ -15,11 +15,22 @@ const theme = useTheme()
 const { zone } = useMoments()
 const clock = (moment: number) => DateTime.fromMillis(moment, { zone: zone() }).toFormat('HH:mm')
 const FONT = 'Atkinson Hyperlegible Next Variable, system-ui, sans-serif'
-const STATES: Record<string, string> = { new: 'sees the new records', old: 'holds the old record', absent: 'holds “no such record”', silent: 'does not answer', faulty: 'fails' }
+const STATES: Record<string, string> = {
+  new: 'sees the new records',
+  old: 'holds the old record',
+  absent: 'holds “no such record”',
+  silent: 'does not answer',
+  faulty: 'fails',
+}
 
 const changed = computed(() => (forecast.changedAt === null ? undefined : Date.parse(forecast.changedAt)))
 const everyone = computed(() => (forecast.everyoneBy === null ? undefined : Date.parse(forecast.everyoneBy)))
-const rows = computed(() => forecast.resolvers.map((resolver) => ({ ...resolver, at: resolver.by === null ? undefined : Date.parse(resolver.by) })))
+const rows = computed(() =>
+  forecast.resolvers.map((resolver) => ({
+    ...resolver,
+    at: resolver.by === null ? undefined : Date.parse(resolver.by),
+  })),
+)
 const option = computed(() => {
   if (changed.value === undefined) return undefined
   const colors = theme.current.value.colors as unknown as Record<string, string>
@@ -27,28 +38,98 @@ const option = computed(() => {
   const end = changed.value + (Math.max(...ends) - changed.value) * 1.12
   const held = rows.value.map((row) => Math.max(0, (row.at ?? end) - changed.value!))
   const ink = { color: colors['on-surface'], fontFamily: FONT, fontSize: 12 }
-  const line = (moment: number, text: string, color: string, dashed: boolean) => ({ xAxis: moment - changed.value!, label: { formatter: text, color, fontWeight: 'bold' as const, fontSize: 12, fontFamily: FONT, position: 'start' as const }, lineStyle: { color, width: 2, type: dashed ? ('dashed' as const) : ('solid' as const) } })
+  const line = (moment: number, text: string, color: string, dashed: boolean) => ({
+    xAxis: moment - changed.value!,
+    label: {
+      formatter: text,
+      color,
+      fontWeight: 'bold' as const,
+      fontSize: 12,
+      fontFamily: FONT,
+      position: 'start' as const,
+    },
+    lineStyle: { color, width: 2, type: dashed ? ('dashed' as const) : ('solid' as const) },
+  })
   return {
     animation: false,
     grid: { left: 90, right: 20, top: 28, bottom: 26 },
-    xAxis: { type: 'value' as const, min: 0, max: end - changed.value, splitLine: { show: false }, axisLabel: { ...ink, color: colors.soft, formatter: (value: number) => clock(changed.value! + value), hideOverlap: true } },
-    yAxis: { type: 'category' as const, inverse: true, data: rows.value.map((row) => row.server), axisTick: { show: false }, axisLine: { lineStyle: { color: colors.rule } }, axisLabel: ink },
+    xAxis: {
+      type: 'value' as const,
+      min: 0,
+      max: end - changed.value,
+      splitLine: { show: false },
+      axisLabel: {
+        ...ink,
+        color: colors.soft,
+        formatter: (value: number) => clock(changed.value! + value),
+        hideOverlap: true,
+      },
+    },
+    yAxis: {
+      type: 'category' as const,
+      inverse: true,
+      data: rows.value.map((row) => row.server),
+      axisTick: { show: false },
+      axisLine: { lineStyle: { color: colors.rule } },
+      axisLabel: ink,
+    },
     series: [
-      { type: 'bar' as const, stack: 'all', barWidth: 15, data: held, itemStyle: { color: colors['tint-error'] }, silent: true },
       {
-        type: 'bar' as const, stack: 'all', barWidth: 15, data: held.map((length) => end - changed.value! - length), itemStyle: { color: colors['tint-success'] }, silent: true,
-        markLine: { symbol: 'none', silent: true, data: [line(now, `now ${clock(now)}`, colors.primary!, false), ...(everyone.value === undefined ? [] : [line(everyone.value, `all by ${clock(everyone.value)}`, colors.success!, true)])] },
+        type: 'bar' as const,
+        stack: 'all',
+        barWidth: 15,
+        data: held,
+        itemStyle: { color: colors['tint-error'] },
+        silent: true,
+      },
+      {
+        type: 'bar' as const,
+        stack: 'all',
+        barWidth: 15,
+        data: held.map((length) => end - changed.value! - length),
+        itemStyle: { color: colors['tint-success'] },
+        silent: true,
+        markLine: {
+          symbol: 'none',
+          silent: true,
+          data: [
+            line(now, `now ${clock(now)}`, colors.primary!, false),
+            ...(everyone.value === undefined
+              ? []
+              : [line(everyone.value, `all by ${clock(everyone.value)}`, colors.success!, true)]),
+          ],
+        },
       },
     ],
   }
 })
-const told = computed(() => `${forecast.changedAt === null ? 'Not changed everywhere yet.' : `Changed ${clock(changed.value!)}.`} ${rows.value.map((row) => `${row.server} ${STATES[row.state]}${row.at !== undefined && row.state !== 'new' ? ` until ${clock(row.at)} at the latest` : ''}`).join('; ')}.${everyone.value === undefined ? '' : ` Everyone sees it by ${clock(everyone.value)}.`}`)
+const told = computed(
+  () =>
+    `${forecast.changedAt === null ? 'Not changed everywhere yet.' : `Changed ${clock(changed.value!)}.`} ${rows.value.map((row) => `${row.server} ${STATES[row.state]}${row.at !== undefined && row.state !== 'new' ? ` until ${clock(row.at)} at the latest` : ''}`).join('; ')}.${everyone.value === undefined ? '' : ` Everyone sees it by ${clock(everyone.value)}.`}`,
+)
 </script>
 
 <template>
   <div>
-    <VChart v-if="option" class="chart" :style="{ height: `${70 + rows.length * 28}px` }" :option="option" autoresize role="img" :aria-label="told" />
-    <p v-if="changed !== undefined" class="soft">Changed at every name server {{ clock(changed) }}<template v-if="everyone !== undefined">; <b>all by {{ clock(everyone) }}</b></template>. <template v-for="row in rows.filter((row) => row.stretches)" :key="row.server"> <StateMark state="doubtful" /> {{ row.server }} says it keeps the old answer longer than the record allows.</template></p>
+    <VChart
+      v-if="option"
+      class="chart"
+      :style="{ height: `${70 + rows.length * 28}px` }"
+      :option="option"
+      autoresize
+      role="img"
+      :aria-label="told"
+    />
+    <p v-if="changed !== undefined" class="soft">
+      Changed at every name server {{ clock(changed)
+      }}<template v-if="everyone !== undefined"
+        >; <b>all by {{ clock(everyone) }}</b></template
+      >.
+      <template v-for="row in rows.filter((row) => row.stretches)" :key="row.server">
+        <StateMark state="doubtful" /> {{ row.server }} says it keeps the old answer longer than the record
+        allows.</template
+      >
+    </p>
   </div>
 </template>
 

@@ -13,18 +13,25 @@ const told = ref<LookupTold>()
 const fault = ref('')
 const TYPES = ['A', 'AAAA', 'CNAME', 'MX', 'TXT', 'NS', 'CAA', 'SOA', 'SRV']
 const CHANGES = { added: 'added', removed: 'taken away', changed: 'changed', ttl: 'TTL only' }
-watch(open, async (is) => {
-  if (!is) return
-  name.value = store.domain!.host
-  told.value = undefined
-  fault.value = ''
-  try {
-    const [before, after] = await Promise.all([store.zoneText(store.domain!.id, 'before'), store.zoneText(store.domain!.id, 'after')])
-    texts.value = { before, after }
-  } catch (error) {
-    fault.value = (error as Error).message
-  }
-}, { immediate: true })
+watch(
+  open,
+  async (is) => {
+    if (!is) return
+    name.value = store.domain!.host
+    told.value = undefined
+    fault.value = ''
+    try {
+      const [before, after] = await Promise.all([
+        store.zoneText(store.domain!.id, 'before'),
+        store.zoneText(store.domain!.id, 'after'),
+      ])
+      texts.value = { before, after }
+    } catch (error) {
+      fault.value = (error as Error).message
+    }
+  },
+  { immediate: true },
+)
 async function look() {
   fault.value = ''
   try {
@@ -44,12 +51,26 @@ const download = (wanted: 'before' | 'after') => `/api/v1/domains/${store.domain
         <p class="soft mb-3">Every record no step touches stays as it is, octet for octet.</p>
         <h2 class="mb-1">By record set</h2>
         <table class="sets">
-          <thead><tr><th scope="col">Name</th><th scope="col">Type</th><th scope="col">Change</th><th scope="col">Before</th><th scope="col">After</th></tr></thead>
+          <thead>
+            <tr>
+              <th scope="col">Name</th>
+              <th scope="col">Type</th>
+              <th scope="col">Change</th>
+              <th scope="col">Before</th>
+              <th scope="col">After</th>
+            </tr>
+          </thead>
           <tbody class="mono">
             <tr v-for="difference in plan.differences" :key="difference.name + difference.type">
-              <th scope="row">{{ difference.name }}</th><td>{{ difference.type }}</td><td>{{ CHANGES[difference.change] }}</td>
-              <td><div v-for="record in difference.before" :key="record.data">{{ record.ttl }} {{ record.data }}</div></td>
-              <td><div v-for="record in difference.after" :key="record.data">{{ record.ttl }} {{ record.data }}</div></td>
+              <th scope="row">{{ difference.name }}</th>
+              <td>{{ difference.type }}</td>
+              <td>{{ CHANGES[difference.change] }}</td>
+              <td>
+                <div v-for="record in difference.before" :key="record.data">{{ record.ttl }} {{ record.data }}</div>
+              </td>
+              <td>
+                <div v-for="record in difference.after" :key="record.data">{{ record.ttl }} {{ record.data }}</div>
+              </td>
             </tr>
           </tbody>
         </table>
@@ -62,18 +83,24 @@ const download = (wanted: 'before' | 'after') => `/api/v1/domains/${store.domain
           <VBtn type="submit" height="40">Look it up in both</VBtn>
         </form>
         <div v-if="told" class="answers mt-2" aria-live="polite">
-          <section v-for="side in (['before', 'after'] as const)" :key="side" :aria-label="side">
+          <section v-for="side in ['before', 'after'] as const" :key="side" :aria-label="side">
             <h3>{{ side === 'before' ? 'Before' : 'After' }}: {{ told[side].rcode }}</h3>
-            <div v-for="record in told[side].answer" :key="record.name + record.type + record.data" class="mono answer">{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</div>
+            <div v-for="record in told[side].answer" :key="record.name + record.type + record.data" class="mono answer">
+              {{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}
+            </div>
             <p v-if="told[side].answer.length === 0" class="soft">No record.</p>
-            <ol class="soft steps"><li v-for="step in told[side].steps" :key="step">{{ step }}</li></ol>
+            <ol class="soft steps">
+              <li v-for="step in told[side].steps" :key="step">{{ step }}</li>
+            </ol>
           </section>
         </div>
         <VAlert v-if="fault" type="error" variant="tonal" density="compact" class="mt-2">{{ fault }}</VAlert>
 
         <div class="d-flex flex-wrap align-center ga-2 mt-5 mb-2">
           <h2>Zone file</h2>
-          <VBtnToggle v-model="which" density="compact" mandatory variant="outlined" aria-label="Which zone file"><VBtn value="before">Before</VBtn><VBtn value="after">After</VBtn></VBtnToggle>
+          <VBtnToggle v-model="which" density="compact" mandatory variant="outlined" aria-label="Which zone file"
+            ><VBtn value="before">Before</VBtn><VBtn value="after">After</VBtn></VBtnToggle
+          >
           <VBtn :href="download('after')" :download="`${plan.origin}.zone`">Download the changed zone</VBtn>
         </div>
         <pre class="mono text" tabindex="0" :aria-label="`Zone file, ${which}`">{{ texts[which] }}</pre>

@@ -8,7 +8,10 @@ const session = useSessionStore()
 const ledger = useLedgerStore()
 const { short, exact } = useMoments()
 const fields = computed(() => changedFields(entry))
-const mayUndo = computed(() => entry.undoable && session.may(['link', 'case', 'rule'].includes(entry.subject.kind) ? 'editor' : 'administrator'))
+const mayUndo = computed(
+  () =>
+    entry.undoable && session.may(['link', 'case', 'rule'].includes(entry.subject.kind) ? 'editor' : 'administrator'),
+)
 </script>
 
 <template>
@@ -17,7 +20,14 @@ const mayUndo = computed(() => entry.undoable && session.may(['link', 'case', 'r
     <div class="what">
       <div>
         <b>{{ sentenceOf(entry) }}</b>
-        <template v-if="!narrow">&nbsp;<NuxtLink v-if="entry.subject.kind === 'link' && entry.after" :to="`/links/${entry.subject.id}`" class="mono subject">{{ entry.subject.label }}</NuxtLink><span v-else class="mono">{{ entry.subject.label }}</span></template>
+        <template v-if="!narrow"
+          >&nbsp;<NuxtLink
+            v-if="entry.subject.kind === 'link' && entry.after"
+            :to="`/links/${entry.subject.id}`"
+            class="mono subject"
+            >{{ entry.subject.label }}</NuxtLink
+          ><span v-else class="mono">{{ entry.subject.label }}</span></template
+        >
         <span class="soft"> by {{ entry.actor }}</span>
         <span v-if="entry.undoneBy !== null" class="soft">, undone since</span>
       </div>
@@ -25,10 +35,22 @@ const mayUndo = computed(() => entry.undoable && session.may(['link', 'case', 'r
       <div v-if="entry.since"><StateMark state="sound" /> {{ entry.since }}</div>
       <div v-for="field in fields" :key="field.name" class="field">
         <span class="soft">{{ field.name }}</span>
-        <span><del v-if="field.before !== ''" class="mono">{{ field.before }}</del><span v-if="field.before !== '' && field.after !== ''" class="soft" aria-hidden="true"> → </span><ins v-if="field.after !== ''" class="mono">{{ field.after }}</ins></span>
+        <span
+          ><del v-if="field.before !== ''" class="mono">{{ field.before }}</del
+          ><span v-if="field.before !== '' && field.after !== ''" class="soft" aria-hidden="true"> → </span
+          ><ins v-if="field.after !== ''" class="mono">{{ field.after }}</ins></span
+        >
       </div>
     </div>
-    <VBtn v-if="mayUndo" class="undo" variant="text" color="primary" :aria-label="`Undo: ${sentenceOf(entry)} ${entry.subject.label}`" @click="ledger.undo(entry)">Undo</VBtn>
+    <VBtn
+      v-if="mayUndo"
+      class="undo"
+      variant="text"
+      color="primary"
+      :aria-label="`Undo: ${sentenceOf(entry)} ${entry.subject.label}`"
+      @click="ledger.undo(entry)"
+      >Undo</VBtn
+    >
   </div>
 </template>
 

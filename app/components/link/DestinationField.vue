@@ -19,7 +19,9 @@ const WORDS: Record<TidyNote, string> = {
   wrapping: 'brackets or quotes around it removed',
   scheme: 'https:// added',
 }
-const tidied = computed(() => (notes.value.length ? `Tidied: ${notes.value.map((note) => WORDS[note]).join(', ')}.` : ''))
+const tidied = computed(() =>
+  notes.value.length ? `Tidied: ${notes.value.map((note) => WORDS[note]).join(', ')}.` : '',
+)
 
 function tidy(text: string) {
   const result = tidyDestination(text)
@@ -38,14 +40,18 @@ function paste(event: ClipboardEvent) {
 }
 
 let asking: AbortController | undefined
-watch(settled, async (text) => {
-  asking?.abort()
-  const mine = (asking = new AbortController())
-  twins.value = []
-  if (!readDestination(text).ok) return
-  const found = await store.twins(text, mine.signal).catch(() => [])
-  if (!mine.signal.aborted) twins.value = found.filter((link) => link.id !== ownId)
-}, { immediate: true })
+watch(
+  settled,
+  async (text) => {
+    asking?.abort()
+    const mine = (asking = new AbortController())
+    twins.value = []
+    if (!readDestination(text).ok) return
+    const found = await store.twins(text, mine.signal).catch(() => [])
+    if (!mine.signal.aborted) twins.value = found.filter((link) => link.id !== ownId)
+  },
+  { immediate: true },
+)
 
 // The form may be loaded after the dialog that asked for it has opened.
 onMounted(() => field.value?.focus())
@@ -70,7 +76,10 @@ defineExpose({ focus: () => field.value?.focus() })
     <p v-if="tidied" class="told text-info" role="status">{{ tidied }}</p>
     <p v-if="twins.length" class="told" role="status">
       <StateMark state="doubtful" /> This destination already has a short address:
-      <template v-for="(twin, index) in twins" :key="twin.id"><template v-if="index">, </template><NuxtLink :to="`/links/${twin.id}`" target="_blank" class="mono twin">{{ twin.address }}</NuxtLink></template>.
+      <template v-for="(twin, index) in twins" :key="twin.id"
+        ><template v-if="index">, </template
+        ><NuxtLink :to="`/links/${twin.id}`" target="_blank" class="mono twin">{{ twin.address }}</NuxtLink></template
+      >.
     </p>
   </div>
 </template>

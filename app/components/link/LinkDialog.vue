@@ -3,7 +3,10 @@ import { nextTick, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import type { Link } from '~~/core/schemas'
 
-const { link = undefined, given = {} } = defineProps<{ link?: Link; given?: { destination?: string; slug?: string; domain?: string } }>()
+const { link = undefined, given = {} } = defineProps<{
+  link?: Link
+  given?: { destination?: string; slug?: string; domain?: string }
+}>()
 const shown = defineModel<boolean>({ required: true })
 const { xs } = useDisplay()
 const form = useLinkForm()
@@ -16,7 +19,9 @@ watch(
   async (open) => {
     if (!open) return
     form.open(link, given)
-    more.value = Boolean(link && (link.startsAt || link.endsAt || link.endedDestination || link.robots || link.referrerPolicy))
+    more.value = Boolean(
+      link && (link.startsAt || link.endsAt || link.endedDestination || link.robots || link.referrerPolicy),
+    )
     await nextTick()
     first.value?.focus()
   },
@@ -38,29 +43,84 @@ async function save() {
 </script>
 
 <template>
-  <VDialog v-model="shown" max-width="720" scrollable persistent no-click-animation :fullscreen="xs" aria-labelledby="link-form-title" @keydown.esc="shown = false">
+  <VDialog
+    v-model="shown"
+    max-width="720"
+    scrollable
+    persistent
+    no-click-animation
+    :fullscreen="xs"
+    aria-labelledby="link-form-title"
+    @keydown.esc="shown = false"
+  >
     <VCard>
       <form class="link-form" novalidate @submit.prevent="save">
         <header class="head">
-          <h1 id="link-form-title">{{ opened ? 'Change' : 'New link' }} <span v-if="opened" class="mono">{{ opened.address }}</span></h1>
+          <h1 id="link-form-title">
+            {{ opened ? 'Change' : 'New link' }} <span v-if="opened" class="mono">{{ opened.address }}</span>
+          </h1>
         </header>
         <div class="body field-column">
           <MeanwhileNotice v-if="meanwhile" :clashes="clashes" @theirs="form.takeTheirs()" />
-          <VAlert v-if="fault" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{ fault }}</VAlert>
+          <VAlert v-if="fault" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{
+            fault
+          }}</VAlert>
           <DestinationField ref="first" v-model="fields.destination" :fault="faults.destination" :own-id="opened?.id" />
-          <SlugField v-if="!opened" v-model:domain="fields.domain" v-model:slug="fields.slug" :fault="faults.slug ?? faults.domain" :title="fields.title" :destination="fields.destination" />
-          <VTextField v-model="fields.title" label="Title" maxlength="300" :error-messages="faults.title" hint="What it is, in words people search for." persistent-hint />
+          <SlugField
+            v-if="!opened"
+            v-model:domain="fields.domain"
+            v-model:slug="fields.slug"
+            :fault="faults.slug ?? faults.domain"
+            :title="fields.title"
+            :destination="fields.destination"
+          />
+          <VTextField
+            v-model="fields.title"
+            label="Title"
+            maxlength="300"
+            :error-messages="faults.title"
+            hint="What it is, in words people search for."
+            persistent-hint
+          />
           <RedirectTypeField v-model="fields.status" :domain="fields.domain" />
           <QueryField v-model:query="fields.query" v-model:conflict="fields.queryConflict" />
           <TagsField v-model="fields.tags" :fault="faults.tags" />
-          <VTextField v-model="fields.owner" label="Owner" maxlength="120" :error-messages="faults.owner" hint="Who decides what it should lead to." persistent-hint />
-          <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" :error-messages="faults.note" />
-          <VBtn variant="text" class="align-self-start px-1" :aria-expanded="more" aria-controls="link-more" @click="more = !more">{{ more ? 'Hide' : 'Show' }} dates and headers</VBtn>
+          <VTextField
+            v-model="fields.owner"
+            label="Owner"
+            maxlength="120"
+            :error-messages="faults.owner"
+            hint="Who decides what it should lead to."
+            persistent-hint
+          />
+          <VTextarea
+            v-model="fields.note"
+            label="Note"
+            rows="2"
+            auto-grow
+            maxlength="4000"
+            :error-messages="faults.note"
+          />
+          <VBtn
+            variant="text"
+            class="align-self-start px-1"
+            :aria-expanded="more"
+            aria-controls="link-more"
+            @click="more = !more"
+            >{{ more ? 'Hide' : 'Show' }} dates and headers</VBtn
+          >
           <LinkMoreFields v-show="more" id="link-more" :fields="fields" :faults="faults" />
-          <ConflictNotice v-if="conflicts.length > 0" v-model:reason="reason" :conflicts="conflicts" :fault="reason.trim() === '' ? undefined : faults.reason" />
+          <ConflictNotice
+            v-if="conflicts.length > 0"
+            v-model:reason="reason"
+            :conflicts="conflicts"
+            :fault="reason.trim() === '' ? undefined : faults.reason"
+          />
         </div>
         <footer class="foot">
-          <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{ meanwhile ? 'Save mine over it' : opened ? 'Save' : 'Make link' }}</VBtn>
+          <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{
+            meanwhile ? 'Save mine over it' : opened ? 'Save' : 'Make link'
+          }}</VBtn>
           <VBtn @click="shown = false">Cancel</VBtn>
         </footer>
       </form>

@@ -11,11 +11,20 @@ const renaming = ref(false)
 const { short, exact } = useMoments()
 
 const queryWords = computed(() =>
-  link.query === 'discard' ? 'The visitor’s query is dropped'
-  : { destination: 'Carried; the destination’s own values win', visitor: 'Carried; the visitor’s values win', both: 'Carried; both values are kept' }[link.queryConflict],
+  link.query === 'discard'
+    ? 'The visitor’s query is dropped'
+    : {
+        destination: 'Carried; the destination’s own values win',
+        visitor: 'Carried; the visitor’s values win',
+        both: 'Carried; both values are kept',
+      }[link.queryConflict],
 )
 const schedule = computed(() => {
-  const parts = [link.startsAt && `from ${short(link.startsAt)}`, link.endsAt && `until ${short(link.endsAt)}`, link.resumesAt && `resumes ${short(link.resumesAt)}`].filter(Boolean)
+  const parts = [
+    link.startsAt && `from ${short(link.startsAt)}`,
+    link.endsAt && `until ${short(link.endsAt)}`,
+    link.resumesAt && `resumes ${short(link.resumesAt)}`,
+  ].filter(Boolean)
   return parts.length ? parts.join(', ') : 'No start or end'
 })
 const STANDINGS: Record<string, string> = {
@@ -36,30 +45,79 @@ const copy = async () => {
       <RedirectChip :status="link.status" words />
       <span v-for="tag in link.tags" :key="tag" class="tag">{{ tag }}</span>
     </div>
-    <p class="address mono"><span class="soft">{{ link.domain }}/</span><b>{{ link.slug }}</b></p>
-    <p v-for="old in link.forwarding" :key="old.id" class="mono old"><span class="soft">{{ old.same ? 'the same address:' : 'also' }}</span> {{ old.address }} <span class="soft">{{ old.visits28.toLocaleString('en') }} visits</span></p>
-    <p class="mb-2"><span aria-hidden="true">→ </span><span class="visually-hidden">leads to </span><a :href="link.destination" rel="noreferrer noopener" target="_blank" class="out"><LongAddress :address="link.destination" wrap /></a></p>
-    <div v-if="link.waiting" class="banner warning"><StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet; the link works once it is.</div>
-    <div v-if="link.forwardsTo !== null" class="banner"><StateMark state="idle" /> <b>A forwarding slug.</b> It answers as <NuxtLink :to="`/links/${link.forwardsTo}`">its link</NuxtLink> does.</div>
-    <div v-if="link.exception" class="banner"><StateMark state="doubtful" /> Kept as an exception to the slug rules.</div>
-    <div v-if="STANDINGS[link.standing]" class="banner"><StateMark :state="link.standing" /> {{ STANDINGS[link.standing] }}</div>
+    <p class="address mono">
+      <span class="soft">{{ link.domain }}/</span><b>{{ link.slug }}</b>
+    </p>
+    <p v-for="old in link.forwarding" :key="old.id" class="mono old">
+      <span class="soft">{{ old.same ? 'the same address:' : 'also' }}</span> {{ old.address }}
+      <span class="soft">{{ old.visits28.toLocaleString('en') }} visits</span>
+    </p>
+    <p class="mb-2">
+      <span aria-hidden="true">→ </span><span class="visually-hidden">leads to </span
+      ><a :href="link.destination" rel="noreferrer noopener" target="_blank" class="out"
+        ><LongAddress :address="link.destination" wrap
+      /></a>
+    </p>
+    <div v-if="link.waiting" class="banner warning">
+      <StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet; the link works once it is.
+    </div>
+    <div v-if="link.forwardsTo !== null" class="banner">
+      <StateMark state="idle" /> <b>A forwarding slug.</b> It answers as
+      <NuxtLink :to="`/links/${link.forwardsTo}`">its link</NuxtLink> does.
+    </div>
+    <div v-if="link.exception" class="banner">
+      <StateMark state="doubtful" /> Kept as an exception to the slug rules.
+    </div>
+    <div v-if="STANDINGS[link.standing]" class="banner">
+      <StateMark :state="link.standing" /> {{ STANDINGS[link.standing] }}
+    </div>
     <dl>
-      <template v-if="link.title"><dt>Title</dt><dd>{{ link.title }}</dd></template>
-      <dt>Query</dt><dd>{{ queryWords }}</dd>
-      <dt>Schedule</dt><dd>{{ schedule }}</dd>
-      <template v-if="link.endedDestination"><dt>When ended</dt><dd><LongAddress :address="link.endedDestination" wrap /></dd></template>
-      <template v-if="link.note"><dt>Note</dt><dd class="note">{{ link.note }}</dd></template>
-      <template v-if="link.owner"><dt>Owner</dt><dd>{{ link.owner }}</dd></template>
-      <template v-if="link.robots"><dt>Robots</dt><dd class="mono">{{ link.robots }}</dd></template>
-      <template v-if="link.referrerPolicy"><dt>Referrer</dt><dd class="mono">{{ link.referrerPolicy }}</dd></template>
-      <dt>Made</dt><dd :title="exact(link.createdAt)">{{ short(link.createdAt) }}</dd>
+      <template v-if="link.title"
+        ><dt>Title</dt>
+        <dd>{{ link.title }}</dd></template
+      >
+      <dt>Query</dt>
+      <dd>{{ queryWords }}</dd>
+      <dt>Schedule</dt>
+      <dd>{{ schedule }}</dd>
+      <template v-if="link.endedDestination"
+        ><dt>When ended</dt>
+        <dd><LongAddress :address="link.endedDestination" wrap /></dd
+      ></template>
+      <template v-if="link.note"
+        ><dt>Note</dt>
+        <dd class="note">{{ link.note }}</dd></template
+      >
+      <template v-if="link.owner"
+        ><dt>Owner</dt>
+        <dd>{{ link.owner }}</dd></template
+      >
+      <template v-if="link.robots"
+        ><dt>Robots</dt>
+        <dd class="mono">{{ link.robots }}</dd></template
+      >
+      <template v-if="link.referrerPolicy"
+        ><dt>Referrer</dt>
+        <dd class="mono">{{ link.referrerPolicy }}</dd></template
+      >
+      <dt>Made</dt>
+      <dd :title="exact(link.createdAt)">{{ short(link.createdAt) }}</dd>
     </dl>
     <template v-if="link.daily?.length">
-      <h3 class="mt-4 mb-1">Last {{ link.daily.length }} days · {{ link.daily.reduce((sum, day) => sum + day, 0).toLocaleString('en') }} visits</h3>
+      <h3 class="mt-4 mb-1">
+        Last {{ link.daily.length }} days ·
+        {{ link.daily.reduce((sum, day) => sum + day, 0).toLocaleString('en') }} visits
+      </h3>
       <div class="bars"><DayBars :days="link.daily" :width="300" :height="46" /></div>
     </template>
     <div class="d-flex flex-wrap ga-2 mt-4">
-      <VBtn v-if="session.may('editor') && link.forwardsTo === null" color="primary" variant="flat" @click="editing = true">Change</VBtn>
+      <VBtn
+        v-if="session.may('editor') && link.forwardsTo === null"
+        color="primary"
+        variant="flat"
+        @click="editing = true"
+        >Change</VBtn
+      >
       <VBtn v-if="session.may('editor') && link.forwardsTo === null" @click="renaming = true">Rename…</VBtn>
       <VBtn :to="{ path: '/trace', query: { address: link.address } }">Trace</VBtn>
       <VBtn @click="copy">Copy</VBtn>

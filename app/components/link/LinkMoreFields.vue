@@ -4,21 +4,58 @@ import type { LinkFields } from '~/composables/useLinkForm'
 
 const { faults } = defineProps<{ faults: Record<string, string> }>()
 const fields = defineModel<LinkFields>('fields', { required: true })
-const set = <Name extends keyof LinkFields>(name: Name, value: LinkFields[Name]) => Object.assign(fields.value, { [name]: value ?? (name === 'referrerPolicy' ? null : '') })
+const set = <Name extends keyof LinkFields>(name: Name, value: LinkFields[Name]) =>
+  Object.assign(fields.value, { [name]: value ?? (name === 'referrerPolicy' ? null : '') })
 const { zone } = useMoments()
-const POLICIES = [{ value: null, title: 'As the browser does' }, ...REFERRER_POLICIES.map((policy) => ({ value: policy, title: policy }))]
+const POLICIES = [
+  { value: null, title: 'As the browser does' },
+  ...REFERRER_POLICIES.map((policy) => ({ value: policy, title: policy })),
+]
 </script>
 
 <template>
   <div class="more field-column">
     <div class="pair">
-      <VTextField :model-value="fields.startsAt" type="datetime-local" :label="`Starts (${zone()})`" :error-messages="faults.startsAt" @update:model-value="set('startsAt', $event)" />
-      <VTextField :model-value="fields.endsAt" type="datetime-local" :label="`Ends (${zone()})`" :error-messages="faults.endsAt" @update:model-value="set('endsAt', $event)" />
+      <VTextField
+        :model-value="fields.startsAt"
+        type="datetime-local"
+        :label="`Starts (${zone()})`"
+        :error-messages="faults.startsAt"
+        @update:model-value="set('startsAt', $event)"
+      />
+      <VTextField
+        :model-value="fields.endsAt"
+        type="datetime-local"
+        :label="`Ends (${zone()})`"
+        :error-messages="faults.endsAt"
+        @update:model-value="set('endsAt', $event)"
+      />
     </div>
-    <VTextField :model-value="fields.endedDestination" label="When ended, send visitors to" class="mono" :error-messages="faults.endedDestination" hint="Empty: the domain’s ended-address, else a page saying it is over." persistent-hint @update:model-value="set('endedDestination', $event)" />
+    <VTextField
+      :model-value="fields.endedDestination"
+      label="When ended, send visitors to"
+      class="mono"
+      :error-messages="faults.endedDestination"
+      hint="Empty: the domain’s ended-address, else a page saying it is over."
+      persistent-hint
+      @update:model-value="set('endedDestination', $event)"
+    />
     <div class="pair">
-      <VTextField :model-value="fields.robots" label="X-Robots-Tag" class="mono" placeholder="noindex" :error-messages="faults.robots" @update:model-value="set('robots', $event)" />
-      <VSelect :model-value="fields.referrerPolicy" :items="POLICIES" label="Referrer-Policy" :error-messages="faults.referrerPolicy" @update:model-value="set('referrerPolicy', $event)" />
+      <VTextField
+        :model-value="fields.robots"
+        label="X-Robots-Tag"
+        class="mono"
+        placeholder="noindex"
+        :error-messages="faults.robots"
+        @update:model-value="set('robots', $event)"
+      />
+      <VSelect
+        :model-value="fields.referrerPolicy"
+        :items="POLICIES"
+        label="Referrer-Policy"
+        :error-messages="faults.referrerPolicy"
+        @update:model-value="set('referrerPolicy', $event)"
+      />
     </div>
   </div>
 </template>

@@ -9,7 +9,11 @@ defineEmits<{ theirs: [] }>()
     <p class="mb-2">Nothing of yours is lost. Compare, then save yours over it or start again from theirs.</p>
     <table>
       <thead>
-        <tr><th scope="col">Field</th><th scope="col">Saved meanwhile</th><th scope="col">Yours</th></tr>
+        <tr>
+          <th scope="col">Field</th>
+          <th scope="col">Saved meanwhile</th>
+          <th scope="col">Yours</th>
+        </tr>
       </thead>
       <tbody>
         <tr v-for="clash in clashes" :key="clash.name">

@@ -6,7 +6,13 @@ const { link } = defineProps<{ link: Link }>()
 const store = useLinkStore()
 const session = useSessionStore()
 const adding = ref(false)
-const blank = () => ({ medium: '', place: '', placedOn: '', copies: undefined as number | undefined, changeable: false })
+const blank = () => ({
+  medium: '',
+  place: '',
+  placedOn: '',
+  copies: undefined as number | undefined,
+  changeable: false,
+})
 const fields = ref(blank())
 const faults = ref<Record<string, string>>({})
 const busy = ref(false)
@@ -15,11 +21,18 @@ async function add() {
   busy.value = true
   faults.value = {}
   try {
-    await store.addPlacement(link.id, { ...fields.value, placedOn: fields.value.placedOn || null, copies: fields.value.copies ?? null })
+    await store.addPlacement(link.id, {
+      ...fields.value,
+      placedOn: fields.value.placedOn || null,
+      copies: fields.value.copies ?? null,
+    })
     fields.value = blank()
     adding.value = false
   } catch (error) {
-    faults.value = error instanceof ApiProblem && Object.keys(error.fields).length > 0 ? error.fields : { all: (error as Error).message }
+    faults.value =
+      error instanceof ApiProblem && Object.keys(error.fields).length > 0
+        ? error.fields
+        : { all: (error as Error).message }
   } finally {
     busy.value = false
   }
@@ -31,24 +44,56 @@ async function remove(id: number) {
 
 <template>
   <section aria-label="Placements" class="mt-4">
-    <h3>Placements<template v-if="link.placements?.length"> · {{ link.placements.length }}</template></h3>
+    <h3>
+      Placements<template v-if="link.placements?.length"> · {{ link.placements.length }}</template>
+    </h3>
     <ul v-if="link.placements?.length" class="list">
       <li v-for="item in link.placements" :key="item.id">
-        <span><b>{{ item.medium }}</b><template v-if="item.place">, {{ item.place }}</template><span class="soft"><template v-if="item.copies">, {{ item.copies.toLocaleString('en') }} {{ item.copies === 1 ? 'copy' : 'copies' }}</template><template v-if="item.placedOn">, since {{ item.placedOn }}</template>; {{ item.changeable ? 'can be changed' : 'cannot be changed' }}</span></span>
-        <VBtn v-if="session.may('editor')" size="small" variant="text" :aria-label="`Take back: ${item.medium} ${item.place}`" @click="remove(item.id)">Take back</VBtn>
+        <span
+          ><b>{{ item.medium }}</b
+          ><template v-if="item.place">, {{ item.place }}</template
+          ><span class="soft"
+            ><template v-if="item.copies"
+              >, {{ item.copies.toLocaleString('en') }} {{ item.copies === 1 ? 'copy' : 'copies' }}</template
+            ><template v-if="item.placedOn">, since {{ item.placedOn }}</template
+            >; {{ item.changeable ? 'can be changed' : 'cannot be changed' }}</span
+          ></span
+        >
+        <VBtn
+          v-if="session.may('editor')"
+          size="small"
+          variant="text"
+          :aria-label="`Take back: ${item.medium} ${item.place}`"
+          @click="remove(item.id)"
+          >Take back</VBtn
+        >
       </li>
     </ul>
     <p v-else class="soft">Nobody noted where this address was put.</p>
     <template v-if="session.may('editor')">
       <VBtn v-if="!adding" variant="text" class="px-1" @click="adding = true">Note a placement</VBtn>
       <form v-else class="form field-column" novalidate @submit.prevent="add">
-        <VTextField v-model="fields.medium" label="Medium, like “Stop poster”" maxlength="120" :error-messages="faults.medium" />
+        <VTextField
+          v-model="fields.medium"
+          label="Medium, like “Stop poster”"
+          maxlength="120"
+          :error-messages="faults.medium"
+        />
         <VTextField v-model="fields.place" label="Place" maxlength="300" :error-messages="faults.place" />
         <VTextField v-model="fields.placedOn" type="date" label="Since" :error-messages="faults.placedOn" />
-        <VNumberInput v-model="fields.copies" label="Copies" :min="1" control-variant="hidden" :error-messages="faults.copies" />
+        <VNumberInput
+          v-model="fields.copies"
+          label="Copies"
+          :min="1"
+          control-variant="hidden"
+          :error-messages="faults.copies"
+        />
         <VCheckbox v-model="fields.changeable" label="Can be changed later" />
         <VAlert v-if="faults.all" type="error" variant="tonal" density="compact">{{ faults.all }}</VAlert>
-        <div class="d-flex ga-2"><VBtn type="submit" color="primary" variant="flat" :loading="busy">Note it</VBtn><VBtn @click="adding = false">Cancel</VBtn></div>
+        <div class="d-flex ga-2">
+          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Note it</VBtn
+          ><VBtn @click="adding = false">Cancel</VBtn>
+        </div>
       </form>
     </template>
   </section>

@@ -13,17 +13,21 @@ const why = ref('')
 const faults = ref<Record<string, string>>({})
 const fault = ref('')
 const busy = ref(false)
-watch(shown, (open) => {
-  if (!open) return
-  slug.value = link.slug
-  domain.value = link.domain
-  forward.value = true
-  why.value = ''
-  reason.value = ''
-  fault.value = ''
-  faults.value = {}
-  clear()
-}, { immediate: true })
+watch(
+  shown,
+  (open) => {
+    if (!open) return
+    slug.value = link.slug
+    domain.value = link.domain
+    forward.value = true
+    why.value = ''
+    reason.value = ''
+    fault.value = ''
+    faults.value = {}
+    clear()
+  },
+  { immediate: true },
+)
 watch(slug, clear)
 
 async function save() {
@@ -32,7 +36,12 @@ async function save() {
   faults.value = {}
   const said = reason.value.trim() || why.value.trim()
   try {
-    await store.change(link.id, link.version, { slug: slug.value.trim(), forward: forward.value, ...(said && { reason: said }) }, 'Renamed')
+    await store.change(
+      link.id,
+      link.version,
+      { slug: slug.value.trim(), forward: forward.value, ...(said && { reason: said }) },
+      'Renamed',
+    )
     shown.value = false
   } catch (error) {
     if (take(error)) return
@@ -48,15 +57,40 @@ async function save() {
   <VDialog v-model="shown" max-width="560" aria-labelledby="rename-title">
     <VCard class="pa-5">
       <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="save">
-        <h1 id="rename-title">Rename <span class="mono">{{ link.address }}</span></h1>
+        <h1 id="rename-title">
+          Rename <span class="mono">{{ link.address }}</span>
+        </h1>
         <p>It answers under the new slug at once. What is printed keeps the old one.</p>
-        <SlugField v-model:domain="domain" v-model:slug="slug" :fault="faults.slug" :title="link.title" :destination="link.destination" :link="link.id" />
-        <VCheckbox v-model="forward" :label="`${link.slug} goes on forwarding`" :hint="forward ? 'Printed copies of it keep working.' : 'Printed copies of it stop working, and anybody may make another link of it.'" persistent-hint />
+        <SlugField
+          v-model:domain="domain"
+          v-model:slug="slug"
+          :fault="faults.slug"
+          :title="link.title"
+          :destination="link.destination"
+          :link="link.id"
+        />
+        <VCheckbox
+          v-model="forward"
+          :label="`${link.slug} goes on forwarding`"
+          :hint="
+            forward
+              ? 'Printed copies of it keep working.'
+              : 'Printed copies of it stop working, and anybody may make another link of it.'
+          "
+          persistent-hint
+        />
         <VTextField v-model="why" label="Why (kept in the ledger)" maxlength="500" />
         <ConflictNotice v-if="conflicts.length > 0" v-model:reason="reason" :conflicts="conflicts" />
         <VAlert v-if="fault" type="error" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
         <div class="d-flex ga-2">
-          <VBtn type="submit" color="primary" variant="flat" :loading="busy" :disabled="slug.trim() === '' || slug.trim() === link.slug">Rename</VBtn>
+          <VBtn
+            type="submit"
+            color="primary"
+            variant="flat"
+            :loading="busy"
+            :disabled="slug.trim() === '' || slug.trim() === link.slug"
+            >Rename</VBtn
+          >
           <VBtn @click="shown = false">Cancel</VBtn>
         </div>
       </form>

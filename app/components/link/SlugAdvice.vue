@@ -10,15 +10,38 @@ const visits = (count: number) => `${count.toLocaleString('en')} ${count === 1 ?
 <template>
   <div class="advice" aria-live="polite">
     <template v-if="current">
-      <p v-for="other in check.similar.slice(0, 3)" :key="other.id"><StateMark state="doubtful" /> {{ other.how === 'looks-alike' ? 'Looks like' : 'One slip from' }} <NuxtLink :to="`/links/${other.id}`" target="_blank" class="mono">{{ other.address }}</NuxtLink> <span class="soft">({{ visits(other.visits28) }})</span></p>
-      <p v-if="check.rule"><StateMark state="doubtful" /> The rule <span class="mono">{{ check.rule.pattern }}</span> serves this address today; a link would answer instead.</p>
+      <p v-for="other in check.similar.slice(0, 3)" :key="other.id">
+        <StateMark state="doubtful" /> {{ other.how === 'looks-alike' ? 'Looks like' : 'One slip from' }}
+        <NuxtLink :to="`/links/${other.id}`" target="_blank" class="mono">{{ other.address }}</NuxtLink>
+        <span class="soft">({{ visits(other.visits28) }})</span>
+      </p>
+      <p v-if="check.rule">
+        <StateMark state="doubtful" /> The rule <span class="mono">{{ check.rule.pattern }}</span> serves this address
+        today; a link would answer instead.
+      </p>
       <p v-for="note in check.shape" :key="note.kind" class="soft">{{ note.sentence }}</p>
       <p v-if="check.spoken" class="soft">Spelled: {{ check.spoken }}</p>
     </template>
     <p v-if="check.suggestions.length > 0 || check.random" class="offers">
       <span class="soft">Free:</span>
-      <button v-for="offer in check.suggestions" :key="offer.slug" type="button" class="mono offer" @click="$emit('take', offer.slug)">{{ offer.slug }}</button>
-      <button v-if="check.random" type="button" class="mono offer" :aria-label="`A random one: ${check.random}`" @click="$emit('take', check.random)">{{ check.random }}<span class="soft"> random</span></button>
+      <button
+        v-for="offer in check.suggestions"
+        :key="offer.slug"
+        type="button"
+        class="mono offer"
+        @click="$emit('take', offer.slug)"
+      >
+        {{ offer.slug }}
+      </button>
+      <button
+        v-if="check.random"
+        type="button"
+        class="mono offer"
+        :aria-label="`A random one: ${check.random}`"
+        @click="$emit('take', check.random)"
+      >
+        {{ check.random }}<span class="soft"> random</span>
+      </button>
     </p>
   </div>
 </template>

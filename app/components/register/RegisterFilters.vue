@@ -18,14 +18,22 @@ const groups = computed((): { title: string; name: keyof RegisterFilters; rows: 
     name: 'domain',
     rows: [
       { value: undefined, title: 'All', links: counts?.domains.reduce((sum, domain) => sum + domain.links, 0) },
-      ...(counts?.domains ?? []).map((domain) => ({ value: domain.host, title: domain.host, links: domain.links, mono: true })),
+      ...(counts?.domains ?? []).map((domain) => ({
+        value: domain.host,
+        title: domain.host,
+        links: domain.links,
+        mono: true,
+      })),
     ],
   },
   {
     title: 'Standing',
     name: 'standing',
     rows: ['live', 'scheduled', 'paused', 'ended', 'retired'].map((standing) => ({
-      value: standing, title: standing[0]!.toUpperCase() + standing.slice(1), links: counts?.standings[standing], mark: standing,
+      value: standing,
+      title: standing[0]!.toUpperCase() + standing.slice(1),
+      links: counts?.standings[standing],
+      mark: standing,
     })),
   },
   {
@@ -36,11 +44,16 @@ const groups = computed((): { title: string; name: keyof RegisterFilters; rows: 
       { value: 'permanent', title: 'Permanent', links: counts?.redirects.permanent },
     ],
   },
-  { title: 'Tags', name: 'tag', rows: (counts?.tags ?? []).map((tag) => ({ value: tag.name, title: tag.name, links: tag.links })) },
+  {
+    title: 'Tags',
+    name: 'tag',
+    rows: (counts?.tags ?? []).map((tag) => ({ value: tag.name, title: tag.name, links: tag.links })),
+  },
 ])
 
 // Choosing what is chosen takes it off again.
-const choose = (name: keyof RegisterFilters, value: string | undefined) => emit('choose', name, filters[name] === value ? undefined : value)
+const choose = (name: keyof RegisterFilters, value: string | undefined) =>
+  emit('choose', name, filters[name] === value ? undefined : value)
 </script>
 
 <template>

@@ -2,7 +2,12 @@
 import { nextTick, watch } from 'vue'
 import type { Link } from '~~/core/schemas'
 
-const { links, selected, next, loading } = defineProps<{ links: Link[]; selected: number | undefined; next: string | null; loading: boolean }>()
+const { links, selected, next, loading } = defineProps<{
+  links: Link[]
+  selected: number | undefined
+  next: string | null
+  loading: boolean
+}>()
 const emit = defineEmits<{ select: [link: Link]; open: [link: Link]; more: [] }>()
 
 watch(
@@ -40,9 +45,20 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
       >
         <td class="mark"><StateMark :state="stateOf(link)" /></td>
         <td>
-          <NuxtLink :to="`/links/${link.id}`" class="go" @click.exact.prevent="emit('select', link)"><ShortAddress :address="link.address" /></NuxtLink>
-          <div v-for="old in link.forwarding?.slice(0, 3)" :key="old.id" class="old mono" :title="`${old.address}, ${old.visits28.toLocaleString('en')} visits in 28 days`"><span aria-hidden="true" class="soft">↳ </span><span class="visually-hidden">also </span>{{ old.slug }}</div>
-          <div v-if="(link.forwarding?.length ?? 0) > 3" class="old soft">and {{ link.forwarding!.length - 3 }} more</div>
+          <NuxtLink :to="`/links/${link.id}`" class="go" @click.exact.prevent="emit('select', link)"
+            ><ShortAddress :address="link.address"
+          /></NuxtLink>
+          <div
+            v-for="old in link.forwarding?.slice(0, 3)"
+            :key="old.id"
+            class="old mono"
+            :title="`${old.address}, ${old.visits28.toLocaleString('en')} visits in 28 days`"
+          >
+            <span aria-hidden="true" class="soft">↳ </span><span class="visually-hidden">also </span>{{ old.slug }}
+          </div>
+          <div v-if="(link.forwarding?.length ?? 0) > 3" class="old soft">
+            and {{ link.forwarding!.length - 3 }} more
+          </div>
         </td>
         <td><RedirectChip :status="link.status" /></td>
         <td class="wide"><LongAddress :address="link.destination" class="destination" /></td>
@@ -50,7 +66,10 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
         <td class="text-right figure">{{ link.visits28.toLocaleString('en') }}</td>
       </tr>
       <tr v-if="next" v-intersect="reached">
-        <td colspan="4" class="soft">{{ loading ? 'Reading more…' : '' }}<VBtn v-if="!loading" variant="text" @click="emit('more')">Show more</VBtn></td>
+        <td colspan="4" class="soft">
+          {{ loading ? 'Reading more…' : ''
+          }}<VBtn v-if="!loading" variant="text" @click="emit('more')">Show more</VBtn>
+        </td>
       </tr>
     </tbody>
   </VTable>

@@ -11,15 +11,32 @@ onMounted(() => field.value?.focus())
 
 <template>
   <section class="warning-notice" role="alert" aria-labelledby="conflict-title">
-    <h2 id="conflict-title">{{ conflicts.length === 1 ? 'This would be in conflict' : `This would be in ${conflicts.length} conflicts` }}</h2>
+    <h2 id="conflict-title">
+      {{ conflicts.length === 1 ? 'This would be in conflict' : `This would be in ${conflicts.length} conflicts` }}
+    </h2>
     <ul>
       <li v-for="conflict in conflicts" :key="conflict.key">
         <StateMark :state="conflict.severity" /> <b>{{ conflict.headline }}.</b> {{ conflict.sentence }}
-        <span v-if="conflict.witness" class="soft">See <NuxtLink :to="{ path: '/trace', query: { address: conflict.witness } }" target="_blank" class="mono witness">{{ conflict.witness }}</NuxtLink>.{{ ' ' }}</span>
+        <span v-if="conflict.witness" class="soft"
+          >See
+          <NuxtLink
+            :to="{ path: '/trace', query: { address: conflict.witness } }"
+            target="_blank"
+            class="mono witness"
+            >{{ conflict.witness }}</NuxtLink>.{{ ' ' }}</span
+        >
         <span v-if="conflict.impact > 0" class="soft">{{ visitsADay(conflict.impact) }} visits a day.</span>
       </li>
     </ul>
-    <VTextField ref="field" v-model="reason" label="Why it is wanted all the same" maxlength="500" :error-messages="fault" hint="Change it, or say why and save; the reason is kept with the conflict." persistent-hint />
+    <VTextField
+      ref="field"
+      v-model="reason"
+      label="Why it is wanted all the same"
+      maxlength="500"
+      :error-messages="fault"
+      hint="Change it, or say why and save; the reason is kept with the conflict."
+      persistent-hint
+    />
   </section>
 </template>
 

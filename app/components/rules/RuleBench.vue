@@ -8,22 +8,36 @@ const store = useRulesStore()
 const text = ref('/')
 const told = ref<PatternTested>()
 const problem = ref('')
-const asked = refDebounced(computed(() => ({ addresses: text.value.split('\n').map((line) => line.trim()).filter(Boolean).slice(0, 500), drafts })), 200)
+const asked = refDebounced(
+  computed(() => ({
+    addresses: text.value
+      .split('\n')
+      .map((line) => line.trim())
+      .filter(Boolean)
+      .slice(0, 500),
+    drafts,
+  })),
+  200,
+)
 let asking: AbortController | undefined
-watch(asked, async ({ addresses, drafts: rules }) => {
-  asking?.abort()
-  const own = (asking = new AbortController())
-  // A field that is not filled yet is no draft; a pattern that cannot be read is told.
-  const ready = rules.filter((rule) => rule.pattern && rule.destination)
-  try {
-    const answer = await store.test(domain, ready, addresses, own.signal)
-    if (own.signal.aborted) return
-    told.value = answer
-    problem.value = ''
-  } catch (error) {
-    if (!own.signal.aborted) problem.value = (error as Error).message
-  }
-}, { immediate: true, deep: true })
+watch(
+  asked,
+  async ({ addresses, drafts: rules }) => {
+    asking?.abort()
+    const own = (asking = new AbortController())
+    // A field that is not filled yet is no draft; a pattern that cannot be read is told.
+    const ready = rules.filter((rule) => rule.pattern && rule.destination)
+    try {
+      const answer = await store.test(domain, ready, addresses, own.signal)
+      if (own.signal.aborted) return
+      told.value = answer
+      problem.value = ''
+    } catch (error) {
+      if (!own.signal.aborted) problem.value = (error as Error).message
+    }
+  },
+  { immediate: true, deep: true },
+)
 const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine)?.sentence)
 </script>
 
@@ -38,7 +52,12 @@ const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine
         <div class="mono asked">{{ item.address }}</div>
         <div v-if="item.status" class="given">
           <RedirectChip :status="item.status" />
-          <span><b v-if="item.by === 'rule'">{{ item.rule === mine ? 'this rule' : `rule ${item.rule}` }}</b><b v-else-if="item.by === 'link'">link {{ item.link }}</b><b v-else-if="item.by === 'forgiveness'">forgiveness, {{ item.link }}</b><span v-else>{{ item.sentence }}</span></span>
+          <span
+            ><b v-if="item.by === 'rule'">{{ item.rule === mine ? 'this rule' : `rule ${item.rule}` }}</b
+            ><b v-else-if="item.by === 'link'">link {{ item.link }}</b
+            ><b v-else-if="item.by === 'forgiveness'">forgiveness, {{ item.link }}</b
+            ><span v-else>{{ item.sentence }}</span></span
+          >
           <span v-if="item.location" class="mono soft to">→ {{ item.location }}</span>
         </div>
         <div v-else class="soft">{{ item.sentence }}</div>

@@ -10,7 +10,11 @@ const session = useSessionStore()
 const notice = useNotice()
 const { conflicts, reason, clear, take } = useConflicts()
 const mayChange = computed(() => session.may('administrator'))
-watch(() => domain.host, (host) => store.load(host), { immediate: true })
+watch(
+  () => domain.host,
+  (host) => store.load(host),
+  { immediate: true },
+)
 
 const editing = ref(false)
 const edited = ref<Rule>()
@@ -22,7 +26,9 @@ watch([list, mayChange], ([element, may]) => {
   sortable = undefined
   if (!element || !may) return
   sortable = Sortable.create(element, {
-    handle: '.handle', animation: 120, ghostClass: 'ghost',
+    handle: '.handle',
+    animation: 120,
+    ghostClass: 'ghost',
     onEnd({ oldIndex, newIndex, item, from }) {
       if (oldIndex === undefined || newIndex === undefined || oldIndex === newIndex) return
       // The list is Vue's to order: put the element back and let the rows move it.
@@ -86,32 +92,96 @@ function edit(rule: Rule | undefined, opened = rule) {
     <header class="head">
       <div>
         <h2 id="rules-title">Rules</h2>
-        <p class="soft">For whole families of addresses. A link of its own answers first; then the first rule from the top that takes the address.</p>
+        <p class="soft">
+          For whole families of addresses. A link of its own answers first; then the first rule from the top that takes
+          the address.
+        </p>
       </div>
       <VSpacer />
       <VBtn v-if="mayChange" color="primary" variant="flat" @click="edit(undefined)">New rule</VBtn>
     </header>
-    <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="my-2">{{ store.problem }}</VAlert>
+    <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="my-2">{{
+      store.problem
+    }}</VAlert>
     <ConflictNotice v-if="conflicts.length > 0 && wanted" v-model:reason="reason" :conflicts="conflicts" />
     <div v-if="conflicts.length > 0 && wanted" class="d-flex ga-2 my-2">
-      <VBtn color="primary" variant="flat" :disabled="reason.trim() === ''" @click="reorder(wanted!)">Move all the same</VBtn>
-      <VBtn @click="clear(), (wanted = undefined)">Leave the order</VBtn>
+      <VBtn color="primary" variant="flat" :disabled="reason.trim() === ''" @click="reorder(wanted!)"
+        >Move all the same</VBtn
+      >
+      <VBtn @click="(clear(), (wanted = undefined))">Leave the order</VBtn>
     </div>
-    <p v-if="store.loaded && store.rules.length === 0" class="empty soft">No rules yet. One rule like <code class="mono">/stop/:id</code> can serve thousands of printed addresses from one place.</p>
+    <p v-if="store.loaded && store.rules.length === 0" class="empty soft">
+      No rules yet. One rule like <code class="mono">/stop/:id</code> can serve thousands of printed addresses from one
+      place.
+    </p>
     <ol ref="list" class="rules" aria-describedby="rules-help">
-      <li v-for="(rule, index) in store.rules" :id="`rule-${rule.id}`" :key="rule.id" class="rule" :class="{ off: !rule.active }">
-        <button v-if="mayChange" type="button" class="handle" :aria-label="`${rule.pattern}, number ${index + 1} of ${store.rules.length}; move with the arrow keys`" @keydown="keys($event, index)"><VIcon :icon="mdiDragVertical" size="20" /></button>
+      <li
+        v-for="(rule, index) in store.rules"
+        :id="`rule-${rule.id}`"
+        :key="rule.id"
+        class="rule"
+        :class="{ off: !rule.active }"
+      >
+        <button
+          v-if="mayChange"
+          type="button"
+          class="handle"
+          :aria-label="`${rule.pattern}, number ${index + 1} of ${store.rules.length}; move with the arrow keys`"
+          @keydown="keys($event, index)"
+        >
+          <VIcon :icon="mdiDragVertical" size="20" />
+        </button>
         <span class="number soft">{{ index + 1 }}</span>
         <div class="what">
-          <div class="line"><button type="button" class="mono pattern" @click="edit(rule)">{{ rule.pattern }}</button><span v-if="rule.queryMode !== 'ignore'" class="tag mono">?{{ rule.queryText }}{{ rule.queryMode === 'exactly' ? ' exactly' : '' }}</span><span v-if="rule.syntax === 'expression'" class="tag">expression</span><span v-if="!rule.active" class="tag">off</span><span class="soft note">{{ [rule.title, rule.note].filter(Boolean).join(' — ') }}</span></div>
-          <div class="line destination"><RedirectChip :status="rule.status" /> <span class="mono soft to">{{ rule.destination }}</span></div>
-          <div v-if="rule.except.length > 0" class="soft note">Leaves alone: <span class="mono">{{ rule.except.slice(0, 6).join(', ') }}{{ rule.except.length > 6 ? ` and ${rule.except.length - 6} more` : '' }}</span></div>
+          <div class="line">
+            <button type="button" class="mono pattern" @click="edit(rule)">{{ rule.pattern }}</button><span
+              v-if="rule.queryMode !== 'ignore'"
+              class="tag mono"
+              >?{{ rule.queryText }}{{ rule.queryMode === 'exactly' ? ' exactly' : '' }}</span
+            ><span v-if="rule.syntax === 'expression'" class="tag">expression</span
+            ><span v-if="!rule.active" class="tag">off</span
+            ><span class="soft note">{{ [rule.title, rule.note].filter(Boolean).join(' — ') }}</span>
+          </div>
+          <div class="line destination">
+            <RedirectChip :status="rule.status" /> <span class="mono soft to">{{ rule.destination }}</span>
+          </div>
+          <div v-if="rule.except.length > 0" class="soft note">
+            Leaves alone:
+            <span class="mono"
+              >{{ rule.except.slice(0, 6).join(', ')
+              }}{{ rule.except.length > 6 ? ` and ${rule.except.length - 6} more` : '' }}</span
+            >
+          </div>
         </div>
-        <span class="hits"><b>{{ rule.visits28.toLocaleString('en') }}</b><span class="soft">hits, 28 days</span></span>
+        <span class="hits"
+          ><b>{{ rule.visits28.toLocaleString('en') }}</b
+          ><span class="soft">hits, 28 days</span></span
+        >
         <span v-if="mayChange" class="tools">
-          <VBtn size="small" variant="text" :icon="mdiChevronUp" :disabled="index === 0" :aria-label="`Move ${rule.pattern} up`" @click="move(index, index - 1)" />
-          <VBtn size="small" variant="text" :icon="mdiChevronDown" :disabled="index === store.rules.length - 1" :aria-label="`Move ${rule.pattern} down`" @click="move(index, index + 1)" />
-          <VSwitch :model-value="rule.active" density="compact" color="primary" hide-details :aria-label="`${rule.pattern} is switched on`" @update:model-value="switchOver(rule)" />
+          <VBtn
+            size="small"
+            variant="text"
+            :icon="mdiChevronUp"
+            :disabled="index === 0"
+            :aria-label="`Move ${rule.pattern} up`"
+            @click="move(index, index - 1)"
+          />
+          <VBtn
+            size="small"
+            variant="text"
+            :icon="mdiChevronDown"
+            :disabled="index === store.rules.length - 1"
+            :aria-label="`Move ${rule.pattern} down`"
+            @click="move(index, index + 1)"
+          />
+          <VSwitch
+            :model-value="rule.active"
+            density="compact"
+            color="primary"
+            hide-details
+            :aria-label="`${rule.pattern} is switched on`"
+            @update:model-value="switchOver(rule)"
+          />
         </span>
       </li>
     </ol>

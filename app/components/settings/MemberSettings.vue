@@ -16,7 +16,8 @@ async function add() {
     useNotice().tell(`Added ${fields.value.email}`)
     fields.value = blank()
   } catch (error) {
-    if (error instanceof ApiProblem) faults.value = Object.keys(error.fields).length ? error.fields : { email: error.message }
+    if (error instanceof ApiProblem)
+      faults.value = Object.keys(error.fields).length ? error.fields : { email: error.message }
   }
 }
 async function change(member: Member, body: object) {
@@ -32,16 +33,32 @@ async function change(member: Member, body: object) {
     <h2 id="members-title" class="mb-2">Members</h2>
     <ul class="ruled-list">
       <li v-for="member in settings.members" :key="member.id">
-        <div class="who"><b>{{ member.name }}</b><br /><span class="soft">{{ member.email }}</span></div>
-        <VSelect :model-value="member.role" :items="ROLES" :label="`Role of ${member.name}`" class="role" @update:model-value="change(member, { role: $event })" />
-        <VBtn variant="text" @click="change(member, { active: !member.active })">{{ member.active ? 'Switch off' : 'Switch on' }}</VBtn>
+        <div class="who">
+          <b>{{ member.name }}</b><br /><span class="soft">{{ member.email }}</span>
+        </div>
+        <VSelect
+          :model-value="member.role"
+          :items="ROLES"
+          :label="`Role of ${member.name}`"
+          class="role"
+          @update:model-value="change(member, { role: $event })"
+        />
+        <VBtn variant="text" @click="change(member, { active: !member.active })">{{
+          member.active ? 'Switch off' : 'Switch on'
+        }}</VBtn>
       </li>
     </ul>
     <form class="add" novalidate @submit.prevent="add">
       <VTextField v-model="fields.name" label="Name" :error-messages="faults.name" />
       <VTextField v-model="fields.email" label="E-mail address" type="email" :error-messages="faults.email" />
       <VSelect v-model="fields.role" :items="ROLES" label="Role" :error-messages="faults.role" />
-      <VTextField v-model="fields.password" label="First password" type="password" autocomplete="new-password" :error-messages="faults.password" />
+      <VTextField
+        v-model="fields.password"
+        label="First password"
+        type="password"
+        autocomplete="new-password"
+        :error-messages="faults.password"
+      />
       <VBtn type="submit" height="40">Add member</VBtn>
     </form>
   </section>

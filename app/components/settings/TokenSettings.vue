@@ -18,7 +18,8 @@ async function add() {
     secret.value = await settings.addToken(name.value, scope.value)
     name.value = ''
   } catch (error) {
-    fault.value = error instanceof ApiProblem ? (error.fields.name ?? error.fields.scope ?? error.message) : String(error)
+    fault.value =
+      error instanceof ApiProblem ? (error.fields.name ?? error.fields.scope ?? error.message) : String(error)
   }
 }
 </script>
@@ -26,13 +27,26 @@ async function add() {
 <template>
   <section aria-labelledby="tokens-title">
     <h2 id="tokens-title" class="mb-1">Your API tokens</h2>
-    <p class="soft mb-2">For scripts; described at <a href="/api/v1/openapi.json" class="mono">/api/v1/openapi.json</a>.</p>
+    <p class="soft mb-2">
+      For scripts; described at <a href="/api/v1/openapi.json" class="mono">/api/v1/openapi.json</a>.
+    </p>
     <ul class="ruled-list">
       <li v-for="token in settings.tokens" :key="token.id">
-        <b>{{ token.name }}</b> <span class="soft">{{ token.scope }}, made {{ short(token.createdAt) }}, {{ token.lastUsedAt ? `last used ${short(token.lastUsedAt)}` : 'never used' }}</span>
+        <b>{{ token.name }}</b>
+        <span class="soft"
+          >{{ token.scope }}, made {{ short(token.createdAt) }},
+          {{ token.lastUsedAt ? `last used ${short(token.lastUsedAt)}` : 'never used' }}</span
+        >
         <VSpacer />
         <span v-if="token.revokedAt" class="soft">revoked</span>
-        <VBtn v-else variant="text" color="primary" :aria-label="`Revoke ${token.name}`" @click="settings.revokeToken(token)">Revoke</VBtn>
+        <VBtn
+          v-else
+          variant="text"
+          color="primary"
+          :aria-label="`Revoke ${token.name}`"
+          @click="settings.revokeToken(token)"
+          >Revoke</VBtn
+        >
       </li>
     </ul>
     <VAlert v-if="secret" type="success" variant="tonal" class="my-3">

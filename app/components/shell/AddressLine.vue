@@ -34,7 +34,13 @@ function leave() {
   field.value?.blur()
 }
 
-defineExpose({ focus: () => nextTick(() => { field.value?.focus(); field.value?.select() }) })
+defineExpose({
+  focus: () =>
+    nextTick(() => {
+      field.value?.focus()
+      field.value?.select()
+    }),
+})
 </script>
 
 <template>

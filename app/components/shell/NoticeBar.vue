@@ -2,7 +2,12 @@
 import { computed } from 'vue'
 
 const { notice } = useNotice()
-const shown = computed({ get: () => notice.value !== undefined, set: (open) => { if (!open) notice.value = undefined } })
+const shown = computed({
+  get: () => notice.value !== undefined,
+  set: (open) => {
+    if (!open) notice.value = undefined
+  },
+})
 function act() {
   const action = notice.value?.action
   notice.value = undefined
@@ -11,10 +16,18 @@ function act() {
 </script>
 
 <template>
-  <VSnackbar :key="notice?.key" v-model="shown" :timeout="notice?.action ? 12000 : 6000" color="surface-variant" location="bottom start">
+  <VSnackbar
+    :key="notice?.key"
+    v-model="shown"
+    :timeout="notice?.action ? 12000 : 6000"
+    color="surface-variant"
+    location="bottom start"
+  >
     {{ notice?.text }}
     <template v-if="notice?.action" #actions>
-      <VBtn variant="text" color="on-surface-variant" class="text-decoration-underline" @click="act">{{ notice.label }}</VBtn>
+      <VBtn variant="text" color="on-surface-variant" class="text-decoration-underline" @click="act">{{
+        notice.label
+      }}</VBtn>
     </template>
   </VSnackbar>
 </template>

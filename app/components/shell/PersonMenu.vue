@@ -20,7 +20,15 @@ async function signOut() {
 <template>
   <VMenu location="bottom end" :close-on-content-click="false">
     <template #activator="{ props }">
-      <VBtn v-bind="props" :icon="mdiAccountCircleOutline" variant="text" color="on-band" height="36" width="36" aria-label="You and settings" />
+      <VBtn
+        v-bind="props"
+        :icon="mdiAccountCircleOutline"
+        variant="text"
+        color="on-band"
+        height="36"
+        width="36"
+        aria-label="You and settings"
+      />
     </template>
     <VCard min-width="240" class="pa-4">
       <div class="font-weight-bold">{{ session.session?.member.name }}</div>

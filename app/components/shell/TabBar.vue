@@ -20,10 +20,24 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
 </script>
 
 <template>
-  <VTabs :model-value="section" class="tabs" height="38" color="primary" slider-color="primary" density="compact" show-arrows>
-    <VTab to="/docket" value="docket" class="tab">Docket<span v-if="docket.total" class="count alarm">{{ count(docket.total) }}</span></VTab>
-    <VTab to="/register" value="register" class="tab">Register<span v-if="register.total !== undefined" class="count">{{ count(register.total) }}</span></VTab>
-   <VTab to="/domains" value="domains" class="tab">Domains<span v-if="domains.loaded" class="count">{{ count(domains.domains.length) }}</span></VTab>
+  <VTabs
+    :model-value="section"
+    class="tabs"
+    height="38"
+    color="primary"
+    slider-color="primary"
+    density="compact"
+    show-arrows
+  >
+    <VTab to="/docket" value="docket" class="tab"
+      >Docket<span v-if="docket.total" class="count alarm">{{ count(docket.total) }}</span></VTab
+    >
+    <VTab to="/register" value="register" class="tab"
+      >Register<span v-if="register.total !== undefined" class="count">{{ count(register.total) }}</span></VTab
+    >
+    <VTab to="/domains" value="domains" class="tab"
+      >Domains<span v-if="domains.loaded" class="count">{{ count(domains.domains.length) }}</span></VTab
+    >
     <VTab to="/ledger" value="ledger" class="tab">Ledger</VTab>
   </VTabs>
 </template>

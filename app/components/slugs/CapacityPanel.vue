@@ -12,7 +12,15 @@ const bounds = ref({ taken: 0.1, collision: 1, guesses: 1000 })
 const size = computed(() => alphabetSize(rules, capitalsMatter))
 const capacity = computed(() => (size.value === 0 ? 0n : capacityOf(rules, capitalsMatter)))
 const odds = computed(() => oddsOf(size.value, rules.randomLength || 1, taken, next.value || 0))
-const recommended = computed(() => (size.value < 2 ? undefined : recommendLength(size.value, taken, next.value || 0, { taken: bounds.value.taken / 100, collision: bounds.value.collision / 100, guesses: bounds.value.guesses })))
+const recommended = computed(() =>
+  size.value < 2
+    ? undefined
+    : recommendLength(size.value, taken, next.value || 0, {
+        taken: bounds.value.taken / 100,
+        collision: bounds.value.collision / 100,
+        guesses: bounds.value.guesses,
+      }),
+)
 
 /** A chance as people read it. */
 function chance(share: number): string {
@@ -25,7 +33,9 @@ function large(number: number | bigint): string {
   if (typeof number === 'number' && number < 1e15) return Math.round(number).toLocaleString('en')
   const text = typeof number === 'bigint' ? number.toString() : number.toExponential(2)
   if (typeof number === 'bigint' && text.length <= 15) return BigInt(number).toLocaleString('en')
-  return typeof number === 'bigint' ? `${text[0]}.${text.slice(1, 3)} × 10^${text.length - 1}` : text.replace('e+', ' × 10^')
+  return typeof number === 'bigint'
+    ? `${text[0]}.${text.slice(1, 3)} × 10^${text.length - 1}`
+    : text.replace('e+', ' × 10^')
 }
 </script>
 
@@ -33,23 +43,51 @@ function large(number: number | bigint): string {
   <section class="panel" aria-labelledby="room-title">
     <h2 id="room-title">Room</h2>
     <dl aria-live="polite">
-      <dt>Addresses these rules allow</dt><dd>{{ large(capacity) }}<span v-if="rules.maxLength > 60" class="soft"> of up to 60 characters</span></dd>
-      <dt>Taken today</dt><dd>{{ taken.toLocaleString('en') }}</dd>
-      <dt>Random slugs of {{ rules.randomLength }}</dt><dd>{{ large(odds.capacity) }} <span class="soft">from {{ size }} characters</span></dd>
-      <dt>Chance that one drawn is taken</dt><dd>{{ chance(odds.taken) }}</dd>
-      <dt>Chance that any two of the next {{ next.toLocaleString('en') }} are the same</dt><dd>{{ chance(odds.collision) }}</dd>
-      <dt>Guesses a stranger needs for each hit</dt><dd>{{ large(odds.guesses) }}</dd>
+      <dt>Addresses these rules allow</dt>
+      <dd>{{ large(capacity) }}<span v-if="rules.maxLength > 60" class="soft"> of up to 60 characters</span></dd>
+      <dt>Taken today</dt>
+      <dd>{{ taken.toLocaleString('en') }}</dd>
+      <dt>Random slugs of {{ rules.randomLength }}</dt>
+      <dd>
+        {{ large(odds.capacity) }} <span class="soft">from {{ size }} characters</span>
+      </dd>
+      <dt>Chance that one drawn is taken</dt>
+      <dd>{{ chance(odds.taken) }}</dd>
+      <dt>Chance that any two of the next {{ next.toLocaleString('en') }} are the same</dt>
+      <dd>{{ chance(odds.collision) }}</dd>
+      <dt>Guesses a stranger needs for each hit</dt>
+      <dd>{{ large(odds.guesses) }}</dd>
     </dl>
     <h3>Bounds to keep</h3>
     <div class="bounds">
       <VNumberInput v-model="next" label="Next draws" :min="1" :max="100000000" control-variant="hidden" />
-      <VNumberInput v-model="bounds.taken" label="One is taken, % at most" :min="0.000001" :max="100" :precision="null" control-variant="hidden" />
-      <VNumberInput v-model="bounds.collision" label="Any two same, % at most" :min="0.000001" :max="100" :precision="null" control-variant="hidden" />
+      <VNumberInput
+        v-model="bounds.taken"
+        label="One is taken, % at most"
+        :min="0.000001"
+        :max="100"
+        :precision="null"
+        control-variant="hidden"
+      />
+      <VNumberInput
+        v-model="bounds.collision"
+        label="Any two same, % at most"
+        :min="0.000001"
+        :max="100"
+        :precision="null"
+        control-variant="hidden"
+      />
       <VNumberInput v-model="bounds.guesses" label="Guesses at least" :min="1" :max="1e15" control-variant="hidden" />
     </div>
     <p v-if="recommended" role="status">
       <b>Recommended length: {{ recommended.length }}.</b>
-      <VBtn v-if="recommended.length !== rules.randomLength && recommended.length <= rules.maxLength" variant="text" color="primary" @click="$emit('take', recommended.length)">Take {{ recommended.length }}</VBtn>
+      <VBtn
+        v-if="recommended.length !== rules.randomLength && recommended.length <= rules.maxLength"
+        variant="text"
+        color="primary"
+        @click="$emit('take', recommended.length)"
+        >Take {{ recommended.length }}</VBtn
+      >
     </p>
     <p v-else class="soft">No length up to 64 keeps these bounds.</p>
   </section>

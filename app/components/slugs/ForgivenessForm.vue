@@ -8,7 +8,12 @@ const store = useSlugRulesStore()
 const mayChange = computed(() => session.may('administrator'))
 const { typed, faults, busy, changed, save } = useDomainForm(['mendPunctuation', 'mendCapitals', 'mendLookAlikes'])
 const PARTS = [
-  ['punctuation', 'mendPunctuation', 'Punctuation at the end', 'What stands after an address in running text: . , ; : ! ? ) ] } > \' " and spaces.'],
+  [
+    'punctuation',
+    'mendPunctuation',
+    'Punctuation at the end',
+    'What stands after an address in running text: . , ; : ! ? ) ] } > \' " and spaces.',
+  ],
   ['capitals', 'mendCapitals', 'Capitals', 'FARES for fares.'],
   ['look-alikes', 'mendLookAlikes', 'Look-alikes', '0 for o, 1 for l, a hyphen too many.'],
 ] as const
@@ -22,21 +27,50 @@ async function submit() {
 <template>
   <form class="forgiveness" novalidate @submit.prevent="submit">
     <h2>Forgiveness</h2>
-    <p class="soft">A request that finds nothing is answered, for that once, with the one live link it can have meant. Two or more: not found, as before.</p>
-    <p v-if="report" class="soft">{{ report.missed.toLocaleString('en') }} requests found nothing in the last {{ report.days }} days.</p>
+    <p class="soft">
+      A request that finds nothing is answered, for that once, with the one live link it can have meant. Two or more:
+      not found, as before.
+    </p>
+    <p v-if="report" class="soft">
+      {{ report.missed.toLocaleString('en') }} requests found nothing in the last {{ report.days }} days.
+    </p>
     <div v-for="[part, key, title, hint] in PARTS" :key="part" class="part">
-      <VSwitch v-model="typed[key]" density="compact" hide-details color="primary" :label="title" :disabled="!mayChange" :aria-describedby="`mend-${part}`" />
+      <VSwitch
+        v-model="typed[key]"
+        density="compact"
+        hide-details
+        color="primary"
+        :label="title"
+        :disabled="!mayChange"
+        :aria-describedby="`mend-${part}`"
+      />
       <div :id="`mend-${part}`" class="told">
         <span class="soft">{{ hint }}</span>
         <span v-if="of(part)">
-          <template v-if="of(part)!.on || of(part)!.did > 0"><b>{{ of(part)!.did.toLocaleString('en') }}</b> mended. </template>
-          <template v-if="!of(part)!.on || of(part)!.would > 0">Would have mended <b>{{ of(part)!.would.toLocaleString('en') }}</b>. </template>Ambiguous: <b>{{ of(part)!.ambiguous.toLocaleString('en') }}</b>.
+          <template v-if="of(part)!.on || of(part)!.did > 0"
+            ><b>{{ of(part)!.did.toLocaleString('en') }}</b> mended.
+          </template>
+          <template v-if="!of(part)!.on || of(part)!.would > 0"
+            >Would have mended <b>{{ of(part)!.would.toLocaleString('en') }}</b>. </template
+          >Ambiguous: <b>{{ of(part)!.ambiguous.toLocaleString('en') }}</b>.
         </span>
-        <span v-for="example in of(part)?.examples.slice(0, 3)" :key="example.path" class="soft"><span class="mono">{{ example.path }}</span> {{ example.leadsTo === null ? 'could be several' : '→' }} <span class="mono">{{ example.leadsTo }}</span> ({{ example.requests.toLocaleString('en') }})</span>
+        <span v-for="example in of(part)?.examples.slice(0, 3)" :key="example.path" class="soft"
+          ><span class="mono">{{ example.path }}</span> {{ example.leadsTo === null ? 'could be several' : '→' }}
+          <span class="mono">{{ example.leadsTo }}</span> ({{ example.requests.toLocaleString('en') }})</span
+        >
       </div>
     </div>
     <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
-    <VBtn v-if="mayChange" type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy" :disabled="changed.length === 0">Save forgiveness</VBtn>
+    <VBtn
+      v-if="mayChange"
+      type="submit"
+      color="primary"
+      variant="flat"
+      class="align-self-start"
+      :loading="busy"
+      :disabled="changed.length === 0"
+      >Save forgiveness</VBtn
+    >
   </form>
 </template>
 

@@ -18,22 +18,65 @@ const keeper = (links: SlugRulesReview['merging'][number]['links']) => {
 <template>
   <section class="review" aria-labelledby="review-title">
     <h2 id="review-title">Before it takes effect</h2>
-    <p v-if="review.breakingTotal + review.mergingTotal === 0" role="status"><StateMark state="sound" /> Every address goes on as it is: none breaks these rules, and no two become one.</p>
+    <p v-if="review.breakingTotal + review.mergingTotal === 0" role="status">
+      <StateMark state="sound" /> Every address goes on as it is: none breaks these rules, and no two become one.
+    </p>
     <template v-if="review.mergingTotal > 0">
-      <h3>{{ review.mergingTotal === 1 ? 'One address would be shared' : `${review.mergingTotal.toLocaleString('en')} addresses would be shared` }}; one link can keep each</h3>
+      <h3>
+        {{
+          review.mergingTotal === 1
+            ? 'One address would be shared'
+            : `${review.mergingTotal.toLocaleString('en')} addresses would be shared`
+        }}; one link can keep each
+      </h3>
       <div v-for="group in review.merging" :key="group.address" class="group">
-        <p><StateMark state="broken" /> <b class="mono">{{ group.address }}</b></p>
-        <DecisionRow v-for="link in group.links" :key="link.id" :link="link" :others="group.links.filter(({ id }) => id !== link.id)" :decision="decisions[link.id]" shared :keeps="keeper(group.links) === link.id" @decide="decide(link.id, $event)" />
+        <p>
+          <StateMark state="broken" /> <b class="mono">{{ group.address }}</b>
+        </p>
+        <DecisionRow
+          v-for="link in group.links"
+          :key="link.id"
+          :link="link"
+          :others="group.links.filter(({ id }) => id !== link.id)"
+          :decision="decisions[link.id]"
+          shared
+          :keeps="keeper(group.links) === link.id"
+          @decide="decide(link.id, $event)"
+        />
       </div>
-      <p v-if="review.mergingTotal > review.merging.length" class="soft">Those with most visits are shown; save in steps to settle the rest.</p>
+      <p v-if="review.mergingTotal > review.merging.length" class="soft">
+        Those with most visits are shown; save in steps to settle the rest.
+      </p>
     </template>
     <template v-if="review.breakingTotal > 0">
-      <h3>{{ review.breakingTotal === 1 ? 'One link breaks the new rules' : `${review.breakingTotal.toLocaleString('en')} links break the new rules` }}</h3>
-      <VCheckbox v-model="keepRest" density="compact" hide-details label="Keep all that nothing else is decided about as exceptions" />
+      <h3>
+        {{
+          review.breakingTotal === 1
+            ? 'One link breaks the new rules'
+            : `${review.breakingTotal.toLocaleString('en')} links break the new rules`
+        }}
+      </h3>
+      <VCheckbox
+        v-model="keepRest"
+        density="compact"
+        hide-details
+        label="Keep all that nothing else is decided about as exceptions"
+      />
       <div class="group many">
-        <DecisionRow v-for="link in review.breaking" :key="link.id" :link="link" :others="[]" :decision="decisions[link.id]" :shared="false" :keeps="keepRest && !decisions[link.id]" @decide="decide(link.id, $event)" />
+        <DecisionRow
+          v-for="link in review.breaking"
+          :key="link.id"
+          :link="link"
+          :others="[]"
+          :decision="decisions[link.id]"
+          :shared="false"
+          :keeps="keepRest && !decisions[link.id]"
+          @decide="decide(link.id, $event)"
+        />
       </div>
-      <p v-if="review.breakingTotal > review.breaking.length" class="soft">The {{ review.breaking.length }} with most visits are shown.</p>
+      <p v-if="review.breakingTotal > review.breaking.length" class="soft">
+        The {{ review.breaking.length }} with most visits are shown.
+      </p>
     </template>
   </section>
 </template>

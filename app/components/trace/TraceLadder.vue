@@ -20,7 +20,17 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
 <template>
   <section aria-labelledby="trace-title">
     <h1 id="trace-title" class="mono address">{{ trace.address }}</h1>
-    <p class="verdict"><StateMark :state="trace.verdict.state" /> <b :class="{ 'text-sound': trace.verdict.state === 'sound', 'text-doubtful': trace.verdict.state === 'doubtful', 'text-broken': trace.verdict.state === 'broken' }">{{ trace.verdict.sentence }}</b></p>
+    <p class="verdict">
+      <StateMark :state="trace.verdict.state" />
+      <b
+        :class="{
+          'text-sound': trace.verdict.state === 'sound',
+          'text-doubtful': trace.verdict.state === 'doubtful',
+          'text-broken': trace.verdict.state === 'broken',
+        }"
+        >{{ trace.verdict.sentence }}</b
+      >
+    </p>
     <ol class="ladder">
       <li v-for="step in trace.steps" :key="step.name">
         <StateMark :state="step.state" class="mark" />
@@ -30,7 +40,9 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
           <LongAddress v-else-if="/^https?:/.test(step.value)" :address="step.value" wrap />
           <ShortAddress v-else-if="step.name === 'Address as read'" :address="step.value" />
           <span v-else-if="step.name !== 'Found'" class="mono">{{ step.value }}</span>
-          <NuxtLink v-else-if="trace.linkId" :to="`/links/${trace.linkId}`" class="mono link">{{ step.value }}</NuxtLink>
+          <NuxtLink v-else-if="trace.linkId" :to="`/links/${trace.linkId}`" class="mono link">{{
+            step.value
+          }}</NuxtLink>
           <span v-else class="mono">{{ step.value }}</span>
           <span class="soft sentence">{{ step.sentence }}</span>
         </div>
@@ -39,7 +51,10 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
     <h2 class="mt-5 mb-2">Fields we send</h2>
     <table class="fields mono">
       <tbody>
-        <tr v-for="[name, value] in trace.headers" :key="name"><th scope="row">{{ name }}</th><td>{{ value }}</td></tr>
+        <tr v-for="[name, value] in trace.headers" :key="name">
+          <th scope="row">{{ name }}</th>
+          <td>{{ value }}</td>
+        </tr>
       </tbody>
     </table>
     <div class="d-flex flex-wrap ga-2 mt-5">

@@ -13,7 +13,15 @@ watch(id, (wanted) => store.read(wanted), { immediate: true })
 useIntervalFn(() => visibility.value === 'visible' && store.read(id.value), 3000)
 useHead({ title: () => `${store.domain?.shown ?? 'Domain'} · Fides` })
 
-const TABS = [['records', 'Records'], ['slug-rules', 'Slug rules'], ['rules', 'Rules'], ['fallbacks', 'Fallbacks'], ['certificate', 'Certificate'], ['renewal', 'Renewal'], ['old-paths', 'Old website']] as const
+const TABS = [
+  ['records', 'Records'],
+  ['slug-rules', 'Slug rules'],
+  ['rules', 'Rules'],
+  ['fallbacks', 'Fallbacks'],
+  ['certificate', 'Certificate'],
+  ['renewal', 'Renewal'],
+  ['old-paths', 'Old website'],
+] as const
 const tab = computed(() => (TABS.some(([key]) => key === route.query.tab) ? (route.query.tab as string) : 'records'))
 const standing = computed(() => store.domain && STANDING_WORDS[store.domain.standing])
 const words = computed(() => {
@@ -25,15 +33,28 @@ const words = computed(() => {
 
 <template>
   <div class="page">
-    <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="mb-3">{{ store.problem }}</VAlert>
+    <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="mb-3">{{
+      store.problem
+    }}</VAlert>
     <template v-if="store.domain && store.domain.id === id">
       <header class="head">
         <h1 class="mono name">{{ store.domain.shown }}</h1>
-        <b v-if="standing" :class="standing.mark === 'idle' ? 'soft' : `text-${standing.mark}`" role="status"><StateMark :state="standing.mark" /> {{ words }}</b>
-        <NuxtLink v-if="store.domain.cases" to="/docket">{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} of its own on the docket</NuxtLink>
+        <b v-if="standing" :class="standing.mark === 'idle' ? 'soft' : `text-${standing.mark}`" role="status"
+          ><StateMark :state="standing.mark" /> {{ words }}</b
+        >
+        <NuxtLink v-if="store.domain.cases" to="/docket"
+          >{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} of its own on the docket</NuxtLink
+        >
         <VSpacer />
         <nav aria-label="Of this domain" class="tabs">
-          <NuxtLink v-for="[key, title] in TABS" :key="key" :to="{ query: { tab: key === 'records' ? undefined : key } }" :aria-current="tab === key ? 'page' : undefined" replace>{{ title }}</NuxtLink>
+          <NuxtLink
+            v-for="[key, title] in TABS"
+            :key="key"
+            :to="{ query: { tab: key === 'records' ? undefined : key } }"
+            :aria-current="tab === key ? 'page' : undefined"
+            replace
+            >{{ title }}</NuxtLink
+          >
         </nav>
       </header>
       <DomainRecords v-if="tab === 'records'" :now="now.getTime()" />

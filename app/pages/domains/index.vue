@@ -15,7 +15,9 @@ const page = ref(1)
 const visibility = useDocumentVisibility()
 void domains.load()
 useIntervalFn(() => visibility.value === 'visible' && domains.load(), 5000)
-const shown = computed(() => domains.domains.filter((domain) => domain.shown.includes((search.value ?? '').trim().toLowerCase())))
+const shown = computed(() =>
+  domains.domains.filter((domain) => domain.shown.includes((search.value ?? '').trim().toLowerCase())),
+)
 const HEADERS = [
   { title: 'Domain', key: 'shown' },
   { title: 'Standing', key: 'standing' },
@@ -41,16 +43,43 @@ function start() {
     <VAlert v-if="domains.problem" type="error" variant="tonal" density="compact">{{ domains.problem }}</VAlert>
     <div v-else-if="domains.loaded && domains.domains.length === 0" class="py-6">
       <h2 class="mb-2">No domain yet</h2>
-      <p class="soft">Take a spare name for its top, like <span class="mono">ansl.example</span>, or a sub-domain beside your website, like <span class="mono">go.portansel.example</span>. Fides tells what each would change.</p>
+      <p class="soft">
+        Take a spare name for its top, like <span class="mono">ansl.example</span>, or a sub-domain beside your website,
+        like <span class="mono">go.portansel.example</span>. Fides tells what each would change.
+      </p>
     </div>
-    <VDataTable v-else v-model:page="page" :headers="HEADERS" :items="shown" :items-per-page="25" :hide-default-footer="shown.length <= 25" density="comfortable" class="table" mobile-breakpoint="sm">
-      <template #[`item.shown`]="{ item }"><NuxtLink :to="`/domains/${item.id}`" class="mono name">{{ item.shown }}</NuxtLink></template>
-      <template #[`item.standing`]="{ item }"><span class="standing"><StateMark :state="STANDING_WORDS[item.standing].mark" /> {{ STANDING_WORDS[item.standing].word }}</span></template>
+    <VDataTable
+      v-else
+      v-model:page="page"
+      :headers="HEADERS"
+      :items="shown"
+      :items-per-page="25"
+      :hide-default-footer="shown.length <= 25"
+      density="comfortable"
+      class="table"
+      mobile-breakpoint="sm"
+    >
+      <template #[`item.shown`]="{ item }"
+        ><NuxtLink :to="`/domains/${item.id}`" class="mono name">{{ item.shown }}</NuxtLink></template
+      >
+      <template #[`item.standing`]="{ item }"
+        ><span class="standing"
+          ><StateMark :state="STANDING_WORDS[item.standing].mark" /> {{ STANDING_WORDS[item.standing].word }}</span
+        ></template
+      >
       <template #[`item.next`]="{ item }">
         <NuxtLink v-if="item.cases" :to="`/docket`">{{ item.next }}</NuxtLink>
-        <template v-else>{{ item.next || '—' }}<span v-if="item.standing === 'spreading' && item.everyoneBy" class="soft">, at the latest {{ short(item.everyoneBy) }}</span></template>
+        <template v-else
+          >{{ item.next || '—'
+          }}<span v-if="item.standing === 'spreading' && item.everyoneBy" class="soft"
+            >, at the latest {{ short(item.everyoneBy) }}</span
+          ></template
+        >
       </template>
-      <template #[`item.links`]="{ item }">{{ (item.links ?? 0).toLocaleString('en') }}<span v-if="!isOpenStanding(item.standing) && item.links" class="soft"> waiting</span></template>
+      <template #[`item.links`]="{ item }"
+        >{{ (item.links ?? 0).toLocaleString('en')
+        }}<span v-if="!isOpenStanding(item.standing) && item.links" class="soft"> waiting</span></template
+      >
       <template #[`item.expiresOn`]="{ item }">{{ item.expiresOn ?? '—' }}</template>
     </VDataTable>
     <AddDomainDialog v-if="used" v-model="adding" />

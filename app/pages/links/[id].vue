@@ -6,13 +6,20 @@ const store = useLinkStore()
 const id = computed(() => Number(route.params.id))
 const problem = ref('')
 const editing = ref(false)
-watch(id, async (now) => {
-  problem.value = ''
-  if (!Number.isSafeInteger(now)) return void (problem.value = 'There is no such link.')
-  await store.read(now).catch((error: Error) => (problem.value = error.message))
-}, { immediate: true })
+watch(
+  id,
+  async (now) => {
+    problem.value = ''
+    if (!Number.isSafeInteger(now)) return void (problem.value = 'There is no such link.')
+    await store.read(now).catch((error: Error) => (problem.value = error.message))
+  },
+  { immediate: true },
+)
 useHead({ title: () => `${store.link?.address ?? 'Link'} · Fides` })
-useShortcuts({ e: () => (editing.value = true), t: () => store.link && navigateTo({ path: '/trace', query: { address: store.link.address } }) })
+useShortcuts({
+  e: () => (editing.value = true),
+  t: () => store.link && navigateTo({ path: '/trace', query: { address: store.link.address } }),
+})
 </script>
 
 <template>

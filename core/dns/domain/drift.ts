@@ -2,7 +2,16 @@ import { hostOfName, type DnsName } from '../name'
 import { judgeSight, type SightState, type Wanted } from './forecast'
 import type { Observation } from './observation'
 
-export type DomainCaseKind = 'record-gone' | 'address-changed' | 'cname-dangling' | 'one-server-changed' | 'caa-shuts-out' | 'server-lame' | 'resolver-late' | 'not-reached' | 'renewal-due'
+export type DomainCaseKind =
+  | 'record-gone'
+  | 'address-changed'
+  | 'cname-dangling'
+  | 'one-server-changed'
+  | 'caa-shuts-out'
+  | 'server-lame'
+  | 'resolver-late'
+  | 'not-reached'
+  | 'renewal-due'
 
 /** Something wrong with an open domain, or about to be. */
 export interface DomainTrouble {
@@ -32,8 +41,20 @@ export interface DriftInput {
   now: number
 }
 
-const words = (observation: Observation) => (observation.status === 'answered' ? observation.data.join(', ') : observation.status === 'none' ? 'no such record' : observation.status === 'lame' ? 'knows nothing of the zone' : observation.status === 'refused' ? 'refuses to answer' : observation.status === 'failed' ? 'fails (SERVFAIL)' : 'no answer')
-const listed = (names: readonly string[]) => (names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`)
+const words = (observation: Observation) =>
+  observation.status === 'answered'
+    ? observation.data.join(', ')
+    : observation.status === 'none'
+      ? 'no such record'
+      : observation.status === 'lame'
+        ? 'knows nothing of the zone'
+        : observation.status === 'refused'
+          ? 'refuses to answer'
+          : observation.status === 'failed'
+            ? 'fails (SERVFAIL)'
+            : 'no answer'
+const listed = (names: readonly string[]) =>
+  names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
 
 type Item = DomainTrouble['evidence'][number]
 
@@ -59,7 +80,10 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
     if (wanted.type === 'CNAME' && targetExists === false && wrong.length === 0) {
       const target = hostOfName(wanted.data[0]!)
       found.push({
-        kind: 'cname-dangling', subject: target, severity: 'broken', evidence: [{ label: target, text: 'no such name', state: 'broken' }, ...evidence],
+        kind: 'cname-dangling',
+        subject: target,
+        severity: 'broken',
+        evidence: [{ label: target, text: 'no such name', state: 'broken' }, ...evidence],
         headline: 'The CNAME leads to a name that does not exist',
         sentence: `${host} is an alias of ${target}, and ${target} has no address any more: nobody reaches the gateway through it, and whoever registers that name could answer for ${host}.`,
       })
@@ -67,14 +91,29 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
   }
   if (caa && !caa.allowed) {
     found.push({
-      kind: 'caa-shuts-out', subject: 'CAA', severity: 'doubtful', headline: 'CAA shuts the certificate issuer out', sentence: `${caa.sentence} The certificate served now goes on until it expires; the next one cannot be made.`,
-      evidence: latest.filter((observation) => observation.type === 'CAA' && observation.status === 'answered').map((observation) => ({ label: observation.server, text: words(observation), state: 'broken' as const })),
+      kind: 'caa-shuts-out',
+      subject: 'CAA',
+      severity: 'doubtful',
+      headline: 'CAA shuts the certificate issuer out',
+      sentence: `${caa.sentence} The certificate served now goes on until it expires; the next one cannot be made.`,
+      evidence: latest
+        .filter((observation) => observation.type === 'CAA' && observation.status === 'answered')
+        .map((observation) => ({ label: observation.server, text: words(observation), state: 'broken' as const })),
     })
   }
-  for (const server of new Set(latest.filter((observation) => observation.role === 'authority' && ['lame', 'refused'].includes(observation.status)).map((observation) => observation.server))) {
-    const observation = latest.find((candidate) => candidate.server === server && ['lame', 'refused'].includes(candidate.status))!
+  for (const server of new Set(
+    latest
+      .filter((observation) => observation.role === 'authority' && ['lame', 'refused'].includes(observation.status))
+      .map((observation) => observation.server),
+  )) {
+    const observation = latest.find(
+      (candidate) => candidate.server === server && ['lame', 'refused'].includes(candidate.status),
+    )!
     found.push({
-      kind: 'server-lame', subject: server, severity: 'doubtful', headline: `The name server ${server} ${words(observation)}`,
+      kind: 'server-lame',
+      subject: server,
+      severity: 'doubtful',
+      headline: `The name server ${server} ${words(observation)}`,
       sentence: `The zone names ${server} as one of its name servers, but it ${words(observation)}: each visitor’s resolver that asks it first has to ask again elsewhere.`,
       evidence: [{ label: server, text: words(observation), state: 'broken' }],
     })
@@ -83,18 +122,33 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
 
   function judge(wanted: Wanted): Judged {
     const judged = latest
-      .filter((observation) => observation.role === 'authority' && observation.name === wanted.name && observation.type === wanted.type)
+      .filter(
+        (observation) =>
+          observation.role === 'authority' && observation.name === wanted.name && observation.type === wanted.type,
+      )
       .map((observation) => ({ observation, state: judgeSight(wanted, observation) }))
     const said = judged.filter(({ state }) => state !== 'silent' && state !== 'faulty')
-    const evidence = judged.map(({ observation, state }): Item => ({ label: observation.server, text: `${wanted.type} ${words(observation)}`, state: state === 'new' ? 'sound' : said.some((one) => one.observation === observation) ? 'broken' : 'doubtful' }))
+    const evidence = judged.map(({ observation, state }): Item => ({
+      label: observation.server,
+      text: `${wanted.type} ${words(observation)}`,
+      state: state === 'new' ? 'sound' : said.some((one) => one.observation === observation) ? 'broken' : 'doubtful',
+    }))
     return { wanted, said, wrong: said.filter(({ state }) => state !== 'new'), evidence }
   }
 
   /** Resolvers that keep the old answer longer than they may; one trouble for each and set. */
   function lateResolvers(wanted: Wanted): DomainTrouble[] {
-    const late = latest.filter((seen) => seen.role === 'resolver' && seen.name === wanted.name && seen.type === wanted.type && ['old', 'absent'].includes(judgeSight(wanted, seen)))
+    const late = latest.filter(
+      (seen) =>
+        seen.role === 'resolver' &&
+        seen.name === wanted.name &&
+        seen.type === wanted.type &&
+        ['old', 'absent'].includes(judgeSight(wanted, seen)),
+    )
     return late.map((observation) => ({
-      kind: 'resolver-late', subject: `${wanted.name} ${wanted.type} ${observation.server}`, severity: 'doubtful',
+      kind: 'resolver-late',
+      subject: `${wanted.name} ${wanted.type} ${observation.server}`,
+      severity: 'doubtful',
       headline: `${observation.server} still gives the old ${wanted.type} record`,
       sentence: `${observation.server} answers ${words(observation)} for the ${wanted.type} records of ${host}, although every name server gives the new ones and the old one’s time is up: it keeps answers longer than it may. Its users reach the old place until it lets go${observation.ttl === null ? '' : `, in ${observation.ttl} s by its own word`}.`,
       evidence: [{ label: observation.server, text: words(observation), state: 'doubtful' }],
@@ -115,20 +169,28 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
   if (good.length > 0) {
     const instead = broken.map((set) => `${words(set.wrong[0]!.observation)} for ${set.wanted.type}`).join(' and ')
     return {
-      ...base, kind: 'one-server-changed', headline: `${listed(bad)} ${bad.length === 1 ? 'gives' : 'give'} other ${types} records`,
+      ...base,
+      kind: 'one-server-changed',
+      headline: `${listed(bad)} ${bad.length === 1 ? 'gives' : 'give'} other ${types} records`,
       sentence: `${listed(bad)} ${bad.length === 1 ? 'answers' : 'answer'} ${instead} of ${host}, while ${listed(good)} still ${good.length === 1 ? 'gives' : 'give'} the right ones: visitors are led here or elsewhere by chance. ${should}`,
     }
   }
   const changed = broken.filter((set) => set.wrong.some(({ state }) => state !== 'absent'))
   if (changed.length === 0) {
     return {
-      ...base, kind: 'record-gone', headline: `The ${records} ${broken.length > 1 ? 'are' : 'is'} gone`,
+      ...base,
+      kind: 'record-gone',
+      headline: `The ${records} ${broken.length > 1 ? 'are' : 'is'} gone`,
       sentence: `The name servers of ${host} no longer have its ${records}: as soon as resolvers forget ${broken.length > 1 ? 'them' : 'it'}, visitors find nothing there. ${should}`,
     }
   }
-  const instead = changed.map((set) => `${words(set.wrong.find(({ state }) => state !== 'absent')!.observation)} for ${set.wanted.type}`).join(' and ')
+  const instead = changed
+    .map((set) => `${words(set.wrong.find(({ state }) => state !== 'absent')!.observation)} for ${set.wanted.type}`)
+    .join(' and ')
   return {
-    ...base, kind: 'address-changed', headline: `The ${records} ${broken.length > 1 ? 'were' : 'was'} changed away`,
+    ...base,
+    kind: 'address-changed',
+    headline: `The ${records} ${broken.length > 1 ? 'were' : 'was'} changed away`,
     sentence: `The name servers of ${host} now answer ${instead}: visitors are led there instead of here. ${should}`,
   }
 }
@@ -136,9 +198,18 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
 /** The trouble of an open domain whose records are right while its gateway does not answer; `sentence` says what was met instead. */
 export function unreached(name: DnsName, sentence: string, address: string | null): DomainTrouble {
   return {
-    kind: 'not-reached', subject: 'http', severity: 'broken', headline: 'The name does not reach this gateway',
+    kind: 'not-reached',
+    subject: 'http',
+    severity: 'broken',
+    headline: 'The name does not reach this gateway',
     sentence: `${sentence} It was tried twice. Visitors of short addresses on ${hostOfName(name)} get that instead of their page.`,
-    evidence: [{ label: address === null ? 'HTTP' : `http://${hostOfName(name)}/ at ${address}`, text: sentence, state: 'broken' }],
+    evidence: [
+      {
+        label: address === null ? 'HTTP' : `http://${hostOfName(name)}/ at ${address}`,
+        text: sentence,
+        state: 'broken',
+      },
+    ],
   }
 }
 
@@ -146,15 +217,28 @@ const LEAD_DAYS = [7, 30, 60] as const
 const DAY_MS = 86_400_000
 
 /** Whether a registration runs out within 60, 30 or 7 days. `expiresOn` is a date, YYYY-MM-DD. */
-export function findRenewal(name: DnsName, expiresOn: string | null, registrar: string, now: number): DomainTrouble | undefined {
+export function findRenewal(
+  name: DnsName,
+  expiresOn: string | null,
+  registrar: string,
+  now: number,
+): DomainTrouble | undefined {
   if (expiresOn === null) return undefined
   const days = Math.floor((Date.parse(`${expiresOn}T00:00:00Z`) - Math.floor(now / DAY_MS) * DAY_MS) / DAY_MS)
   const lead = LEAD_DAYS.find((limit) => days <= limit)
   if (lead === undefined) return undefined
   const host = hostOfName(name)
-  const when = days < 0 ? `ran out ${-days} ${days === -1 ? 'day' : 'days'} ago` : days === 0 ? 'runs out today' : `runs out in ${days} ${days === 1 ? 'day' : 'days'}`
+  const when =
+    days < 0
+      ? `ran out ${-days} ${days === -1 ? 'day' : 'days'} ago`
+      : days === 0
+        ? 'runs out today'
+        : `runs out in ${days} ${days === 1 ? 'day' : 'days'}`
   return {
-    kind: 'renewal-due', subject: expiresOn, severity: days <= 7 ? 'broken' : 'doubtful', headline: `The registration ${when}`,
+    kind: 'renewal-due',
+    subject: expiresOn,
+    severity: days <= 7 ? 'broken' : 'doubtful',
+    headline: `The registration ${when}`,
     sentence: `The registration of ${host} ${when}, on ${expiresOn}${registrar ? `, at ${registrar}` : ''}. When it lapses every address on it stops, and anybody may register the name.`,
     evidence: [{ label: 'Runs out', text: expiresOn, state: days <= 7 ? 'broken' : 'doubtful' }],
   }

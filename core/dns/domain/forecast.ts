@@ -62,11 +62,25 @@ export function forecast({ wanted, changedAt, oldTtl, resolvers, speed = 1 }: Fo
     const last = seen.at(-1)
     const state = judgeSight(wanted, last)
     if (state === 'new') return { server, state, by: last!.firstAt, stretches: false }
-    const held = seen.filter((observation) => (state === 'old' || state === 'absent') && observation.ttl !== null && judgeSight(wanted, observation) === state && observation.data.join() === last!.data.join())
+    const held = seen.filter(
+      (observation) =>
+        (state === 'old' || state === 'absent') &&
+        observation.ttl !== null &&
+        judgeSight(wanted, observation) === state &&
+        observation.data.join() === last!.data.join(),
+    )
     if (bound === undefined || held.length === 0) return { server, state, by: bound, stretches: false }
     const by = Math.min(...held.map((observation) => observation.at + span(observation.ttl!)))
     return { server, state, by, stretches: by > bound + 1000 }
   })
-  const latest = bound === undefined ? undefined : Math.max(bound, ...told.filter((resolver) => resolver.state !== 'new' && resolver.by !== undefined).map((resolver) => resolver.by!))
+  const latest =
+    bound === undefined
+      ? undefined
+      : Math.max(
+          bound,
+          ...told
+            .filter((resolver) => resolver.state !== 'new' && resolver.by !== undefined)
+            .map((resolver) => resolver.by!),
+        )
   return { changedAt, everyoneBy: latest, resolvers: told }
 }

@@ -22,7 +22,8 @@ export interface Needed {
 const POINTING = new Set(['A', 'AAAA', 'CNAME', 'HTTPS', 'SVCB'])
 
 /** The CAA question as an issuer asks it, answered from a zone. */
-export const caaFrom = (zone: Zone) => (name: DnsName) => (isAtOrBelow(name, zone.origin) ? lookup(zone, name, 'CAA').answer.filter((record) => record.type === 'CAA') : [])
+export const caaFrom = (zone: Zone) => (name: DnsName) =>
+  isAtOrBelow(name, zone.origin) ? lookup(zone, name, 'CAA').answer.filter((record) => record.type === 'CAA') : []
 
 /**
  * Works out which records a name needs so that its visitors reach the gateway. The zone's apex cannot hold a CNAME,
@@ -35,7 +36,12 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
   const [use, why] = choose()
   const record = (type: string, data: string): DnsRecord => ({ name, type, ttl: NEW_TTL, data })
   const pointing =
-    use === 'cname' ? [record('CNAME', gateway.name!)] : [...gateway.ipv4.map((address) => record('A', address)), ...gateway.ipv6.map((address) => record('AAAA', address))]
+    use === 'cname'
+      ? [record('CNAME', gateway.name!)]
+      : [
+          ...gateway.ipv4.map((address) => record('A', address)),
+          ...gateway.ipv6.map((address) => record('AAAA', address)),
+        ]
   const wanted = new Set(pointing.map((wish) => `${wish.type} ${wish.data}`))
   const caaVerdict = judgeCaa(name, gateway.issuers, caaFrom(zone))
   return {
@@ -50,13 +56,27 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
 
   function choose(): ['cname' | 'addresses', string] {
     const host = hostOfName(name)
-    if (atApex) return ['addresses', `${host} is the top of its zone, where SOA and NS stand; a CNAME cannot stand beside them (RFC 1034 §3.6.2), so it takes address records.`]
+    if (atApex)
+      return [
+        'addresses',
+        `${host} is the top of its zone, where SOA and NS stand; a CNAME cannot stand beside them (RFC 1034 §3.6.2), so it takes address records.`,
+      ]
     if (kept.length > 0) {
       const types = [...new Set(kept.map((old) => old.type))].join(' and ')
-      return ['addresses', `${host} holds ${types} records, beside which no CNAME can stand (RFC 2181 §10.1); address records keep them.`]
+      return [
+        'addresses',
+        `${host} holds ${types} records, beside which no CNAME can stand (RFC 2181 §10.1); address records keep them.`,
+      ]
     }
-    if (gateway.name === undefined) return ['addresses', 'This installation has no name of its own for a CNAME to lead to, so the addresses are given.']
-    return ['cname', `${host} lies below the top of its zone and holds nothing else, so a CNAME to the gateway’s name is best: it follows when the gateway’s addresses change.`]
+    if (gateway.name === undefined)
+      return [
+        'addresses',
+        'This installation has no name of its own for a CNAME to lead to, so the addresses are given.',
+      ]
+    return [
+      'cname',
+      `${host} lies below the top of its zone and holds nothing else, so a CNAME to the gateway’s name is best: it follows when the gateway’s addresses change.`,
+    ]
   }
 
   /** The set that shuts the issuer out gets one record more; what it lets in already stays let in. */

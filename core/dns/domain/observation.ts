@@ -19,4 +19,5 @@ export interface Observation {
 }
 
 /** Whether two answers say the same. */
-export const sameAnswer = (a: Observation, b: Observation) => a.status === b.status && a.data.join('\n') === b.data.join('\n')
+export const sameAnswer = (a: Observation, b: Observation) =>
+  a.status === b.status && a.data.join('\n') === b.data.join('\n')

@@ -30,7 +30,12 @@ export interface SwitchPlan {
   negativeTtl: number
 }
 
-const spell = (seconds: number) => (seconds < 120 ? `${seconds} seconds` : seconds < 7200 ? `${Math.ceil(seconds / 60)} minutes` : `${Math.round(seconds / 360) / 10} hours`)
+const spell = (seconds: number) =>
+  seconds < 120
+    ? `${seconds} seconds`
+    : seconds < 7200
+      ? `${Math.ceil(seconds / 60)} minutes`
+      : `${Math.round(seconds / 360) / 10} hours`
 const commas = (value: number) => value.toLocaleString('en')
 
 /**
@@ -42,46 +47,87 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
   const host = hostOfName(name)
   const [soa] = zone.set(zone.origin, 'SOA')
   const negative = soa ? negativeTtl(soa) : 0
-  const missing = [...needed.pointing, needed.proof, ...(needed.caa ? [needed.caa] : [])].filter((wish) => !zone.set(wish.name, wish.type).some((record) => record.data === wish.data))
+  const missing = [...needed.pointing, needed.proof, ...(needed.caa ? [needed.caa] : [])].filter(
+    (wish) => !zone.set(wish.name, wish.type).some((record) => record.data === wish.data),
+  )
   const isMissing = (wish: DnsRecord | undefined) => wish !== undefined && missing.includes(wish)
   const oldTtl = Math.max(0, ...needed.replaced.map((record) => record.ttl))
   const steps: PlanStep[] = []
   const cut = delegationOf(zone, name)
   const blocked =
-    cut !== undefined ? `${hostOfName(cut)} is delegated to its own name servers. Bring that zone instead of ${hostOfName(zone.origin)}.`
-    : needed.pointing.length === 0 ? 'This installation knows no public name or address of its gateway. Have its operator set FIDES_PUBLIC_NAME or FIDES_PUBLIC_ADDRESSES.'
-    : undefined
+    cut !== undefined
+      ? `${hostOfName(cut)} is delegated to its own name servers. Bring that zone instead of ${hostOfName(zone.origin)}.`
+      : needed.pointing.length === 0
+        ? 'This installation knows no public name or address of its gateway. Have its operator set FIDES_PUBLIC_NAME or FIDES_PUBLIC_ADDRESSES.'
+        : undefined
   if (blocked === undefined) layOut()
-  return { needed, records: blocked ? [] : [...needed.pointing, needed.proof, ...(needed.caa ? [needed.caa] : [])], steps, blocked, oldTtl, negativeTtl: negative }
+  return {
+    needed,
+    records: blocked ? [] : [...needed.pointing, needed.proof, ...(needed.caa ? [needed.caa] : [])],
+    steps,
+    blocked,
+    oldTtl,
+    negativeTtl: negative,
+  }
 
   function layOut(): void {
     const lowered = needed.replaced.filter((record) => record.ttl > LOW_TTL)
     if (lowered.length > 0) {
       steps.push({
-        key: 'lower-ttl', title: 'Lower the old record’s TTL', waitSeconds: 0, remove: lowered, add: lowered.map((record) => ({ ...record, ttl: LOW_TTL })),
+        key: 'lower-ttl',
+        title: 'Lower the old record’s TTL',
+        waitSeconds: 0,
+        remove: lowered,
+        add: lowered.map((record) => ({ ...record, ttl: LOW_TTL })),
         sentence: `From ${commas(oldTtl)} to ${LOW_TTL} s, so that the switch is seen within minutes. Nothing changes for visitors.`,
       })
-      steps.push({ key: 'wait-old-ttl', title: 'Wait the old TTL out', waitSeconds: oldTtl, remove: [], add: [], sentence: `${spell(oldTtl)} at most: until then some resolvers still hold the record with its long TTL.` })
+      steps.push({
+        key: 'wait-old-ttl',
+        title: 'Wait the old TTL out',
+        waitSeconds: oldTtl,
+        remove: [],
+        add: [],
+        sentence: `${spell(oldTtl)} at most: until then some resolvers still hold the record with its long TTL.`,
+      })
     }
     const proving = [needed.proof, needed.caa].filter((wish): wish is DnsRecord => isMissing(wish))
     steps.push({
-      key: 'prove', title: 'Prove the domain is yours', waitSeconds: 0, remove: [], add: proving,
+      key: 'prove',
+      title: 'Prove the domain is yours',
+      waitSeconds: 0,
+      remove: [],
+      add: proving,
       sentence: `Place the TXT record at ${hostOfName(needed.proof.name)}${needed.caa ? `, and the CAA record that lets ${gateway.issuers[0]} in` : ''}; every name server of the zone must serve it.`,
     })
     const after = lowered.length > 0 ? LOW_TTL : oldTtl
     const wasThere = needed.replaced.length > 0
     steps.push({
-      key: 'switch', title: 'Point the address here', waitSeconds: 0,
+      key: 'switch',
+      title: 'Point the address here',
+      waitSeconds: 0,
       remove: needed.replaced.map((record) => (record.ttl > LOW_TTL ? { ...record, ttl: LOW_TTL } : record)),
       add: needed.pointing.filter(isMissing),
       sentence: `${needed.why}${wasThere ? ` It replaces ${[...new Set(needed.replaced.map((record) => record.type))].join(', ')}; everything else stays.` : ''}`,
     })
     const wait = Math.max(wasThere ? after : 0, negative)
     steps.push({
-      key: 'wait', title: 'Wait for the old answers to lapse', waitSeconds: wait, remove: [], add: [],
-      sentence: wasThere ? `${spell(wait)} at most. Keep the old server up until then.` : `${spell(wait)} at most: resolvers that were asked for ${host} before keep “no such record” that long (RFC 2308).`,
+      key: 'wait',
+      title: 'Wait for the old answers to lapse',
+      waitSeconds: wait,
+      remove: [],
+      add: [],
+      sentence: wasThere
+        ? `${spell(wait)} at most. Keep the old server up until then.`
+        : `${spell(wait)} at most: resolvers that were asked for ${host} before keep “no such record” that long (RFC 2308).`,
     })
-    steps.push({ key: 'open', title: 'Open the domain for links', waitSeconds: 0, remove: [], add: [], sentence: 'Its links go live at once.' })
+    steps.push({
+      key: 'open',
+      title: 'Open the domain for links',
+      waitSeconds: 0,
+      remove: [],
+      add: [],
+      sentence: 'Its links go live at once.',
+    })
   }
 }
 
@@ -91,12 +137,21 @@ export function wholeChange(zone: Zone, plan: SwitchPlan, day: Date): ZoneChange
   const there = new Set(zone.records.map(recordKey))
   const add = plan.records.filter((record) => !there.has(recordKey(record)))
   const remove = plan.blocked ? [] : plan.needed.replaced
-  return { remove, add, ...(soa && (add.length > 0 || remove.length > 0) && { serial: nextSerial(readSoa(soa).serial, day) }) }
+  return {
+    remove,
+    add,
+    ...(soa && (add.length > 0 || remove.length > 0) && { serial: nextSerial(readSoa(soa).serial, day) }),
+  }
 }
 
 /** A zone with a change made in it. */
 export function zoneAfter(zone: Zone, change: ZoneChange): Zone {
   const removed = new Set(change.remove.map(recordKey))
   const records = zone.records.filter((record) => !removed.has(recordKey(record)))
-  return makeZone(zone.origin, [...records, ...change.add].map((record) => (record.type === 'SOA' && change.serial !== undefined ? withSerial(record, change.serial) : record)))
+  return makeZone(
+    zone.origin,
+    [...records, ...change.add].map((record) =>
+      record.type === 'SOA' && change.serial !== undefined ? withSerial(record, change.serial) : record,
+    ),
+  )
 }

@@ -57,7 +57,8 @@ export function planProgress(steps: readonly PlanStep[], sight: PlanSight): Step
   }
   function times(key: StepKey): { doneAt?: number; until?: number } {
     if (key === 'lower-ttl' && loweredAt !== undefined) return { doneAt: loweredAt }
-    if (key === 'wait-old-ttl' && loweredAt !== undefined && !switched) return { until: loweredAt + span(steps.find((step) => step.key === key)!.waitSeconds) }
+    if (key === 'wait-old-ttl' && loweredAt !== undefined && !switched)
+      return { until: loweredAt + span(steps.find((step) => step.key === key)!.waitSeconds) }
     if (key === 'switch' && changedAt !== undefined) return { doneAt: changedAt }
     if (key === 'wait' && everyoneBy !== undefined) return { until: everyoneBy }
     return {}

@@ -30,11 +30,31 @@ export function sightQuestions(needed: Needed, name: DnsName): SightQuestions {
   if (needed.pointing.length === 0) return { authority: [], resolver: [], proof, old: [] }
   if (needed.use === 'cname') {
     const target = needed.pointing[0]!.data
-    return { authority: [{ name, type: 'CNAME', data: [target] }], resolver: VISITED.map((type) => ({ name, type, data: [`CNAME ${target}`] })), proof, old: needed.replaced.filter((record) => record.type !== 'CNAME').map(({ name: at, type }) => ({ name: at, type })) }
+    return {
+      authority: [{ name, type: 'CNAME', data: [target] }],
+      resolver: VISITED.map((type) => ({ name, type, data: [`CNAME ${target}`] })),
+      proof,
+      old: needed.replaced
+        .filter((record) => record.type !== 'CNAME')
+        .map(({ name: at, type }) => ({ name: at, type })),
+    }
   }
-  const types = VISITED.filter((type) => [...needed.pointing, ...needed.replaced].some((record) => record.type === type))
-  const sets = types.map((type) => ({ name, type, data: needed.pointing.filter((record) => record.type === type).map((record) => record.data) }))
-  return { authority: sets, resolver: sets, proof, old: needed.replaced.filter((record) => !types.some((type) => type === record.type)).map(({ name: at, type }) => ({ name: at, type })) }
+  const types = VISITED.filter((type) =>
+    [...needed.pointing, ...needed.replaced].some((record) => record.type === type),
+  )
+  const sets = types.map((type) => ({
+    name,
+    type,
+    data: needed.pointing.filter((record) => record.type === type).map((record) => record.data),
+  }))
+  return {
+    authority: sets,
+    resolver: sets,
+    proof,
+    old: needed.replaced
+      .filter((record) => !types.some((type) => type === record.type))
+      .map(({ name: at, type }) => ({ name: at, type })),
+  }
 }
 
 export interface SightingInput {
@@ -82,7 +102,12 @@ const said = (state: SightState) => state !== 'silent' && state !== 'faulty'
  * How long resolvers may still hold an old record at the moment of the switch: its TTL, or, where that was lowered
  * before, what is left of the long one and at least the low one. Seconds, but moments in milliseconds.
  */
-export function heldAtSwitch(oldTtl: number, loweredAt: number | undefined, changedAt: number | undefined, speed: number): number {
+export function heldAtSwitch(
+  oldTtl: number,
+  loweredAt: number | undefined,
+  changedAt: number | undefined,
+  speed: number,
+): number {
   if (loweredAt === undefined || changedAt === undefined || oldTtl <= LOW_TTL) return oldTtl
   const passed = ((changedAt - loweredAt) * speed) / 1000
   return Math.ceil(Math.min(oldTtl, Math.max(LOW_TTL, oldTtl - passed)))
@@ -91,9 +116,15 @@ export function heldAtSwitch(oldTtl: number, loweredAt: number | undefined, chan
 /** Reads a domain's state off what its name servers and the resolvers were last seen to say. */
 export function readSighting(input: SightingInput): Sighting {
   const { questions, zone, replaced, latest, now, speed } = input
-  const servers = (role: Observation['role']) => [...new Set(latest.filter((seen) => seen.role === role).map((seen) => seen.server))]
-  const find = (role: Observation['role'], server: string, wanted: Wanted) => latest.find((seen) => seen.role === role && seen.server === server && seen.name === wanted.name && seen.type === wanted.type)
-  const sights = (role: Observation['role'], sets: readonly Wanted[]) => servers(role).map((server) => sets.map((wanted) => judgeSight(wanted, find(role, server, wanted))))
+  const servers = (role: Observation['role']) => [
+    ...new Set(latest.filter((seen) => seen.role === role).map((seen) => seen.server)),
+  ]
+  const find = (role: Observation['role'], server: string, wanted: Wanted) =>
+    latest.find(
+      (seen) => seen.role === role && seen.server === server && seen.name === wanted.name && seen.type === wanted.type,
+    )
+  const sights = (role: Observation['role'], sets: readonly Wanted[]) =>
+    servers(role).map((server) => sets.map((wanted) => judgeSight(wanted, find(role, server, wanted))))
 
   const authorities = sights('authority', questions.authority)
   const atResolvers = sights('resolver', questions.resolver)
@@ -103,21 +134,45 @@ export function readSighting(input: SightingInput): Sighting {
   const [soa] = zone.set(zone.origin, 'SOA')
   const negative = soa ? negativeTtl(soa) : 0
   const longest = Math.max(0, ...replaced.map((record) => record.ttl))
-  const pointsHere = authorities.length > 0 && authorities.some((states) => states.some(said)) && authorities.every((states) => states.every((state) => state === 'new' || !said(state)) )
-  const since = servers('authority').flatMap((server) => questions.authority.map((wanted) => find('authority', server, wanted))).filter((seen) => seen !== undefined && seen.status !== 'silent')
+  const pointsHere =
+    authorities.length > 0 &&
+    authorities.some((states) => states.some(said)) &&
+    authorities.every((states) => states.every((state) => state === 'new' || !said(state)))
+  const since = servers('authority')
+    .flatMap((server) => questions.authority.map((wanted) => find('authority', server, wanted)))
+    .filter((seen) => seen !== undefined && seen.status !== 'silent')
   const changedAt = pointsHere ? (input.changedAt ?? Math.max(...since.map((seen) => seen!.firstAt))) : undefined
   const loweredAt = changedAt === undefined ? lowered() : input.loweredAt
   const oldTtl = heldAtSwitch(longest, loweredAt, changedAt, speed)
 
   const heldTtl = held()
   const forecasts = questions.resolver.map((wanted) =>
-    forecast({ wanted, changedAt, oldTtl: heldTtl, speed, resolvers: servers('resolver').map((server) => ({ server, seen: [find('resolver', server, wanted)].filter((seen) => seen !== undefined) })) }),
+    forecast({
+      wanted,
+      changedAt,
+      oldTtl: heldTtl,
+      speed,
+      resolvers: servers('resolver').map((server) => ({
+        server,
+        seen: [find('resolver', server, wanted)].filter((seen) => seen !== undefined),
+      })),
+    }),
   )
   const resolvers = servers('resolver').map((server) => {
     const told = forecasts.map((each) => each.resolvers.find((resolver) => resolver.server === server)!)
     const state = WORST.find((candidate) => told.some((each) => each.state === candidate)) ?? 'silent'
     const known = told.filter((each) => each.state !== 'new').map((each) => each.by)
-    return { server, state, by: state === 'new' ? Math.max(...told.map((each) => each.by!)) : known.length === 0 || known.includes(undefined) ? undefined : Math.max(...(known as number[])), stretches: told.some((each) => each.stretches) }
+    return {
+      server,
+      state,
+      by:
+        state === 'new'
+          ? Math.max(...told.map((each) => each.by!))
+          : known.length === 0 || known.includes(undefined)
+            ? undefined
+            : Math.max(...(known as number[])),
+      stretches: told.some((each) => each.stretches),
+    }
   })
   const moments = forecasts.map((each) => each.everyoneBy)
   const lapses = latest
@@ -125,9 +180,19 @@ export function readSighting(input: SightingInput): Sighting {
     .map((seen) => seen.at + (seen.ttl! * 1000) / speed)
   if (loweredAt !== undefined && changedAt === undefined) lapses.push(loweredAt + (longest * 1000) / speed)
   return {
-    standing, proved: proofs.some(said) && proofs.filter(said).every((state) => state === 'new'), loweredAt, changedAt, oldTtl, negativeTtl: negative, heldTtl, resolvers, lapses,
+    standing,
+    proved: proofs.some(said) && proofs.filter(said).every((state) => state === 'new'),
+    loweredAt,
+    changedAt,
+    oldTtl,
+    negativeTtl: negative,
+    heldTtl,
+    resolvers,
+    lapses,
     everyoneBy: moments.length === 0 || moments.includes(undefined) ? undefined : Math.max(...(moments as number[])),
-    allSee: resolvers.some((resolver) => said(resolver.state)) && resolvers.every((resolver) => resolver.state === 'new' || !said(resolver.state)),
+    allSee:
+      resolvers.some((resolver) => said(resolver.state)) &&
+      resolvers.every((resolver) => resolver.state === 'new' || !said(resolver.state)),
   }
 
   function isOld(seen: Observation): boolean {
@@ -137,19 +202,34 @@ export function readSighting(input: SightingInput): Sighting {
   function held(): number {
     const before = input.heldTtl ?? 0
     if (changedAt === undefined) {
-      const others = questions.authority.flatMap((wanted) => servers('authority').map((server) => ({ wanted, seen: find('authority', server, wanted) }))).filter(({ wanted, seen }) => ['old', 'absent'].includes(judgeSight(wanted, seen)))
+      const others = questions.authority
+        .flatMap((wanted) =>
+          servers('authority').map((server) => ({ wanted, seen: find('authority', server, wanted) })),
+        )
+        .filter(({ wanted, seen }) => ['old', 'absent'].includes(judgeSight(wanted, seen)))
       return others.length === 0 ? before : Math.max(...others.map(({ seen }) => seen!.ttl ?? 0))
     }
     if (input.changedAt !== undefined && input.heldTtl !== undefined) return before
     // What the zone held before the switch; of an open domain that drifted only what was seen counts.
-    const had = (wanted: Wanted) => replaced.some((record) => record.type === wanted.type || record.type === 'CNAME' || wanted.data[0]?.startsWith('CNAME '))
-    const planned = input.current === 'open' || input.current === 'drifted' ? 0 : Math.max(0, ...questions.resolver.map((wanted) => (had(wanted) ? oldTtl : negative)))
+    const had = (wanted: Wanted) =>
+      replaced.some(
+        (record) => record.type === wanted.type || record.type === 'CNAME' || wanted.data[0]?.startsWith('CNAME '),
+      )
+    const planned =
+      input.current === 'open' || input.current === 'drifted'
+        ? 0
+        : Math.max(0, ...questions.resolver.map((wanted) => (had(wanted) ? oldTtl : negative)))
     return Math.max(planned, before)
   }
   /** Since when every name server that answers gives the old records with the low TTL. */
   function lowered(): number | undefined {
     if (longest <= LOW_TTL) return undefined
-    const old = latest.filter((seen) => seen.role === 'authority' && seen.status === 'answered' && replaced.some((record) => record.name === seen.name && record.type === seen.type))
+    const old = latest.filter(
+      (seen) =>
+        seen.role === 'authority' &&
+        seen.status === 'answered' &&
+        replaced.some((record) => record.name === seen.name && record.type === seen.type),
+    )
     if (old.length === 0 || old.some((seen) => seen.ttl === null || seen.ttl > LOW_TTL)) return undefined
     return input.loweredAt ?? now
   }

@@ -30,6 +30,8 @@ export function standingBySight({ current, proof, authorities, resolvers }: Stan
   const proofs = proof.filter(said)
   if (proofs.length === 0) return current
   if (!proofs.every((state) => state === 'new')) return 'not-proved'
-  const pointsHere = [...authorities, ...resolvers].some((states) => states.length > 0 && states.every((state) => state === 'new'))
+  const pointsHere = [...authorities, ...resolvers].some(
+    (states) => states.length > 0 && states.every((state) => state === 'new'),
+  )
   return pointsHere ? 'spreading' : 'proved'
 }

@@ -19,7 +19,12 @@ const AFTER_MS = 500
 
 /** The next look follows the TTLs: just after the first old answer must lapse, and after the interval at the latest. */
 export function nextLook({ now, interval, lapses }: NextLookInput): NextLook {
-  const soonest = Math.min(...lapses.filter((moment) => moment + AFTER_MS > now).map((moment) => moment + AFTER_MS), Number.POSITIVE_INFINITY)
+  const soonest = Math.min(
+    ...lapses.filter((moment) => moment + AFTER_MS > now).map((moment) => moment + AFTER_MS),
+    Number.POSITIVE_INFINITY,
+  )
   const regular = now + interval
-  return soonest < regular ? { at: Math.max(soonest, now + LEAST_MS), why: 'an old answer must have lapsed then' } : { at: Math.max(regular, now + LEAST_MS), why: 'the regular look' }
+  return soonest < regular
+    ? { at: Math.max(soonest, now + LEAST_MS), why: 'an old answer must have lapsed then' }
+    : { at: Math.max(regular, now + LEAST_MS), why: 'the regular look' }
 }

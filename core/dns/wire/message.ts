@@ -8,7 +8,19 @@ import { DataFault } from '../token'
 import { typeName, typeNumber } from '../types'
 
 /** Response codes by number (RFC 1035 §4.1.1, RFC 2136 §2.2, RFC 8945 §3). */
-export const RCODES = ['NOERROR', 'FORMERR', 'SERVFAIL', 'NXDOMAIN', 'NOTIMP', 'REFUSED', 'YXDOMAIN', 'YXRRSET', 'NXRRSET', 'NOTAUTH', 'NOTZONE'] as const
+export const RCODES = [
+  'NOERROR',
+  'FORMERR',
+  'SERVFAIL',
+  'NXDOMAIN',
+  'NOTIMP',
+  'REFUSED',
+  'YXDOMAIN',
+  'YXRRSET',
+  'NXRRSET',
+  'NOTAUTH',
+  'NOTZONE',
+] as const
 export type Rcode = (typeof RCODES)[number] | `RCODE${number}`
 export const OPCODE = { query: 0, notify: 4, update: 5 } as const
 export const CLASS = { IN: 1, NONE: 254, ANY: 255 } as const
@@ -39,7 +51,20 @@ export interface DnsMessage {
   ednsSize: number | undefined
 }
 
-const EMPTY = { response: false, opcode: OPCODE.query, rcode: 'NOERROR', aa: false, tc: false, rd: false, ra: false, questions: [], answer: [], authority: [], additional: [], ednsSize: undefined } satisfies Omit<DnsMessage, 'id'>
+const EMPTY = {
+  response: false,
+  opcode: OPCODE.query,
+  rcode: 'NOERROR',
+  aa: false,
+  tc: false,
+  rd: false,
+  ra: false,
+  questions: [],
+  answer: [],
+  authority: [],
+  additional: [],
+  ednsSize: undefined,
+} satisfies Omit<DnsMessage, 'id'>
 
 /** A message with nothing in it but what is given. */
 export const message = (id: number, given: Partial<DnsMessage>): DnsMessage => ({ ...EMPTY, id, ...given })
@@ -53,12 +78,29 @@ const numberOfType = (type: string) => {
 /** Writes a message, uncompressed. */
 export function encodeMessage(given: DnsMessage): Uint8Array {
   const rcode = RCODES.indexOf(given.rcode as (typeof RCODES)[number])
-  const flags = (given.response ? 0x8000 : 0) | (given.opcode << 11) | (given.aa ? 0x400 : 0) | (given.tc ? 0x200 : 0) | (given.rd ? 0x100 : 0) | (given.ra ? 0x80 : 0) | (rcode === -1 ? 2 : rcode)
-  const opt = given.ednsSize === undefined ? [] : [Uint8Array.from([0, 0, META_TYPE.OPT, given.ednsSize >> 8, given.ednsSize & 255, 0, 0, 0, 0, 0, 0])]
-  const counts = [given.questions.length, given.answer.length, given.authority.length, given.additional.length + opt.length]
+  const flags =
+    (given.response ? 0x8000 : 0) |
+    (given.opcode << 11) |
+    (given.aa ? 0x400 : 0) |
+    (given.tc ? 0x200 : 0) |
+    (given.rd ? 0x100 : 0) |
+    (given.ra ? 0x80 : 0) |
+    (rcode === -1 ? 2 : rcode)
+  const opt =
+    given.ednsSize === undefined
+      ? []
+      : [Uint8Array.from([0, 0, META_TYPE.OPT, given.ednsSize >> 8, given.ednsSize & 255, 0, 0, 0, 0, 0, 0])]
+  const counts = [
+    given.questions.length,
+    given.answer.length,
+    given.authority.length,
+    given.additional.length + opt.length,
+  ]
   return join([
     Uint8Array.from([given.id, flags, ...counts].flatMap((value) => [value >> 8, value & 255])),
-    ...given.questions.map((question) => join([encodeName(question.name), two(numberOfType(question.type)), two(question.class)])),
+    ...given.questions.map((question) =>
+      join([encodeName(question.name), two(numberOfType(question.type)), two(question.class)]),
+    ),
     ...[...given.answer, ...given.authority, ...given.additional].map(encodeRecord),
     ...opt,
   ])
@@ -66,7 +108,15 @@ export function encodeMessage(given: DnsMessage): Uint8Array {
 
 function encodeRecord(record: WireRecord): Uint8Array {
   const data = record.data === '' ? new Uint8Array() : encodeData(record.type, record.data)
-  return join([encodeName(record.name), two(numberOfType(record.type)), two(record.class), two(record.ttl >>> 16), two(record.ttl & 0xffff), two(data.length), data])
+  return join([
+    encodeName(record.name),
+    two(numberOfType(record.type)),
+    two(record.class),
+    two(record.ttl >>> 16),
+    two(record.ttl & 0xffff),
+    two(data.length),
+    data,
+  ])
 }
 
 export const two = (value: number) => Uint8Array.from([(value >> 8) & 255, value & 255])
@@ -92,7 +142,11 @@ export interface Placed {
 }
 
 /** Walks through a message's sections without reading data; throws `DataFault` where it is cut short or malformed. */
-export function walk(octets: Uint8Array): { header: number[]; questions: DnsMessage['questions']; sections: [Placed[], Placed[], Placed[]] } {
+export function walk(octets: Uint8Array): {
+  header: number[]
+  questions: DnsMessage['questions']
+  sections: [Placed[], Placed[], Placed[]]
+} {
   if (octets.length < 12) throw new DataFault('the message is shorter than a header')
   const buffer = bufferOf(octets)
   const header = [0, 2, 4, 6, 8, 10].map((at) => buffer.readUInt16BE(at))
@@ -119,7 +173,15 @@ export function walk(octets: Uint8Array): { header: number[]; questions: DnsMess
       const place = take(10)
       const length = buffer.readUInt16BE(place + 8)
       const dataStart = take(length)
-      placed.push({ name: owner, type: buffer.readUInt16BE(place), class: buffer.readUInt16BE(place + 2), ttl: buffer.readUInt32BE(place + 4), start, dataStart, end: at })
+      placed.push({
+        name: owner,
+        type: buffer.readUInt16BE(place),
+        class: buffer.readUInt16BE(place + 2),
+        ttl: buffer.readUInt32BE(place + 4),
+        start,
+        dataStart,
+        end: at,
+      })
     }
     return placed
   }
@@ -130,13 +192,18 @@ export function walk(octets: Uint8Array): { header: number[]; questions: DnsMess
 const bufferOf = (octets: Uint8Array) => Buffer.from(octets.buffer, octets.byteOffset, octets.length)
 
 /** The part of the library its types leave out. */
-const { name: nameCodec } = packet as unknown as { name: { decode: { (buffer: Buffer, at: number): string; bytes: number } } }
+const { name: nameCodec } = packet as unknown as {
+  name: { decode: { (buffer: Buffer, at: number): string; bytes: number } }
+}
 
 function decodeName(buffer: Buffer, at: number): { text: DnsName; bytes: number } {
   // The library follows compression and refuses pointers forward; its text is split again for our escapes.
   try {
     const raw = nameCodec.decode(buffer, at)
-    return { text: nameOf(raw === '.' ? [] : raw.split('.').map((label) => textOf(Buffer.from(label)))), bytes: nameCodec.decode.bytes }
+    return {
+      text: nameOf(raw === '.' ? [] : raw.split('.').map((label) => textOf(Buffer.from(label)))),
+      bytes: nameCodec.decode.bytes,
+    }
   } catch (error) {
     throw new DataFault((error as Error).message)
   }
@@ -145,7 +212,8 @@ function decodeName(buffer: Buffer, at: number): { text: DnsName; bytes: number 
 /** A record's data with its names written out, whatever compression the sender used (RFC 1035 §4.1.4, RFC 3597 §4). */
 function plainData(buffer: Buffer, placed: Placed): Uint8Array {
   const type = typeName(placed.type)
-  if (!['NS', 'CNAME', 'PTR', 'DNAME', 'SOA', 'MX', 'SRV'].includes(type)) return buffer.subarray(placed.dataStart, placed.end)
+  if (!['NS', 'CNAME', 'PTR', 'DNAME', 'SOA', 'MX', 'SRV'].includes(type))
+    return buffer.subarray(placed.dataStart, placed.end)
   const front = type === 'MX' ? 2 : type === 'SRV' ? 6 : 0
   const first = decodeName(buffer, placed.dataStart + front)
   const pieces = [buffer.subarray(placed.dataStart, placed.dataStart + front), encodeName(first.text)]
@@ -174,13 +242,31 @@ export function decodeMessage(octets: Uint8Array): DnsMessage {
       }
       if (record.type === META_TYPE.TSIG) return []
       const type = record.type === META_TYPE.ANY ? 'ANY' : typeName(record.type)
-      return [{ name: record.name, type, class: record.class, ttl: record.ttl, data: record.dataStart === record.end ? '' : decodeData(type, plainData(buffer, record)) }]
+      return [
+        {
+          name: record.name,
+          type,
+          class: record.class,
+          ttl: record.ttl,
+          data: record.dataStart === record.end ? '' : decodeData(type, plainData(buffer, record)),
+        },
+      ]
     })
   const [answer, authority, additional] = sections.map(read)
   return {
-    id: header[0]!, response: (flags & 0x8000) !== 0, opcode: (flags >> 11) & 15, rcode: RCODES[rcode] ?? `RCODE${rcode}`,
-    aa: (flags & 0x400) !== 0, tc: (flags & 0x200) !== 0, rd: (flags & 0x100) !== 0, ra: (flags & 0x80) !== 0,
-    questions: questions.map((question) => ({ ...question, type: questionType(question.type) })), answer: answer!, authority: authority!, additional: additional!, ednsSize,
+    id: header[0]!,
+    response: (flags & 0x8000) !== 0,
+    opcode: (flags >> 11) & 15,
+    rcode: RCODES[rcode] ?? `RCODE${rcode}`,
+    aa: (flags & 0x400) !== 0,
+    tc: (flags & 0x200) !== 0,
+    rd: (flags & 0x100) !== 0,
+    ra: (flags & 0x80) !== 0,
+    questions: questions.map((question) => ({ ...question, type: questionType(question.type) })),
+    answer: answer!,
+    authority: authority!,
+    additional: additional!,
+    ednsSize,
   }
 }
 
@@ -188,7 +274,13 @@ const questionType = (type: string) => ({ TYPE252: 'AXFR', TYPE255: 'ANY', TYPE2
 
 /** A question for one name and type, of class IN. */
 export const question = (name: DnsName, type: string) => ({ name, type, class: CLASS.IN })
-export const inRecord = (record: DnsRecord): WireRecord => ({ name: record.name, type: record.type, ttl: record.ttl, data: record.data, class: CLASS.IN })
+export const inRecord = (record: DnsRecord): WireRecord => ({
+  name: record.name,
+  type: record.type,
+  ttl: record.ttl,
+  data: record.data,
+  class: CLASS.IN,
+})
 /** Whether an update means every type of a name (RFC 2136 §2.5.3). */
 export const typeIsAny = (type: string) => type === 'ANY'
 export const plainRecord = ({ name, type, ttl, data }: WireRecord): DnsRecord => ({ name, type, ttl, data })

@@ -30,10 +30,13 @@ export interface TsigRecord {
   unsigned: Uint8Array
 }
 
-const seconds48 = (seconds: number) => join([two(Math.floor(seconds / 2 ** 32)), two(Math.floor(seconds / 65_536) & 65_535), two(seconds & 65_535)])
+const seconds48 = (seconds: number) =>
+  join([two(Math.floor(seconds / 2 ** 32)), two(Math.floor(seconds / 65_536) & 65_535), two(seconds & 65_535)])
 
 async function hmac(secret: Uint8Array, pieces: Uint8Array[]): Promise<Uint8Array> {
-  const key = await crypto.subtle.importKey('raw', Uint8Array.from(secret), { name: 'HMAC', hash: 'SHA-256' }, false, ['sign'])
+  const key = await crypto.subtle.importKey('raw', Uint8Array.from(secret), { name: 'HMAC', hash: 'SHA-256' }, false, [
+    'sign',
+  ])
   return new Uint8Array(await crypto.subtle.sign('HMAC', key, Uint8Array.from(join(pieces))))
 }
 
@@ -45,7 +48,18 @@ interface Variables {
 }
 /** The TSIG variables that are signed with the message (RFC 8945 §4.3.3). */
 const variables = (name: DnsName, { timeSigned, fudge, error, other }: Variables) =>
-  join([encodeName(name), two(CLASS_ANY), two(0), two(0), encodeName(ALGORITHM), seconds48(timeSigned), two(fudge), two(error), two(other.length), other])
+  join([
+    encodeName(name),
+    two(CLASS_ANY),
+    two(0),
+    two(0),
+    encodeName(ALGORITHM),
+    seconds48(timeSigned),
+    two(fudge),
+    two(error),
+    two(other.length),
+    other,
+  ])
 /** The same for all but the first message of a transfer (RFC 8945 §5.3.1). */
 const timers = ({ timeSigned, fudge }: Variables) => join([seconds48(timeSigned), two(fudge)])
 const chained = (mac: Uint8Array | undefined) => (mac ? [two(mac.length), mac] : [])
@@ -59,11 +73,41 @@ function append(octets: Uint8Array, record: Uint8Array): Uint8Array {
 }
 
 /** Signs a message with HMAC-SHA256; `requestMac` where it answers a signed one. `now` in seconds. Returns it with its MAC. */
-export async function sign(octets: Uint8Array, key: TsigKey, now: number, requestMac?: Uint8Array, error = 0): Promise<{ octets: Uint8Array; mac: Uint8Array }> {
-  const given: Variables = { timeSigned: now, fudge: FUDGE_SECONDS, error, other: error === TSIG_ERROR.BADTIME ? seconds48(now) : new Uint8Array() }
-  const mac = error === TSIG_ERROR.BADSIG || error === TSIG_ERROR.BADKEY ? new Uint8Array() : await hmac(key.secret, [...chained(requestMac), octets, variables(key.name, given)])
-  const data = join([encodeName(ALGORITHM), seconds48(now), two(FUDGE_SECONDS), two(mac.length), mac, octets.subarray(0, 2), two(error), two(given.other.length), given.other])
-  return { octets: append(octets, join([encodeName(key.name), two(META_TYPE.TSIG), two(CLASS_ANY), two(0), two(0), two(data.length), data])), mac }
+export async function sign(
+  octets: Uint8Array,
+  key: TsigKey,
+  now: number,
+  requestMac?: Uint8Array,
+  error = 0,
+): Promise<{ octets: Uint8Array; mac: Uint8Array }> {
+  const given: Variables = {
+    timeSigned: now,
+    fudge: FUDGE_SECONDS,
+    error,
+    other: error === TSIG_ERROR.BADTIME ? seconds48(now) : new Uint8Array(),
+  }
+  const mac =
+    error === TSIG_ERROR.BADSIG || error === TSIG_ERROR.BADKEY
+      ? new Uint8Array()
+      : await hmac(key.secret, [...chained(requestMac), octets, variables(key.name, given)])
+  const data = join([
+    encodeName(ALGORITHM),
+    seconds48(now),
+    two(FUDGE_SECONDS),
+    two(mac.length),
+    mac,
+    octets.subarray(0, 2),
+    two(error),
+    two(given.other.length),
+    given.other,
+  ])
+  return {
+    octets: append(
+      octets,
+      join([encodeName(key.name), two(META_TYPE.TSIG), two(CLASS_ANY), two(0), two(0), two(data.length), data]),
+    ),
+    mac,
+  }
 }
 
 /** The TSIG record at a message's end (RFC 8945 §5.1); `undefined` for an unsigned message. */
@@ -91,22 +135,55 @@ export function readTsig(octets: Uint8Array): TsigRecord | undefined {
   return { keyName: last.name, algorithm: nameOf(labels), timeSigned, fudge, mac, originalId, error, other, unsigned }
 }
 
-export type TsigVerdict = { ok: true; mac: Uint8Array } | { ok: false; error: 'BADSIG' | 'BADKEY' | 'BADTIME' | 'UNSIGNED'; sentence: string }
+export type TsigVerdict =
+  { ok: true; mac: Uint8Array } | { ok: false; error: 'BADSIG' | 'BADKEY' | 'BADTIME' | 'UNSIGNED'; sentence: string }
 
 /**
  * Checks a message's signature (RFC 8945 §5.2). `priorMac` is the request's MAC for an answer, or the message before
  * in a transfer; `later` for all but the first of a transfer, with `between` the unsigned messages since (§5.3.1).
  */
-export async function verify(octets: Uint8Array, key: TsigKey, now: number, priorMac?: Uint8Array, later?: { between: Uint8Array[] }): Promise<TsigVerdict> {
+export async function verify(
+  octets: Uint8Array,
+  key: TsigKey,
+  now: number,
+  priorMac?: Uint8Array,
+  later?: { between: Uint8Array[] },
+): Promise<TsigVerdict> {
   const tsig = readTsig(octets)
   if (!tsig) return { ok: false, error: 'UNSIGNED', sentence: 'The answer is not signed.' }
-  if (tsig.keyName !== key.name || tsig.algorithm !== ALGORITHM) return { ok: false, error: 'BADKEY', sentence: `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ${ALGORITHM}` }
-  if (tsig.error !== 0 && tsig.mac.length === 0) return { ok: false, error: (ERRORS[tsig.error] as 'BADSIG') ?? 'BADSIG', sentence: `The name server refuses the key: ${ERRORS[tsig.error] ?? `error ${tsig.error}`}.` }
-  const expected = await hmac(key.secret, [...chained(priorMac), ...(later?.between ?? []), tsig.unsigned, later ? timers(tsig) : variables(key.name, tsig)])
+  if (tsig.keyName !== key.name || tsig.algorithm !== ALGORITHM)
+    return {
+      ok: false,
+      error: 'BADKEY',
+      sentence: `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ${ALGORITHM}`,
+    }
+  if (tsig.error !== 0 && tsig.mac.length === 0)
+    return {
+      ok: false,
+      error: (ERRORS[tsig.error] as 'BADSIG') ?? 'BADSIG',
+      sentence: `The name server refuses the key: ${ERRORS[tsig.error] ?? `error ${tsig.error}`}.`,
+    }
+  const expected = await hmac(key.secret, [
+    ...chained(priorMac),
+    ...(later?.between ?? []),
+    tsig.unsigned,
+    later ? timers(tsig) : variables(key.name, tsig),
+  ])
   let difference = expected.length ^ tsig.mac.length
   for (let at = 0; at < expected.length; at++) difference |= expected[at]! ^ (tsig.mac[at] ?? 0)
-  if (difference !== 0) return { ok: false, error: 'BADSIG', sentence: 'The signature does not fit: the secret is another.' }
-  if (tsig.error !== 0) return { ok: false, error: (ERRORS[tsig.error] as 'BADTIME') ?? 'BADSIG', sentence: `The name server refuses the signature: ${ERRORS[tsig.error] ?? `error ${tsig.error}`}.` }
-  if (Math.abs(now - tsig.timeSigned) > tsig.fudge) return { ok: false, error: 'BADTIME', sentence: `The clocks differ by ${Math.abs(now - tsig.timeSigned)} s; signatures are good for ${tsig.fudge} s.` }
+  if (difference !== 0)
+    return { ok: false, error: 'BADSIG', sentence: 'The signature does not fit: the secret is another.' }
+  if (tsig.error !== 0)
+    return {
+      ok: false,
+      error: (ERRORS[tsig.error] as 'BADTIME') ?? 'BADSIG',
+      sentence: `The name server refuses the signature: ${ERRORS[tsig.error] ?? `error ${tsig.error}`}.`,
+    }
+  if (Math.abs(now - tsig.timeSigned) > tsig.fudge)
+    return {
+      ok: false,
+      error: 'BADTIME',
+      sentence: `The clocks differ by ${Math.abs(now - tsig.timeSigned)} s; signatures are good for ${tsig.fudge} s.`,
+    }
   return { ok: true, mac: tsig.mac }
 }

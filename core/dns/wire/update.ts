@@ -18,7 +18,11 @@ export interface Prerequisite {
 
 /** The sets a change touches, as they stand in the zone it was made for. */
 export function prerequisitesOf(zone: Zone, change: RecordChange): Prerequisite[] {
-  return recordSets([...change.remove, ...change.add]).map(({ name, type }) => ({ name, type, data: zone.set(name, type).map((record) => record.data) }))
+  return recordSets([...change.remove, ...change.add]).map(({ name, type }) => ({
+    name,
+    type,
+    data: zone.set(name, type).map((record) => record.data),
+  }))
 }
 
 /**
@@ -27,12 +31,31 @@ export function prerequisitesOf(zone: Zone, change: RecordChange): Prerequisite[
  */
 export function updateMessage(id: number, zone: Zone, change: RecordChange): DnsMessage {
   const prerequisites = prerequisitesOf(zone, change).flatMap(({ name, type, data }): WireRecord[] =>
-    data.length === 0 ? [{ name, type, class: CLASS.NONE, ttl: 0, data: '' }] : data.map((each) => ({ name, type, class: CLASS.IN, ttl: 0, data: each })),
+    data.length === 0
+      ? [{ name, type, class: CLASS.NONE, ttl: 0, data: '' }]
+      : data.map((each) => ({ name, type, class: CLASS.IN, ttl: 0, data: each })),
   )
   // A record that only gets another TTL is deleted and added; deletions come first.
   const updates = [
-    ...change.remove.map((record): WireRecord => ({ name: record.name, type: record.type, class: CLASS.NONE, ttl: 0, data: record.data })),
-    ...change.add.map((record): WireRecord => ({ name: record.name, type: record.type, class: CLASS.IN, ttl: record.ttl, data: record.data })),
+    ...change.remove.map((record): WireRecord => ({
+      name: record.name,
+      type: record.type,
+      class: CLASS.NONE,
+      ttl: 0,
+      data: record.data,
+    })),
+    ...change.add.map((record): WireRecord => ({
+      name: record.name,
+      type: record.type,
+      class: CLASS.IN,
+      ttl: record.ttl,
+      data: record.data,
+    })),
   ]
-  return message(id, { opcode: OPCODE.update, questions: [question(zone.origin, 'SOA')], answer: prerequisites, authority: updates })
+  return message(id, {
+    opcode: OPCODE.update,
+    questions: [question(zone.origin, 'SOA')],
+    answer: prerequisites,
+    authority: updates,
+  })
 }

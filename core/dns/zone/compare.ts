@@ -9,8 +9,13 @@ export interface SetDifference {
   after: DnsRecord[]
 }
 
-const contents = (set: RecordSet | undefined) => (set?.records ?? []).map((record) => record.data).sort().join('\n')
-const ttls = (set: RecordSet | undefined) => [...new Set((set?.records ?? []).map((record) => record.ttl))].sort().join(' ')
+const contents = (set: RecordSet | undefined) =>
+  (set?.records ?? [])
+    .map((record) => record.data)
+    .sort()
+    .join('\n')
+const ttls = (set: RecordSet | undefined) =>
+  [...new Set((set?.records ?? []).map((record) => record.ttl))].sort().join(' ')
 
 /** Compares two zones set by set (RFC 2181 §5); the order of records within a set means nothing. */
 export function compareZones(before: readonly DnsRecord[], after: readonly DnsRecord[]): SetDifference[] {
@@ -21,7 +26,15 @@ export function compareZones(before: readonly DnsRecord[], after: readonly DnsRe
     const was = old.get(key)
     const is = fresh.get(key)
     const { name, type } = (is ?? was)!
-    const change = !was ? 'added' : !is ? 'removed' : contents(was) !== contents(is) ? 'changed' : ttls(was) !== ttls(is) ? 'ttl' : undefined
+    const change = !was
+      ? 'added'
+      : !is
+        ? 'removed'
+        : contents(was) !== contents(is)
+          ? 'changed'
+          : ttls(was) !== ttls(is)
+            ? 'ttl'
+            : undefined
     if (change) differences.push({ name, type, change, before: was?.records ?? [], after: is?.records ?? [] })
   }
   return sortSets(differences)

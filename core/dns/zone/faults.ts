@@ -14,15 +14,33 @@ const BESIDE_CNAME = new Set(['CNAME', 'RRSIG', 'NSEC'])
  */
 export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, file.records)): ZoneFinding[] {
   const found: ZoneFinding[] = []
-  const add = (severity: ZoneFinding['severity'], kind: FindingKind, name: DnsName, type: string, sentence: string) => found.push({ kind, severity, name, type, sentence })
+  const add = (severity: ZoneFinding['severity'], kind: FindingKind, name: DnsName, type: string, sentence: string) =>
+    found.push({ kind, severity, name, type, sentence })
   const { origin } = zone
   const apex = hostOfName(origin)
 
   const soas = zone.set(origin, 'SOA')
-  if (soas.length === 0) add('fatal', 'no-soa', origin, 'SOA', `The zone ${apex} has no SOA record at its top; name servers refuse it.`)
-  if (soas.length > 1) add('fatal', 'several-soa', origin, 'SOA', `The zone ${apex} has ${soas.length} SOA records; it must have exactly one.`)
-  for (const soa of zone.records) if (soa.type === 'SOA' && soa.name !== origin) add('fatal', 'soa-elsewhere', soa.name, 'SOA', `A SOA record stands at ${hostOfName(soa.name)}; it belongs at the top of the zone, ${apex}, only.`)
-  if (zone.set(origin, 'NS').length === 0) add('fatal', 'no-ns', origin, 'NS', `The zone ${apex} has no NS records at its top; name servers refuse it.`)
+  if (soas.length === 0)
+    add('fatal', 'no-soa', origin, 'SOA', `The zone ${apex} has no SOA record at its top; name servers refuse it.`)
+  if (soas.length > 1)
+    add(
+      'fatal',
+      'several-soa',
+      origin,
+      'SOA',
+      `The zone ${apex} has ${soas.length} SOA records; it must have exactly one.`,
+    )
+  for (const soa of zone.records)
+    if (soa.type === 'SOA' && soa.name !== origin)
+      add(
+        'fatal',
+        'soa-elsewhere',
+        soa.name,
+        'SOA',
+        `A SOA record stands at ${hostOfName(soa.name)}; it belongs at the top of the zone, ${apex}, only.`,
+      )
+  if (zone.set(origin, 'NS').length === 0)
+    add('fatal', 'no-ns', origin, 'NS', `The zone ${apex} has no NS records at its top; name servers refuse it.`)
 
   for (const set of recordSets(zone.records)) {
     const host = hostOfName(set.name)
@@ -32,13 +50,34 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
     if (set.type === 'NS') faultsOfNs(zone, set.records, add)
     if (set.type === 'MX') faultsOfMx(zone, set.records, add)
     const ttls = [...new Set(set.records.map((record) => record.ttl))]
-    if (ttls.length > 1) add('warning', 'mixed-ttls', set.name, set.type, `The ${set.type} records of ${host} have different TTLs (${ttls.join(', ')} s); a set has one TTL (RFC 2181 §5.2), and servers will take one of them.`)
+    if (ttls.length > 1)
+      add(
+        'warning',
+        'mixed-ttls',
+        set.name,
+        set.type,
+        `The ${set.type} records of ${host} have different TTLs (${ttls.join(', ')} s); a set has one TTL (RFC 2181 §5.2), and servers will take one of them.`,
+      )
   }
   for (const entry of file.entries) {
-    if (entry.outside) add('warning', 'out-of-zone', entry.record!.name, entry.record!.type, `Line ${entry.line}: ${hostOfName(entry.record!.name)} lies outside ${apex}; name servers leave this ${entry.record!.type} record out, and so does Fides.`)
+    if (entry.outside)
+      add(
+        'warning',
+        'out-of-zone',
+        entry.record!.name,
+        entry.record!.type,
+        `Line ${entry.line}: ${hostOfName(entry.record!.name)} lies outside ${apex}; name servers leave this ${entry.record!.type} record out, and so does Fides.`,
+      )
   }
   for (const note of file.notes) add('warning', 'not-seen', origin, '', note.sentence)
-  if (zone.records.some((record) => record.type === 'DNSKEY' || record.type === 'RRSIG')) add('notice', 'signed-zone', origin, 'DNSKEY', `The zone ${apex} is signed (DNSSEC): after a change by hand it must be signed again, or validating resolvers refuse the new answers.`)
+  if (zone.records.some((record) => record.type === 'DNSKEY' || record.type === 'RRSIG'))
+    add(
+      'notice',
+      'signed-zone',
+      origin,
+      'DNSKEY',
+      `The zone ${apex} is signed (DNSSEC): after a change by hand it must be signed again, or validating resolvers refuse the new answers.`,
+    )
   return found
 }
 
@@ -49,11 +88,33 @@ function faultsOfAlias(zone: Zone, aliases: readonly DnsRecord[], add: Add): voi
   const { name } = alias!
   const host = hostOfName(name)
   const others = [...new Set(zone.at(name).map((record) => record.type))].filter((type) => !BESIDE_CNAME.has(type))
-  if (aliases.length > 1) add('fatal', 'several-cnames', name, 'CNAME', `${host} has ${aliases.length} CNAME records; a name can be an alias of one other name only.`)
-  if (name === zone.origin) add('fatal', 'cname-at-apex', name, 'CNAME', `${host} is the top of its zone and has a CNAME; SOA and NS must stand there, and no CNAME can stand beside them.`)
-  else if (others.length > 0) add('fatal', 'cname-and-other', name, 'CNAME', `${host} has a CNAME beside ${others.join(', ')}; an alias can have no other data.`)
+  if (aliases.length > 1)
+    add(
+      'fatal',
+      'several-cnames',
+      name,
+      'CNAME',
+      `${host} has ${aliases.length} CNAME records; a name can be an alias of one other name only.`,
+    )
+  if (name === zone.origin)
+    add(
+      'fatal',
+      'cname-at-apex',
+      name,
+      'CNAME',
+      `${host} is the top of its zone and has a CNAME; SOA and NS must stand there, and no CNAME can stand beside them.`,
+    )
+  else if (others.length > 0)
+    add(
+      'fatal',
+      'cname-and-other',
+      name,
+      'CNAME',
+      `${host} has a CNAME beside ${others.join(', ')}; an alias can have no other data.`,
+    )
   const target = targetName(alias!)!
-  if (target === name) return add('warning', 'self-cname', name, 'CNAME', `${host} is an alias of itself; nobody gets an answer.`)
+  if (target === name)
+    return add('warning', 'self-cname', name, 'CNAME', `${host} is an alias of itself; nobody gets an answer.`)
   const seen = new Set([name])
   let at: DnsName | undefined = target
   while (at !== undefined && !seen.has(at)) {
@@ -61,9 +122,22 @@ function faultsOfAlias(zone: Zone, aliases: readonly DnsRecord[], add: Add): voi
     const [next]: readonly DnsRecord[] = zone.set(at, 'CNAME')
     at = next && targetName(next)
   }
-  if (at !== undefined) return add('warning', 'cname-loop', name, 'CNAME', `${host} is an alias that leads back to ${hostOfName(at)}; nobody gets an answer.`)
+  if (at !== undefined)
+    return add(
+      'warning',
+      'cname-loop',
+      name,
+      'CNAME',
+      `${host} is an alias that leads back to ${hostOfName(at)}; nobody gets an answer.`,
+    )
   if (isAtOrBelow(target, zone.origin) && lookup(zone, target, 'A').rcode === 'NXDOMAIN') {
-    add('warning', 'dangling-cname', name, 'CNAME', `${host} is an alias of ${hostOfName(target)}, which does not exist.`)
+    add(
+      'warning',
+      'dangling-cname',
+      name,
+      'CNAME',
+      `${host} is an alias of ${hostOfName(target)}, which does not exist.`,
+    )
   }
 }
 
@@ -75,15 +149,32 @@ function hasAddress(zone: Zone, name: DnsName): boolean | undefined {
   if (delegationOf(zone, name) !== undefined) return undefined
   return ['A', 'AAAA'].some((type) => lookup(zone, name, type).answer.some((record) => record.type === type))
 }
-const isAlias = (zone: Zone, name: DnsName) => isAtOrBelow(name, zone.origin) && delegationOf(zone, name) === undefined && lookup(zone, name, 'CNAME').answer.length > 0
+const isAlias = (zone: Zone, name: DnsName) =>
+  isAtOrBelow(name, zone.origin) &&
+  delegationOf(zone, name) === undefined &&
+  lookup(zone, name, 'CNAME').answer.length > 0
 
 function faultsOfNs(zone: Zone, records: readonly DnsRecord[], add: Add): void {
   for (const record of records) {
     const server = targetName(record)!
     const [host, owner] = [hostOfName(server), hostOfName(record.name)]
     const severity = record.name === zone.origin ? 'fatal' : 'warning'
-    if (isAlias(zone, server)) add(severity, 'ns-to-cname', record.name, 'NS', `The name server ${host} of ${owner} is an alias; an NS record must lead to a name with addresses (RFC 2181 §10.3).`)
-    else if (hasAddress(zone, server) === false) add(severity, 'ns-without-address', record.name, 'NS', `The name server ${host} of ${owner} has no address in this zone.`)
+    if (isAlias(zone, server))
+      add(
+        severity,
+        'ns-to-cname',
+        record.name,
+        'NS',
+        `The name server ${host} of ${owner} is an alias; an NS record must lead to a name with addresses (RFC 2181 §10.3).`,
+      )
+    else if (hasAddress(zone, server) === false)
+      add(
+        severity,
+        'ns-without-address',
+        record.name,
+        'NS',
+        `The name server ${host} of ${owner} has no address in this zone.`,
+      )
   }
 }
 
@@ -92,7 +183,21 @@ function faultsOfMx(zone: Zone, records: readonly DnsRecord[], add: Add): void {
     const server = targetName(record)!
     if (server === '.') continue // "Null MX" (RFC 7505): no mail is wanted.
     const [host, owner] = [hostOfName(server), hostOfName(record.name)]
-    if (isAlias(zone, server)) add('warning', 'mx-to-cname', record.name, 'MX', `The mail server ${host} of ${owner} is an alias; an MX record must lead to a name with addresses (RFC 2181 §10.3).`)
-    else if (hasAddress(zone, server) === false) add('warning', 'mx-without-address', record.name, 'MX', `The mail server ${host} of ${owner} has no address in this zone; mail cannot be delivered to it.`)
+    if (isAlias(zone, server))
+      add(
+        'warning',
+        'mx-to-cname',
+        record.name,
+        'MX',
+        `The mail server ${host} of ${owner} is an alias; an MX record must lead to a name with addresses (RFC 2181 §10.3).`,
+      )
+    else if (hasAddress(zone, server) === false)
+      add(
+        'warning',
+        'mx-without-address',
+        record.name,
+        'MX',
+        `The mail server ${host} of ${owner} has no address in this zone; mail cannot be delivered to it.`,
+      )
   }
 }

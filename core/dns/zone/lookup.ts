@@ -24,13 +24,20 @@ const MOST_ALIASES = 16
  * the zone only; a resolver follows the rest.
  */
 export function lookup(zone: Zone, name: DnsName, type: string): LookupAnswer {
-  const told: LookupAnswer = { rcode: 'NOERROR', authoritative: true, answer: [], authority: [], additional: [], steps: [] }
+  const told: LookupAnswer = {
+    rcode: 'NOERROR',
+    authoritative: true,
+    answer: [],
+    authority: [],
+    additional: [],
+    steps: [],
+  }
   if (!isAtOrBelow(name, zone.origin)) {
     told.steps.push(`${hostOfName(name)} lies outside ${hostOfName(zone.origin)}: refused.`)
     return { ...told, rcode: 'REFUSED', authoritative: false }
   }
   const seen = new Set<DnsName>()
-  for (let asked: DnsName | undefined = name; asked !== undefined; ) {
+  for (let asked: DnsName | undefined = name; asked !== undefined;) {
     if (seen.has(asked) || seen.size > MOST_ALIASES) {
       told.steps.push(`${hostOfName(asked)} was passed already: the aliases go round in a circle.`)
       return told
@@ -62,8 +69,12 @@ function lookupOne(zone: Zone, name: DnsName, type: string, told: LookupAnswer):
     told.authority.push(...zone.set(zone.origin, 'SOA'))
     return undefined
   }
-  if (owner !== name) told.steps.push(`${hostOfName(name)} does not exist; the wildcard ${hostOfName(owner)} stands in for it (RFC 4592).`)
-  const named = (records: readonly DnsRecord[]) => records.map((record) => (owner === name ? record : { ...record, name }))
+  if (owner !== name)
+    told.steps.push(
+      `${hostOfName(name)} does not exist; the wildcard ${hostOfName(owner)} stands in for it (RFC 4592).`,
+    )
+  const named = (records: readonly DnsRecord[]) =>
+    records.map((record) => (owner === name ? record : { ...record, name }))
   const alias = zone.set(owner, 'CNAME')
   if (alias.length > 0 && type !== 'CNAME') {
     const target = targetName(alias[0]!)!
@@ -80,8 +91,11 @@ function lookupOne(zone: Zone, name: DnsName, type: string, told: LookupAnswer):
     return undefined
   }
   told.answer.push(...named(records))
-  told.steps.push(`${hostOfName(name)} has ${records.length === 1 ? `the ${type} record` : `${records.length} ${type} records`}: ${records.map((record) => record.data).join(', ')}.`)
-  for (const record of records) if (['NS', 'MX', 'SRV'].includes(type)) told.additional.push(...addressesOf(zone, targetName(record)!))
+  told.steps.push(
+    `${hostOfName(name)} has ${records.length === 1 ? `the ${type} record` : `${records.length} ${type} records`}: ${records.map((record) => record.data).join(', ')}.`,
+  )
+  for (const record of records)
+    if (['NS', 'MX', 'SRV'].includes(type)) told.additional.push(...addressesOf(zone, targetName(record)!))
   return undefined
 }
 
@@ -124,4 +138,6 @@ const addressesOf = (zone: Zone, name: DnsName) => [...zone.set(name, 'A'), ...z
 
 /** The wildcard that answers for a name that does not exist itself; it stops doing so once the name does (RFC 4592 §2.2.1). */
 export const wildcardFor = (zone: Zone, name: DnsName): DnsName | undefined =>
-  isAtOrBelow(name, zone.origin) && !zone.exists(name) && delegationOf(zone, name) === undefined ? sourceOfSynthesis(zone, name) : undefined
+  isAtOrBelow(name, zone.origin) && !zone.exists(name) && delegationOf(zone, name) === undefined
+    ? sourceOfSynthesis(zone, name)
+    : undefined

@@ -10,7 +10,8 @@ export function originInFile(text: string, host: DnsName): DnsName | undefined {
   for (const { tokens, blank } of scan(text)) {
     const words = tokens.map((token) => token.text)
     const absolute = (word: string | undefined) => {
-      const reading = word !== undefined && (word.endsWith('.') || origin !== undefined) ? readName(word, origin) : undefined
+      const reading =
+        word !== undefined && (word.endsWith('.') || origin !== undefined) ? readName(word, origin) : undefined
       return reading?.ok ? reading.name : undefined
     }
     if (!blank && words[0]?.toUpperCase() === '$ORIGIN') origin = absolute(words[1]) ?? origin

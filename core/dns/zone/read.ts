@@ -89,10 +89,14 @@ function readDirective({ tokens, line }: Scanned, state: State, file: ZoneFile):
     state.origin = wholeName(value.text, state.origin)
   } else if (word === '$TTL') {
     const ttl = value && readTtl(value.text)
-    if (ttl === undefined || ttl > MOST_TTL) throw new DataFault('$TTL needs a number of seconds from 0 to 2,147,483,647, or a time like 1d')
+    if (ttl === undefined || ttl > MOST_TTL)
+      throw new DataFault('$TTL needs a number of seconds from 0 to 2,147,483,647, or a time like 1d')
     state.defaultTtl = ttl
   } else {
-    file.notes.push({ line, sentence: `Line ${line}: ${word.slice(0, 20)} is kept as it stands, but the records it would bring are not seen here.` })
+    file.notes.push({
+      line,
+      sentence: `Line ${line}: ${word.slice(0, 20)} is kept as it stands, but the records it would bring are not seen here.`,
+    })
   }
 }
 
@@ -115,12 +119,13 @@ function readRecord(scanned: Scanned, state: State, entry: FileEntry, file: Zone
   let ttl: number | undefined
   let typed: string | undefined
   // TTL and class come in either order, each at most once (RFC 1035 §5.1).
-  for (let classSeen = false; typed === undefined; ) {
+  for (let classSeen = false; typed === undefined;) {
     const token = tokens.shift()
     if (!token) throw new DataFault('a record needs a type and data')
     const word = token.text.toUpperCase()
     if (!classSeen && /^(?:IN|CH|HS|CS|ANY|NONE|CLASS\d+)$/.test(word)) {
-      if (word !== 'IN' && word !== 'CLASS1') throw new DataFault(`class ${word} is not IN; a zone for the web holds IN records only`)
+      if (word !== 'IN' && word !== 'CLASS1')
+        throw new DataFault(`class ${word} is not IN; a zone for the web holds IN records only`)
       classSeen = true
     } else if (ttl === undefined && readTtl(word) !== undefined && readType(word) === undefined) {
       ttl = readTtl(word)!

@@ -21,9 +21,15 @@ export function* scan(text: string): Generator<Scanned> {
   let at = 0
   let line = 1
   while (at < text.length) {
-    const entry: Scanned = { start: at, end: at, line, blank: text[at] === ' ' || text[at] === '\t' || text[at] === '(', tokens: [] }
+    const entry: Scanned = {
+      start: at,
+      end: at,
+      line,
+      blank: text[at] === ' ' || text[at] === '\t' || text[at] === '(',
+      tokens: [],
+    }
     let depth = 0
-    for (; at < text.length; ) {
+    for (; at < text.length;) {
       const character = text[at]!
       if (character === '\n') {
         line++

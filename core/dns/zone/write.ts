@@ -12,7 +12,10 @@ export interface ZoneChange {
 
 /** A zone's records as a master file in which every record stands in full; no comments. */
 export function writeZone(origin: DnsName, records: readonly DnsRecord[]): string {
-  const soaFirst = [...records.filter((record) => record.type === 'SOA'), ...records.filter((record) => record.type !== 'SOA')]
+  const soaFirst = [
+    ...records.filter((record) => record.type === 'SOA'),
+    ...records.filter((record) => record.type !== 'SOA'),
+  ]
   return `$ORIGIN ${origin}\n${soaFirst.map((record) => recordLine(record) + '\n').join('')}`
 }
 
@@ -23,7 +26,8 @@ export function writeZone(origin: DnsName, records: readonly DnsRecord[]): strin
  */
 export function changeZone(file: ZoneFile, change: ZoneChange): string {
   const removed = new Set(change.remove.map(recordKey))
-  const goes = (entry: FileEntry) => entry.record !== undefined && !entry.outside && removed.has(recordKey(entry.record))
+  const goes = (entry: FileEntry) =>
+    entry.record !== undefined && !entry.outside && removed.has(recordKey(entry.record))
   const lastOf = new Map<DnsName, FileEntry>()
   for (const entry of file.entries) if (entry.record && !goes(entry)) lastOf.set(entry.record.name, entry)
   const following = new Map<FileEntry | undefined, DnsRecord[]>()
@@ -48,7 +52,9 @@ export function changeZone(file: ZoneFile, change: ZoneChange): string {
       continue
     }
     if (goes(entry)) continue
-    const keepsMeaning = (!entry.blankOwner || owner === record.name) && (!entry.inheritedTtl || ttl === record.ttl || (ttl === undefined && record.type === 'SOA'))
+    const keepsMeaning =
+      (!entry.blankOwner || owner === record.name) &&
+      (!entry.inheritedTtl || ttl === record.ttl || (ttl === undefined && record.type === 'SOA'))
     put(keepsMeaning ? entryText(file, entry, change.serial) : entryInFull(file, entry))
     owner = record.name
     ttl = record.ttl

@@ -32,7 +32,12 @@ export function makeZone(origin: DnsName, given: Iterable<DnsRecord>): Zone {
     const owned = names.get(record.name)
     if (owned) owned.push(record)
     else names.set(record.name, [record])
-    for (let name: DnsName | undefined = record.name; name !== undefined && !there.has(name) && isAtOrBelow(name, origin); name = parentOf(name)) there.add(name)
+    for (
+      let name: DnsName | undefined = record.name;
+      name !== undefined && !there.has(name) && isAtOrBelow(name, origin);
+      name = parentOf(name)
+    )
+      there.add(name)
   }
   return {
     origin,

@@ -3,4 +3,6 @@ import { gatewayControl, useSettings } from '../../http/context'
 import { route } from '../../http/route'
 import { readHealth } from '../../usecases/health'
 
-export default route(operations.readHealth, ({ db }) => readHealth(db, gatewayControl(), useSettings().NUXT_SESSION_PASSWORD.length >= 32))
+export default route(operations.readHealth, ({ db }) =>
+  readHealth(db, gatewayControl(), useSettings().NUXT_SESSION_PASSWORD.length >= 32),
+)

@@ -109,10 +109,13 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 }
 
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
-  for (const table of ['docket_case', 'observation', 'domain_watch', 'update_key', 'domain_zone']) await context.sequelize.query(`DROP TABLE ${table}`)
+  for (const table of ['docket_case', 'observation', 'domain_watch', 'update_key', 'domain_zone'])
+    await context.sequelize.query(`DROP TABLE ${table}`)
   await context.sequelize.query('ALTER TABLE link DROP KEY link_domain_standing')
   await context.sequelize.query(
     'ALTER TABLE domain DROP CONSTRAINT domain_prices, DROP COLUMN proof_token, DROP COLUMN registrar, DROP COLUMN expires_on, DROP COLUMN first_year_price, DROP COLUMN yearly_price, DROP COLUMN currency, DROP COLUMN privacy',
   )
-  await context.sequelize.query("ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation') NOT NULL")
+  await context.sequelize.query(
+    "ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation') NOT NULL",
+  )
 }

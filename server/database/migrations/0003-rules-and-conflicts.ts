@@ -108,6 +108,10 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
     `ALTER TABLE link DROP KEY link_forwards, DROP CONSTRAINT link_addressed, DROP CONSTRAINT link_slug, DROP COLUMN forwards_to, DROP COLUMN exception,
       MODIFY canonical VARCHAR(600) ${EXACT} NOT NULL, ADD CONSTRAINT link_slug CHECK (slug <> '' AND canonical <> '')`,
   )
-  await run('ALTER TABLE domain DROP COLUMN slug_rules, DROP COLUMN mend_punctuation, DROP COLUMN mend_capitals, DROP COLUMN mend_look_alikes')
-  await run("ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation', 'case') NOT NULL")
+  await run(
+    'ALTER TABLE domain DROP COLUMN slug_rules, DROP COLUMN mend_punctuation, DROP COLUMN mend_capitals, DROP COLUMN mend_look_alikes',
+  )
+  await run(
+    "ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation', 'case') NOT NULL",
+  )
 }

@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { TokenScope } from '../../../core/schemas'
 
 export class ApiTokenModel extends Model<InferAttributes<ApiTokenModel>, InferCreationAttributes<ApiTokenModel>> {

@@ -1,7 +1,17 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { ConflictScan } from '../../../core/schemas'
 
-export class ConflictScanModel extends Model<InferAttributes<ConflictScanModel>, InferCreationAttributes<ConflictScanModel>> {
+export class ConflictScanModel extends Model<
+  InferAttributes<ConflictScanModel>,
+  InferCreationAttributes<ConflictScanModel>
+> {
   declare id: CreationOptional<number>
   declare state: CreationOptional<ConflictScan['state']>
   declare phase: CreationOptional<string>
@@ -20,7 +30,11 @@ export function defineConflictScan(sequelize: Sequelize): typeof ConflictScanMod
   return ConflictScanModel.init(
     {
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
-      state: { type: DataTypes.ENUM('queued', 'running', 'done', 'cancelled', 'failed'), allowNull: false, defaultValue: 'queued' },
+      state: {
+        type: DataTypes.ENUM('queued', 'running', 'done', 'cancelled', 'failed'),
+        allowNull: false,
+        defaultValue: 'queued',
+      },
       phase: { type: DataTypes.STRING(20), allowNull: false, defaultValue: '' },
       done: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },
       total: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },

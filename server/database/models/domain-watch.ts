@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { Certificate, Reach } from '../../../core/schemas'
 import { EXACT_TEXT } from './link'
 
@@ -8,7 +15,10 @@ export interface KnownServer {
   address: string
 }
 
-export class DomainWatchModel extends Model<InferAttributes<DomainWatchModel>, InferCreationAttributes<DomainWatchModel>> {
+export class DomainWatchModel extends Model<
+  InferAttributes<DomainWatchModel>,
+  InferCreationAttributes<DomainWatchModel>
+> {
   declare domainId: number
   declare dueAt: Date
   declare leasedUntil: CreationOptional<Date | null>

@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import { EXACT_TEXT } from './link'
 
 export class DomainZoneModel extends Model<InferAttributes<DomainZoneModel>, InferCreationAttributes<DomainZoneModel>> {

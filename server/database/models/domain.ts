@@ -1,5 +1,12 @@
 import { randomBytes } from 'node:crypto'
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { Domain } from '../../../core/schemas'
 import type { SlugRules } from '../../../core/slugs'
 import type { RedirectStatus } from '../../../core/table'
@@ -38,7 +45,11 @@ export function defineDomain(sequelize: Sequelize): typeof DomainModel {
     {
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
       host: { type: EXACT_TEXT(253), allowNull: false },
-      standing: { type: DataTypes.ENUM('not-proved', 'proved', 'spreading', 'open', 'drifted'), allowNull: false, defaultValue: 'not-proved' },
+      standing: {
+        type: DataTypes.ENUM('not-proved', 'proved', 'spreading', 'open', 'drifted'),
+        allowNull: false,
+        defaultValue: 'not-proved',
+      },
       capitalsMatter: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
       trailingSlashMatters: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       slugRules: { type: DataTypes.JSON, allowNull: false, defaultValue: {} },

@@ -1,9 +1,19 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { LedgerEntry } from '../../../core/schemas'
 
 export type State = Record<string, unknown>
 
-export class LedgerEntryModel extends Model<InferAttributes<LedgerEntryModel>, InferCreationAttributes<LedgerEntryModel>> {
+export class LedgerEntryModel extends Model<
+  InferAttributes<LedgerEntryModel>,
+  InferCreationAttributes<LedgerEntryModel>
+> {
   declare id: CreationOptional<number>
   declare revision: number
   declare at: Date
@@ -29,7 +39,10 @@ export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel
       memberId: DataTypes.BIGINT.UNSIGNED,
       actor: { type: DataTypes.STRING(160), allowNull: false },
       action: { type: DataTypes.STRING(40), allowNull: false },
-      subjectKind: { type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'), allowNull: false },
+      subjectKind: {
+        type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'),
+        allowNull: false,
+      },
       subjectId: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
       subjectLabel: { type: DataTypes.STRING(500), allowNull: false },
       reason: { type: DataTypes.STRING(500), allowNull: false },

@@ -1,8 +1,18 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { Observation } from '../../../core/dns'
 import { EXACT_TEXT } from './link'
 
-export class ObservationModel extends Model<InferAttributes<ObservationModel>, InferCreationAttributes<ObservationModel>> {
+export class ObservationModel extends Model<
+  InferAttributes<ObservationModel>,
+  InferCreationAttributes<ObservationModel>
+> {
   declare id: CreationOptional<number>
   declare domainId: number
   declare latest: CreationOptional<boolean>

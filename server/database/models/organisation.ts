@@ -1,6 +1,16 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 
-export class OrganisationModel extends Model<InferAttributes<OrganisationModel>, InferCreationAttributes<OrganisationModel>> {
+export class OrganisationModel extends Model<
+  InferAttributes<OrganisationModel>,
+  InferCreationAttributes<OrganisationModel>
+> {
   declare id: CreationOptional<number>
   declare name: string
   declare timeZone: string

@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 
 export class PlacementModel extends Model<InferAttributes<PlacementModel>, InferCreationAttributes<PlacementModel>> {
   declare id: CreationOptional<number>

@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 import type { QueryConflict, QueryPolicy } from '../../../core/address'
 import type { QueryMode, Syntax } from '../../../core/patterns'
 import type { RedirectStatus } from '../../../core/table'

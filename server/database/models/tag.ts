@@ -1,4 +1,11 @@
-import { DataTypes, Model, type CreationOptional, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
+import {
+  DataTypes,
+  Model,
+  type CreationOptional,
+  type InferAttributes,
+  type InferCreationAttributes,
+  type Sequelize,
+} from 'sequelize'
 
 export class TagModel extends Model<InferAttributes<TagModel>, InferCreationAttributes<TagModel>> {
   declare id: CreationOptional<number>
@@ -12,14 +19,20 @@ export class LinkTagModel extends Model<InferAttributes<LinkTagModel>, InferCrea
 
 export function defineTag(sequelize: Sequelize): typeof TagModel {
   return TagModel.init(
-    { id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true }, name: { type: DataTypes.STRING(60), allowNull: false } },
+    {
+      id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
+      name: { type: DataTypes.STRING(60), allowNull: false },
+    },
     { sequelize, tableName: 'tag', modelName: 'Tag' },
   )
 }
 
 export function defineLinkTag(sequelize: Sequelize): typeof LinkTagModel {
   return LinkTagModel.init(
-    { linkId: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true }, tagId: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true } },
+    {
+      linkId: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true },
+      tagId: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true },
+    },
     { sequelize, tableName: 'link_tag', modelName: 'LinkTag' },
   )
 }

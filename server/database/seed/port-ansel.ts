@@ -23,7 +23,14 @@ export interface DemoLink {
   earlier: { destination: string; until: number }[]
 }
 
-export const HOSTS = { apex: 'ansl.example', beside: 'go.portansel.example', coming: 'rider.example', ferries: 'ferries.example', cycles: 'cycles.example', lost: 'lost.example' } as const
+export const HOSTS = {
+  apex: 'ansl.example',
+  beside: 'go.portansel.example',
+  coming: 'rider.example',
+  ferries: 'ferries.example',
+  cycles: 'cycles.example',
+  lost: 'lost.example',
+} as const
 
 const WWW = 'https://www.portanseltransit.example'
 const LIVE = 'https://live.portanseltransit.example'
@@ -32,41 +39,152 @@ const CYCLES = 'https://cycles.portansel.example'
 
 /** Small domains of partners and services, with a few printed addresses each. */
 const SPARE: Record<string, [slug: string, title: string, destination: string, weight: number][]> = {
-  [HOSTS.ferries]: [['times', 'Ferry times', `${FERRY}/timetable`, 9], ['quays', 'Where the ferries land', `${FERRY}/quays`, 4], ['tickets', 'Ferry tickets', `${FERRY}/tickets`, 6]],
-  [HOSTS.cycles]: [['hire', 'Hire a cycle', `${CYCLES}/hire`, 7], ['docks', 'Find a dock', `${CYCLES}/docks`, 5], ['help', 'Help with a cycle', `${CYCLES}/help`, 2]],
-  [HOSTS.lost]: [['report', 'Report something lost', `${WWW}/lost-property/report`, 5], ['found', 'Something found', `${WWW}/lost-property/found`, 2]],
+  [HOSTS.ferries]: [
+    ['times', 'Ferry times', `${FERRY}/timetable`, 9],
+    ['quays', 'Where the ferries land', `${FERRY}/quays`, 4],
+    ['tickets', 'Ferry tickets', `${FERRY}/tickets`, 6],
+  ],
+  [HOSTS.cycles]: [
+    ['hire', 'Hire a cycle', `${CYCLES}/hire`, 7],
+    ['docks', 'Find a dock', `${CYCLES}/docks`, 5],
+    ['help', 'Help with a cycle', `${CYCLES}/help`, 2],
+  ],
+  [HOSTS.lost]: [
+    ['report', 'Report something lost', `${WWW}/lost-property/report`, 5],
+    ['found', 'Something found', `${WWW}/lost-property/found`, 2],
+  ],
 }
 
-type Hand = [slug: string, title: string, destination: string, status: DemoLink['status'], owner: string, tags: string[], weight: number, note?: string]
+type Hand = [
+  slug: string,
+  title: string,
+  destination: string,
+  status: DemoLink['status'],
+  owner: string,
+  tags: string[],
+  weight: number,
+  note?: string,
+]
 
 const APEX: Hand[] = [
-  ['fares', 'Fares and tickets', `${WWW}/fares/2027`, 307, 'Fares office', ['fares-2027', 'stop-posters'], 330, 'Season page; the fares office moves it each January.'],
-  ['night', 'Night network map', `${WWW}/night-network/map.pdf`, 307, 'Passenger information', ['night-bus', 'stop-posters'], 138, 'PDF is replaced each season; ask the map desk for the new name.'],
-  ['app', 'The Port Ansel app', 'https://apps.storefront.example/port-ansel-transit', 307, 'Passenger information', ['stop-posters'], 94],
+  [
+    'fares',
+    'Fares and tickets',
+    `${WWW}/fares/2027`,
+    307,
+    'Fares office',
+    ['fares-2027', 'stop-posters'],
+    330,
+    'Season page; the fares office moves it each January.',
+  ],
+  [
+    'night',
+    'Night network map',
+    `${WWW}/night-network/map.pdf`,
+    307,
+    'Passenger information',
+    ['night-bus', 'stop-posters'],
+    138,
+    'PDF is replaced each season; ask the map desk for the new name.',
+  ],
+  [
+    'app',
+    'The Port Ansel app',
+    'https://apps.storefront.example/port-ansel-transit',
+    307,
+    'Passenger information',
+    ['stop-posters'],
+    94,
+  ],
   ['bike', 'Hire a cycle', `${CYCLES}/hire/start`, 307, 'Cycle hire', ['cycle-hire', 'partners'], 36],
-  ['strike', 'Service during industrial action', `${WWW}/service/industrial-action`, 307, 'Passenger information', ['service-changes'], 21],
-  ['tariff', 'Tariff of 2024', `${WWW}/tariff`, 301, 'Fares office', ['print-2024'], 14, 'On the printed tariff books; keep for ever.'],
+  [
+    'strike',
+    'Service during industrial action',
+    `${WWW}/service/industrial-action`,
+    307,
+    'Passenger information',
+    ['service-changes'],
+    21,
+  ],
+  [
+    'tariff',
+    'Tariff of 2024',
+    `${WWW}/tariff`,
+    301,
+    'Fares office',
+    ['print-2024'],
+    14,
+    'On the printed tariff books; keep for ever.',
+  ],
   ['access', 'Step-free travel', `${WWW}/accessibility`, 307, 'Passenger information', ['stop-posters'], 13],
-  ['school', 'School travel pass', 'https://tickets.portanseltransit.example/school-pass', 302, 'Fares office', ['fares-2027'], 12],
-  ['regatta', 'Regatta weekend', 'https://events.portansel.example/regatta-2026', 302, 'Passenger information', ['events'], 18],
+  [
+    'school',
+    'School travel pass',
+    'https://tickets.portanseltransit.example/school-pass',
+    302,
+    'Fares office',
+    ['fares-2027'],
+    12,
+  ],
+  [
+    'regatta',
+    'Regatta weekend',
+    'https://events.portansel.example/regatta-2026',
+    302,
+    'Passenger information',
+    ['events'],
+    18,
+  ],
   ['map', 'Network map', `${WWW}/maps/network.pdf`, 307, 'Map desk', ['stop-posters'], 58],
   ['times', 'Timetables', `${WWW}/timetables`, 307, 'Passenger information', ['stop-posters'], 61],
   ['refund', 'Refunds', `${WWW}/fares/refunds`, 302, 'Fares office', ['fares-2027'], 9],
-  ['card', 'The Ansel card', 'https://tickets.portanseltransit.example/ansel-card', 302, 'Fares office', ['fares-2027'], 27],
+  [
+    'card',
+    'The Ansel card',
+    'https://tickets.portanseltransit.example/ansel-card',
+    302,
+    'Fares office',
+    ['fares-2027'],
+    27,
+  ],
   ['help', 'Help and contact', `${WWW}/help`, 307, 'Passenger information', ['stop-posters'], 17],
   ['delay', 'Delays today', `${LIVE}/delays`, 307, 'Passenger information', ['service-changes'], 44],
   ['lift', 'Lifts out of service', `${LIVE}/lifts`, 307, 'Passenger information', ['service-changes'], 8],
   ['park-ride', 'Park and ride', `${WWW}/park-and-ride`, 302, 'Passenger information', [], 7],
   ['museum', 'Tram museum by bus', 'https://trammuseum.example/visit', 302, 'Press office', ['partners'], 4],
   ['open-data', 'Open data', 'https://data.portanseltransit.example/', 308, 'Press office', [], 3],
-  ['winter', 'Winter timetable', `${WWW}/timetables/winter-2026`, 307, 'Passenger information', ['service-changes'], 26],
+  [
+    'winter',
+    'Winter timetable',
+    `${WWW}/timetables/winter-2026`,
+    307,
+    'Passenger information',
+    ['service-changes'],
+    26,
+  ],
   // Made by several hands over the years, and at odds with each other by now.
   ['parkride', 'Park and ride tickets', `${WWW}/park-and-ride/tickets`, 302, 'Fares office', [], 3],
   ['fare', 'Single fare, flyer of 2023', `${WWW}/fares/single`, 302, 'Fares office', ['print-2024'], 4],
   ['lifts', 'Lift renewal programme', `${WWW}/projects/lifts`, 302, 'Press office', [], 3],
-  ['cards', 'Greeting cards of the tram museum', 'https://trammuseum.example/shop/cards', 302, 'Press office', ['partners'], 3],
+  [
+    'cards',
+    'Greeting cards of the tram museum',
+    'https://trammuseum.example/shop/cards',
+    302,
+    'Press office',
+    ['partners'],
+    3,
+  ],
   ['late', 'Delays, short form', `${LIVE}/delays`, 307, 'Passenger information', ['service-changes'], 5],
-  ['getapp', 'The app, from tickets', 'https://apps.storefront.example/port-ansel-transit?utm_source=ticket', 302, 'Fares office', [], 6],
+  [
+    'getapp',
+    'The app, from tickets',
+    'https://apps.storefront.example/port-ansel-transit?utm_source=ticket',
+    302,
+    'Fares office',
+    [],
+    6,
+  ],
   ['timetables', 'Timetables, from the annual report', `${WWW}/timetables`, 302, 'Press office', ['print-2024'], 3],
   ['boat', 'Ferries', 'https://go.portansel.example/ferry', 302, 'Harbour ferries desk', ['ferries'], 7],
   ['snow', 'Service in snow', 'https://ansl.example/winter', 307, 'Passenger information', ['service-changes'], 3],
@@ -78,7 +196,16 @@ const APEX: Hand[] = [
 ]
 
 const BESIDE: Hand[] = [
-  ['ferry', 'Harbour ferries', `${FERRY}/?ref=pat-04`, 302, 'Harbour ferries desk', ['partners', 'ferries'], 55, 'The partner counts arrivals by ref; do not drop it.'],
+  [
+    'ferry',
+    'Harbour ferries',
+    `${FERRY}/?ref=pat-04`,
+    302,
+    'Harbour ferries desk',
+    ['partners', 'ferries'],
+    55,
+    'The partner counts arrivals by ref; do not drop it.',
+  ],
   ['lost', 'Lost property', `${WWW}/help/lost-property`, 301, 'Lost property', ['stop-posters'], 42],
   ['jobs', 'Working here', 'https://careers.portansel.example/openings', 308, 'People team', [], 16],
   ['press', 'Press releases', 'https://media.portansel.example/releases/latest', 302, 'Press office', [], 8],
@@ -92,18 +219,72 @@ const BESIDE: Hand[] = [
   ['Drive', 'Park by the harbour', 'https://parking.portansel.example/harbour', 302, 'Passenger information', [], 3],
   ['admin', 'Administration building', `${WWW}/visit/administration`, 302, 'Press office', [], 3],
   ['lost_found', 'Lost and found', `${WWW}/help/lost-property/found`, 302, 'Lost property', [], 3],
-  ['the-new-harbour-bus-and-ferry-interchange-at-custom-house', 'Interchange at Custom House', `${WWW}/projects/interchange`, 302, 'Press office', [], 3],
+  [
+    'the-new-harbour-bus-and-ferry-interchange-at-custom-house',
+    'Interchange at Custom House',
+    `${WWW}/projects/interchange`,
+    302,
+    'Press office',
+    [],
+    3,
+  ],
 ]
 
 const COMING: Hand[] = [
-  ['survey', 'Rider survey', 'https://forms.civicpanel.example/s/9aKf20QxT', 302, 'Passenger information', ['survey'], 0],
-  ['panel', 'Join the rider panel', 'https://forms.civicpanel.example/panel/join', 302, 'Passenger information', ['survey'], 0],
+  [
+    'survey',
+    'Rider survey',
+    'https://forms.civicpanel.example/s/9aKf20QxT',
+    302,
+    'Passenger information',
+    ['survey'],
+    0,
+  ],
+  [
+    'panel',
+    'Join the rider panel',
+    'https://forms.civicpanel.example/panel/join',
+    302,
+    'Passenger information',
+    ['survey'],
+    0,
+  ],
   ['prize', 'Prize draw rules', `${WWW}/survey/prize-draw`, 302, 'Press office', ['survey'], 0],
 ]
 
-const QUAYS = ['Custom House', 'Saltgate', 'Lantern Hill', 'Ropewalk', 'Fish Market', 'Old Mint', 'Beacon Street', 'Tidewater', 'Gullwing', 'Chandlers Row', 'Orchard Rise', 'Mill Basin', 'Harbour Cross', 'Observatory', 'Cable Street', 'Weavers Green', 'North Mole', 'Signal Point', 'Foundry Lane', 'Terrace Gardens']
+const QUAYS = [
+  'Custom House',
+  'Saltgate',
+  'Lantern Hill',
+  'Ropewalk',
+  'Fish Market',
+  'Old Mint',
+  'Beacon Street',
+  'Tidewater',
+  'Gullwing',
+  'Chandlers Row',
+  'Orchard Rise',
+  'Mill Basin',
+  'Harbour Cross',
+  'Observatory',
+  'Cable Street',
+  'Weavers Green',
+  'North Mole',
+  'Signal Point',
+  'Foundry Lane',
+  'Terrace Gardens',
+]
 const SIDES = ['', ' (north side)', ' (south side)', ' (stand A)', ' (stand B)', ' East', ' West', ' Upper', ' Lower']
-const WORKS = ['track works', 'bridge closure', 'street market', 'marathon', 'water main repair', 'film shoot', 'parade', 'crane move']
+const WORKS = [
+  'track works',
+  'bridge closure',
+  'street market',
+  'marathon',
+  'water main repair',
+  'film shoot',
+  'parade',
+  'crane move',
+]
 
 /** The 1,200 links of Port Ansel Transit, the same for the same seed. */
 export function portAnselLinks(seed = 4117): DemoLink[] {
@@ -117,17 +298,44 @@ export function portAnselLinks(seed = 4117): DemoLink[] {
     const key = `${host}/${host === HOSTS.beside ? slug : slug.toLowerCase()}`
     if (links.has(key)) return
     links.set(key, {
-      host, slug, title, destination, status: 302, query: 'discard', tags: [], owner: 'Passenger information', note: '',
-      weight: 0.05 + random() ** 4 * 3, madeAgo: between(100, 900), startsAgo: null, endsAgo: null, standing: 'live', endedDestination: null, earlier: [], ...more,
+      host,
+      slug,
+      title,
+      destination,
+      status: 302,
+      query: 'discard',
+      tags: [],
+      owner: 'Passenger information',
+      note: '',
+      weight: 0.05 + random() ** 4 * 3,
+      madeAgo: between(100, 900),
+      startsAgo: null,
+      endsAgo: null,
+      standing: 'live',
+      endedDestination: null,
+      earlier: [],
+      ...more,
     })
   }
   const addByHand = (host: string, rows: Hand[]) => {
     for (const [slug, title, destination, status, owner, tags, weight, note = ''] of rows) {
       add(host, slug, title, destination, {
-        status, owner, tags, weight, note,
+        status,
+        owner,
+        tags,
+        weight,
+        note,
         query: destination.includes('?') || random() < 0.3 ? 'carry' : 'discard',
         madeAgo: between(300, 900),
-        earlier: random() < 0.6 ? [{ destination: destination.replace(/\/[^/]*$/, `/archive-${between(2023, 2025)}`), until: between(20, 260) }] : [],
+        earlier:
+          random() < 0.6
+            ? [
+                {
+                  destination: destination.replace(/\/[^/]*$/, `/archive-${between(2023, 2025)}`),
+                  until: between(20, 260),
+                },
+              ]
+            : [],
       })
     }
   }
@@ -136,54 +344,117 @@ export function portAnselLinks(seed = 4117): DemoLink[] {
   addByHand(HOSTS.coming, COMING)
 
   for (let line = 1; line <= 60; line++) {
-    add(HOSTS.apex, `line/${line}`, `Line ${line}, ${pick(QUAYS)} – ${pick(QUAYS)}`, `${WWW}/lines/${line}`, { status: 307, tags: line > 48 ? ['night-bus'] : [], weight: 1 + random() * 6 })
+    add(HOSTS.apex, `line/${line}`, `Line ${line}, ${pick(QUAYS)} – ${pick(QUAYS)}`, `${WWW}/lines/${line}`, {
+      status: 307,
+      tags: line > 48 ? ['night-bus'] : [],
+      weight: 1 + random() * 6,
+    })
   }
   for (let night = 1; night <= 14; night++) {
-    add(HOSTS.apex, `night/N${night}`, `Night line N${night}`, `${WWW}/night-network/n${night}`, { status: 307, tags: ['night-bus', 'stop-posters'], owner: 'Passenger information', weight: 2 + random() * 5 })
+    add(HOSTS.apex, `night/N${night}`, `Night line N${night}`, `${WWW}/night-network/n${night}`, {
+      status: 307,
+      tags: ['night-bus', 'stop-posters'],
+      owner: 'Passenger information',
+      weight: 2 + random() * 5,
+    })
   }
   // Promotions of seasons past: ended, or led on to what came after.
   for (const year of [2022, 2023, 2024, 2025]) {
     for (const season of ['spring', 'summer', 'autumn', 'winter']) {
       const ago = (2026 - year) * 365 + { spring: 200, summer: 110, autumn: 40, winter: -20 }[season]!
-      add(HOSTS.apex, `${season}${year % 100}`, `${season[0]!.toUpperCase()}${season.slice(1)} offers ${year}`, `${WWW}/offers/${year}/${season}`, {
-        owner: 'Fares office', tags: [`offers-${year}`], madeAgo: ago + 120, endsAgo: Math.max(8, ago), weight: 0.6, query: 'carry',
-        endedDestination: random() < 0.5 ? `${WWW}/offers` : null,
-      })
+      add(
+        HOSTS.apex,
+        `${season}${year % 100}`,
+        `${season[0]!.toUpperCase()}${season.slice(1)} offers ${year}`,
+        `${WWW}/offers/${year}/${season}`,
+        {
+          owner: 'Fares office',
+          tags: [`offers-${year}`],
+          madeAgo: ago + 120,
+          endsAgo: Math.max(8, ago),
+          weight: 0.6,
+          query: 'carry',
+          endedDestination: random() < 0.5 ? `${WWW}/offers` : null,
+        },
+      )
     }
   }
   for (let number = 0; links.size < 210; number++) {
     const quay = pick(QUAYS)
     const work = pick(WORKS)
     const ahead = random() < 0.3
-    add(HOSTS.apex, `works/${quay.toLowerCase().replace(/ /g, '-')}-${between(1, 60)}`, `${quay}: ${work}`, `${WWW}/service-changes/${1400 + number}`, {
-      tags: ['service-changes'], query: random() < 0.2 ? 'carry' : 'discard', madeAgo: between(1, 90),
-      startsAgo: ahead && random() < 0.5 ? -between(2, 40) : null, endsAgo: ahead ? -between(45, 120) : random() < 0.6 ? between(1, 60) : null, weight: 0.4,
-    })
+    add(
+      HOSTS.apex,
+      `works/${quay.toLowerCase().replace(/ /g, '-')}-${between(1, 60)}`,
+      `${quay}: ${work}`,
+      `${WWW}/service-changes/${1400 + number}`,
+      {
+        tags: ['service-changes'],
+        query: random() < 0.2 ? 'carry' : 'discard',
+        madeAgo: between(1, 90),
+        startsAgo: ahead && random() < 0.5 ? -between(2, 40) : null,
+        endsAgo: ahead ? -between(45, 120) : random() < 0.6 ? between(1, 60) : null,
+        weight: 0.4,
+      },
+    )
   }
   const apexCount = () => [...links.values()].filter((link) => link.host === HOSTS.apex).length
   for (let stop = 4001; apexCount() < 868; stop += 1 + Math.floor(random() * 3)) {
     add(HOSTS.apex, `stop/${stop}`, `Stop ${stop}, ${pick(QUAYS)}${pick(SIDES)}`, `${LIVE}/departures?stop=${stop}`, {
-      tags: ['stop-posters'], owner: 'Passenger information', weight: stop === 4417 ? 105 : 0.1 + random() ** 5 * 12, madeAgo: between(200, 900),
+      tags: ['stop-posters'],
+      owner: 'Passenger information',
+      weight: stop === 4417 ? 105 : 0.1 + random() ** 5 * 12,
+      madeAgo: between(200, 900),
       note: random() < 0.05 ? 'Poster moved to the new shelter; code unchanged.' : '',
     })
   }
   for (let dock = 1; dock <= 180; dock++) {
-    add(HOSTS.beside, `bike/${String(dock).padStart(3, '0')}`, `Cycle dock ${dock}, ${pick(QUAYS)}`, `${CYCLES}/docks/${dock}`, { tags: ['cycle-hire', 'partners'], owner: 'Cycle hire', weight: 0.1 + random() ** 4 * 4, status: random() < 0.12 ? 308 : 302 })
+    add(
+      HOSTS.beside,
+      `bike/${String(dock).padStart(3, '0')}`,
+      `Cycle dock ${dock}, ${pick(QUAYS)}`,
+      `${CYCLES}/docks/${dock}`,
+      {
+        tags: ['cycle-hire', 'partners'],
+        owner: 'Cycle hire',
+        weight: 0.1 + random() ** 4 * 4,
+        status: random() < 0.12 ? 308 : 302,
+      },
+    )
   }
   for (let count = 0; [...links.values()].filter((link) => link.host === HOSTS.beside).length < 311; count++) {
     const quay = pick(QUAYS)
-    add(HOSTS.beside, `visit/${quay.toLowerCase().replace(/ /g, '-')}-${between(1, 40)}`, `Around ${quay} (${count + 1})`, `https://visit.portansel.example/places/${quay.toLowerCase().replace(/ /g, '-')}?ref=transit-${count}`, {
-      owner: 'Press office', tags: ['partners'], query: random() < 0.4 ? 'carry' : 'discard', status: pick([301, 302, 302, 303, 307]),
-    })
+    add(
+      HOSTS.beside,
+      `visit/${quay.toLowerCase().replace(/ /g, '-')}-${between(1, 40)}`,
+      `Around ${quay} (${count + 1})`,
+      `https://visit.portansel.example/places/${quay.toLowerCase().replace(/ /g, '-')}?ref=transit-${count}`,
+      {
+        owner: 'Press office',
+        tags: ['partners'],
+        query: random() < 0.4 ? 'carry' : 'discard',
+        status: pick([301, 302, 302, 303, 307]),
+      },
+    )
   }
   for (let wave = 1; links.size < 1200; wave++) {
-    add(HOSTS.coming, `survey/${wave}`, `Rider survey, wave ${wave}`, `https://forms.civicpanel.example/s/w${wave}-2027`, { tags: ['survey'], madeAgo: between(2, 30), weight: 0 })
+    add(
+      HOSTS.coming,
+      `survey/${wave}`,
+      `Rider survey, wave ${wave}`,
+      `https://forms.civicpanel.example/s/w${wave}-2027`,
+      { tags: ['survey'], madeAgo: between(2, 30), weight: 0 },
+    )
   }
-  for (const [host, rows] of Object.entries(SPARE)) for (const [slug, title, destination, weight] of rows) add(host, slug, title, destination, { weight, madeAgo: 200, status: 307 })
+  for (const [host, rows] of Object.entries(SPARE))
+    for (const [slug, title, destination, weight] of rows)
+      add(host, slug, title, destination, { weight, madeAgo: 200, status: 307 })
 
   const all = [...links.values()]
   // A few links that a person decided about.
-  const plain = all.filter((link) => link.endsAgo === null && link.startsAgo === null && link.weight < 3 && link.host !== HOSTS.coming)
+  const plain = all.filter(
+    (link) => link.endsAgo === null && link.startsAgo === null && link.weight < 3 && link.host !== HOSTS.coming,
+  )
   for (let index = 0; index < 9; index++) plain[index * 37 + 5]!.standing = 'paused'
   for (let index = 0; index < 14; index++) plain[index * 31 + 11]!.standing = 'ended'
   for (let index = 0; index < 7; index++) plain[index * 53 + 17]!.standing = 'retired'

@@ -16,7 +16,8 @@ export interface Checked {
 }
 
 /** Names mean the same in either case; strings do not. */
-const outsideQuotes = (line: string) => line.replace(/"(?:\\.|[^"])*"|[^"]+/g, (part) => (part.startsWith('"') ? part : part.toLowerCase()))
+const outsideQuotes = (line: string) =>
+  line.replace(/"(?:\\.|[^"])*"|[^"]+/g, (part) => (part.startsWith('"') ? part : part.toLowerCase()))
 
 /** Has Debian's named-checkzone read a zone and print it in canonical form. */
 export function namedCheckzone(origin: string, text: string): Checked {
@@ -25,8 +26,14 @@ export function namedCheckzone(origin: string, text: string): Checked {
     const file = join(folder, 'zone')
     writeFileSync(file, text, 'latin1')
     // -i local: names outside the zone are not looked up.
-    const ran = spawnSync('named-checkzone', ['-i', 'local', '-D', '-o', '-', origin, file], { encoding: 'latin1', env: environment })
-    const lines = ran.stdout.split('\n').filter((line) => /\sIN\s/.test(line)).map((line) => outsideQuotes(line.replace(/\s+/g, ' ').trim()))
+    const ran = spawnSync('named-checkzone', ['-i', 'local', '-D', '-o', '-', origin, file], {
+      encoding: 'latin1',
+      env: environment,
+    })
+    const lines = ran.stdout
+      .split('\n')
+      .filter((line) => /\sIN\s/.test(line))
+      .map((line) => outsideQuotes(line.replace(/\s+/g, ' ').trim()))
     return { ok: ran.status === 0, lines: lines.sort(), said: ran.stderr }
   } finally {
     rmSync(folder, { recursive: true, force: true })
@@ -60,7 +67,10 @@ options { directory "${folder}"; pid-file "${folder}/named.pid"; session-keyfile
 ${blocks.join('\n')}
 `,
   )
-  const child = spawn('named', ['-g', '-n', '1', '-c', join(folder, 'named.conf')], { env: environment, stdio: ['ignore', 'ignore', 'pipe'] })
+  const child = spawn('named', ['-g', '-n', '1', '-c', join(folder, 'named.conf')], {
+    env: environment,
+    stdio: ['ignore', 'ignore', 'pipe'],
+  })
   const ended = new Promise<void>((resolve) => child.once('exit', () => resolve()))
   await new Promise<void>((resolve, reject) => {
     let said = ''
@@ -73,7 +83,9 @@ ${blocks.join('\n')}
   return {
     port,
     keyName: 'desk-key.',
-    secret: Uint8Array.from(Buffer.from(/secret "([^"]+)"/.exec(readFileSync(join(folder, 'desk.key'), 'utf8'))![1]!, 'base64')),
+    secret: Uint8Array.from(
+      Buffer.from(/secret "([^"]+)"/.exec(readFileSync(join(folder, 'desk.key'), 'utf8'))![1]!, 'base64'),
+    ),
     async stop() {
       child.kill('SIGTERM')
       await ended
@@ -91,8 +103,26 @@ export interface Dug {
 
 /** Asks a server with Debian's dig; without waiting in the way of servers in this very process. */
 export async function dig(port: number, name: string, type: string, ...more: string[]): Promise<Dug> {
-  const { stdout: out } = await promisify(execFile)('dig', ['@127.0.0.1', '-p', String(port), name, type, '+norecurse', '+nocookie', '+tries=2', '+time=3', ...more], { encoding: 'utf8', env: environment })
+  const { stdout: out } = await promisify(execFile)(
+    'dig',
+    ['@127.0.0.1', '-p', String(port), name, type, '+norecurse', '+nocookie', '+tries=2', '+time=3', ...more],
+    { encoding: 'utf8', env: environment },
+  )
   const section = (title: string) =>
-    (new RegExp(`;; ${title} SECTION:\\n([\\s\\S]*?)\\n\\n`).exec(out)?.[1] ?? '').split('\n').filter((line) => line && !line.startsWith(';')).map((line) => line.replace(/\s+/g, ' ').trim().replace(/([0-9A-F]{8,}) ([0-9A-F]{8,})$/, '$1$2')).sort()
-  return { rcode: /status: (\w+)/.exec(out)?.[1] ?? 'NONE', flags: (/flags: ([a-z ]*);/.exec(out)?.[1] ?? '').split(' '), answer: section('ANSWER'), authority: section('AUTHORITY') }
+    (new RegExp(`;; ${title} SECTION:\\n([\\s\\S]*?)\\n\\n`).exec(out)?.[1] ?? '')
+      .split('\n')
+      .filter((line) => line && !line.startsWith(';'))
+      .map((line) =>
+        line
+          .replace(/\s+/g, ' ')
+          .trim()
+          .replace(/([0-9A-F]{8,}) ([0-9A-F]{8,})$/, '$1$2'),
+      )
+      .sort()
+  return {
+    rcode: /status: (\w+)/.exec(out)?.[1] ?? 'NONE',
+    flags: (/flags: ([a-z ]*);/.exec(out)?.[1] ?? '').split(' '),
+    answer: section('ANSWER'),
+    authority: section('AUTHORITY'),
+  }
 }

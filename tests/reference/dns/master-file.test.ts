@@ -8,7 +8,10 @@ const PUBLISHED: [string, string, string][] = [
   ['RFC 2308', 'example.', RFC2308],
   ['RFC 4592 §2.2.1', 'example.', RFC4592],
 ]
-const ALL = [...PUBLISHED, ...Object.entries(AWKWARD).map(([name, text]): [string, string, string] => [name, AWKWARD_ORIGIN, text])]
+const ALL = [
+  ...PUBLISHED,
+  ...Object.entries(AWKWARD).map(([name, text]): [string, string, string] => [name, AWKWARD_ORIGIN, text]),
+]
 
 describe('master files, against named-checkzone (BIND 9, Debian)', () => {
   it.each(ALL)('%s: read, written, and still the same zone', (_name, origin, text) => {
@@ -31,11 +34,36 @@ describe('master files, against named-checkzone (BIND 9, Debian)', () => {
   it.each(ALL)('%s: a change leaves every other record as it was', (_name, origin, text) => {
     const file = readZone(text, origin)
     const [soa] = file.records.filter((record) => record.type === 'SOA')
-    const victim = file.records.find((record) => record.type === 'A' && record.name !== `ns1.${origin}` && record.name !== `venera.${origin}` && record.name !== `a.${origin}` && record.name !== `vaxa.${origin}`)
+    const victim = file.records.find(
+      (record) =>
+        record.type === 'A' &&
+        record.name !== `ns1.${origin}` &&
+        record.name !== `venera.${origin}` &&
+        record.name !== `a.${origin}` &&
+        record.name !== `vaxa.${origin}`,
+    )
     const added = { name: `new.${origin}`, type: 'A', ttl: 77, data: '192.0.2.200' }
-    const after = namedCheckzone(origin, changeZone(file, { remove: victim ? [victim] : [], add: [added], serial: 4242 }))
+    const after = namedCheckzone(
+      origin,
+      changeZone(file, { remove: victim ? [victim] : [], add: [added], serial: 4242 }),
+    )
     expect(after.ok, after.said).toBe(true)
-    const expected = [...makeZone(origin, file.records).records.filter((record) => record !== victim && record !== soa && !(victim && record.name === victim.name && record.data === victim.data)), added, { ...soa!, data: soa!.data.split(' ').map((word, index) => (index === 2 ? '4242' : word)).join(' ') }]
+    const expected = [
+      ...makeZone(origin, file.records).records.filter(
+        (record) =>
+          record !== victim &&
+          record !== soa &&
+          !(victim && record.name === victim.name && record.data === victim.data),
+      ),
+      added,
+      {
+        ...soa!,
+        data: soa!.data
+          .split(' ')
+          .map((word, index) => (index === 2 ? '4242' : word))
+          .join(' '),
+      },
+    ]
     const theirs = namedCheckzone(origin, writeZone(origin, expected))
     expect(after.lines).toEqual(theirs.lines)
   })
@@ -44,7 +72,11 @@ describe('master files, against named-checkzone (BIND 9, Debian)', () => {
     expect(namedCheckzone(AWKWARD_ORIGIN, text).ok).toBe(false)
     const file = readZone(text, AWKWARD_ORIGIN)
     expect(file.faults).toEqual([])
-    expect(zoneFaults(file).filter((finding) => finding.severity === 'fatal').map((finding) => finding.kind)).toContain(kind)
+    expect(
+      zoneFaults(file)
+        .filter((finding) => finding.severity === 'fatal')
+        .map((finding) => finding.kind),
+    ).toContain(kind)
   })
 
   it.each(Object.entries(UNREADABLE))('%s: unreadable for both', (_name, text) => {
@@ -62,6 +94,7 @@ describe('master files, against named-checkzone (BIND 9, Debian)', () => {
   })
 
   it('a sound zone has no fault', () => {
-    for (const name of ['blank owners', 'CAA', 'delegation with glue and DS', 'null MX']) expect(zoneFaults(readZone(AWKWARD[name]!, AWKWARD_ORIGIN)), name).toEqual([])
+    for (const name of ['blank owners', 'CAA', 'delegation with glue and DS', 'null MX'])
+      expect(zoneFaults(readZone(AWKWARD[name]!, AWKWARD_ORIGIN)), name).toEqual([])
   })
 })

@@ -22,7 +22,12 @@ long TXT ${Array.from({ length: 12 }, (_, index) => `"${String(index).repeat(120
 `
 let world: NamesWorld
 beforeAll(async () => {
-  world = await NamesWorld.start({ authorityPorts: [0, 0], resolverPorts: [0, 0], keys: [{ name: 'desk-key.', secret: SECRET }], openTransfers: true })
+  world = await NamesWorld.start({
+    authorityPorts: [0, 0],
+    resolverPorts: [0, 0],
+    keys: [{ name: 'desk-key.', secret: SECRET }],
+    openTransfers: true,
+  })
   world.put('rider.example.', ZONE)
 })
 afterAll(() => world.stop())
@@ -35,13 +40,18 @@ describe('dig (BIND 9, Debian) reads our stand-in name servers', () => {
       expect(told).toMatchObject({ rcode: 'NOERROR', answer: ['rider.example. 120 IN A 198.51.100.7'] })
       expect(told.flags).toContain('aa')
     }
-    expect((await dig(second().port, 'www.rider.example', 'A')).answer).toEqual(['rider.example. 120 IN A 198.51.100.7', 'www.rider.example. 120 IN CNAME rider.example.'])
+    expect((await dig(second().port, 'www.rider.example', 'A')).answer).toEqual([
+      'rider.example. 120 IN A 198.51.100.7',
+      'www.rider.example. 120 IN CNAME rider.example.',
+    ])
   })
 
   it('tells what is not there, with the SOA', async () => {
     const told = await dig(first().port, 'none.rider.example', 'A')
     expect(told.rcode).toBe('NXDOMAIN')
-    expect(told.authority).toEqual(['rider.example. 120 IN SOA ns1.rider.example. hostmaster.rider.example. 7 7200 900 1209600 30'])
+    expect(told.authority).toEqual([
+      'rider.example. 120 IN SOA ns1.rider.example. hostmaster.rider.example. 7 7200 900 1209600 30',
+    ])
   })
 
   it('cuts what does not fit, and gives it whole over TCP', async () => {
@@ -50,16 +60,25 @@ describe('dig (BIND 9, Debian) reads our stand-in name servers', () => {
   })
 
   it('hands the zone over (AXFR)', async () => {
-    const { stdout: out } = await promisify(execFile)('dig', ['@127.0.0.1', '-p', String(first().port), 'rider.example', 'AXFR', '+noall', '+answer'], { encoding: 'utf8' })
+    const { stdout: out } = await promisify(execFile)(
+      'dig',
+      ['@127.0.0.1', '-p', String(first().port), 'rider.example', 'AXFR', '+noall', '+answer'],
+      { encoding: 'utf8' },
+    )
     expect(out.trim().split('\n')).toHaveLength(7)
   })
 
   it('takes an update signed by nsupdate, refuses one with a wrong key, and the secondary follows', async () => {
     const folder = mkdtempSync(join(tmpdir(), 'fides-nsupdate-'))
     const update = (secret: Buffer) => {
-      writeFileSync(join(folder, 'key'), `key "desk-key" { algorithm hmac-sha256; secret "${secret.toString('base64')}"; };`)
+      writeFileSync(
+        join(folder, 'key'),
+        `key "desk-key" { algorithm hmac-sha256; secret "${secret.toString('base64')}"; };`,
+      )
       const ran = promisify(execFile)('nsupdate', ['-k', join(folder, 'key')])
-      ran.child.stdin!.end(`server 127.0.0.1 ${first().port}\nzone rider.example\nprereq yxrrset rider.example. A 198.51.100.7\nupdate delete rider.example. A\nupdate add rider.example. 300 A 192.0.2.80\nsend\n`)
+      ran.child.stdin!.end(
+        `server 127.0.0.1 ${first().port}\nzone rider.example\nprereq yxrrset rider.example. A 198.51.100.7\nupdate delete rider.example. A\nupdate add rider.example. 300 A 192.0.2.80\nsend\n`,
+      )
       return ran
     }
     await expect(update(Buffer.alloc(32, 9))).rejects.toThrow()
@@ -89,8 +108,21 @@ describe('dig (BIND 9, Debian) reads our stand-in name servers', () => {
 
 describe('our messages, read by dns-packet', () => {
   it.each(Object.entries(AWKWARD).filter(([name]) => !/unknown|number|generic/i.test(name)))('%s', (_name, text) => {
-    const records = readZone(text, AWKWARD_ORIGIN).records.filter((record) => ['A', 'AAAA', 'NS', 'SOA', 'CNAME', 'MX', 'TXT', 'SRV', 'CAA', 'DS', 'DNSKEY', 'PTR'].includes(record.type))
-    const read = packet.decode(Buffer.from(encodeMessage(message(1, { response: true, questions: [question('zone.test.', 'A')], answer: records.map(inRecord), ednsSize: 1232 }))))
+    const records = readZone(text, AWKWARD_ORIGIN).records.filter((record) =>
+      ['A', 'AAAA', 'NS', 'SOA', 'CNAME', 'MX', 'TXT', 'SRV', 'CAA', 'DS', 'DNSKEY', 'PTR'].includes(record.type),
+    )
+    const read = packet.decode(
+      Buffer.from(
+        encodeMessage(
+          message(1, {
+            response: true,
+            questions: [question('zone.test.', 'A')],
+            answer: records.map(inRecord),
+            ednsSize: 1232,
+          }),
+        ),
+      ),
+    )
     expect(read.answers?.map((answer) => answer.type)).toEqual(records.map((record) => record.type))
     for (const [index, record] of records.entries()) {
       const { data } = read.answers![index] as unknown as { data: unknown }

@@ -46,13 +46,15 @@ subdel.example.          3600     NS    ns.example.com.
 subdel.example.          3600     NS    ns.example.net.
 `
 
-const SOA = '@ 3600 IN SOA ns1 hostmaster ( 2026112301 7200 900 1209600 900 )\n@ 3600 IN NS ns1\nns1 3600 IN A 192.0.2.53\n'
+const SOA =
+  '@ 3600 IN SOA ns1 hostmaster ( 2026112301 7200 900 1209600 900 )\n@ 3600 IN NS ns1\nns1 3600 IN A 192.0.2.53\n'
 const zone = (rest: string) => SOA + rest
 
 /** Zones that are awkward to read and still right; our own, each after a rule of RFC 1035 §5.1 or of the type's own document. */
 export const AWKWARD: Record<string, string> = {
   'blank owners': zone('www 300 A 192.0.2.1\n  300 A 192.0.2.2\n\t300 TXT "same owner"\n'),
-  'a comment on every line': '; top\n' + zone('; alone\nwww 300 A 192.0.2.1 ; behind\n   ; indented and alone\n 300 TXT "still www"\n'),
+  'a comment on every line':
+    '; top\n' + zone('; alone\nwww 300 A 192.0.2.1 ; behind\n   ; indented and alone\n 300 TXT "still www"\n'),
   'parentheses over lines with comments': zone('www 300 TXT ( "one" ; first\n   "two"\n ) ; closed\n'),
   'parenthesis before the type': zone('www ( 300\n IN\n A 192.0.2.1 )\n'),
   'class before TTL': zone('www IN 300 A 192.0.2.1\n'),
@@ -60,7 +62,9 @@ export const AWKWARD: Record<string, string> = {
   'neither TTL nor class': '$TTL 600\n' + zone('www A 192.0.2.1\n'),
   '$TTL with units': '$TTL 1h30m\n' + zone('www A 192.0.2.1\nmail 1w2d A 192.0.2.2\n'),
   '$TTL twice': '$TTL 600\n' + zone('www A 192.0.2.1\n$TTL 1200\nmail A 192.0.2.2\n'),
-  '$ORIGIN moves down and up': zone('$ORIGIN sub.zone.test.\nwww 300 A 192.0.2.1\n$ORIGIN zone.test.\nmail 300 A 192.0.2.2\n'),
+  '$ORIGIN moves down and up': zone(
+    '$ORIGIN sub.zone.test.\nwww 300 A 192.0.2.1\n$ORIGIN zone.test.\nmail 300 A 192.0.2.2\n',
+  ),
   'relative $ORIGIN': zone('$ORIGIN deep\n@ 300 A 192.0.2.1\nx 300 A 192.0.2.2\n'),
   'absolute and relative names mixed': zone('www.zone.test. 300 CNAME web\nweb 300 A 192.0.2.1\n'),
   'mixed case': zone('WWW 300 in a 192.0.2.1\nwWw 300 IN TXT "Case"\n'),
@@ -75,19 +79,27 @@ export const AWKWARD: Record<string, string> = {
   'a string of 255 octets': zone(`www 300 TXT "${'x'.repeat(255)}"\n`),
   'escaped dot in a label': zone('a\\.b 300 A 192.0.2.1\n'),
   'decimal escape in a label': zone('a\\098c 300 A 192.0.2.1\n'),
-  'wildcard': zone('* 300 A 192.0.2.1\n*.sub 300 TXT "w"\n'),
+  wildcard: zone('* 300 A 192.0.2.1\n*.sub 300 TXT "w"\n'),
   'underscored names': zone('_dmarc 300 TXT "v=DMARC1; p=none"\n_sip._tcp 300 SRV 0 5 5060 ns1\n'),
-  'IPv6 in many spellings': zone('a 300 AAAA 2001:DB8:0:0:0:0:0:1\nb 300 AAAA ::ffff:192.0.2.1\nc 300 AAAA 2001:db8::\n'),
-  'CAA': zone('@ 300 CAA 0 issue "ca.test; account=1"\n@ 300 CAA 128 iodef "mailto:x@zone.test"\n@ 300 CAA 0 issuewild ";"\n'),
+  'IPv6 in many spellings': zone(
+    'a 300 AAAA 2001:DB8:0:0:0:0:0:1\nb 300 AAAA ::ffff:192.0.2.1\nc 300 AAAA 2001:db8::\n',
+  ),
+  CAA: zone(
+    '@ 300 CAA 0 issue "ca.test; account=1"\n@ 300 CAA 128 iodef "mailto:x@zone.test"\n@ 300 CAA 0 issuewild ";"\n',
+  ),
   'CAA unquoted': zone('@ 300 CAA 0 issue ca.test\n'),
-  'delegation with glue and DS': zone('child 300 NS ns.child\nns.child 300 A 192.0.2.99\nchild 300 DS 12345 13 2 ( 0123456789ABCDEF0123456789ABCDEF\n 0123456789ABCDEF0123456789abcdef )\n'),
-  'DNSKEY with blanks in its key': zone('@ 300 DNSKEY 257 3 13 ( mdsswUyr3DPW132mOi8V9xESWE8jTo0d\n xCjjnopKl+GqJxpVXckHAeF+KkxLbxIL fDLUT0rAK9iUzy1L53eKGQ== )\n'),
-  'HTTPS': zone('www 300 HTTPS 1 . alpn=h2,h3 port=8443 ipv4hint=192.0.2.1,192.0.2.2\n@ 300 HTTPS 0 www\n'),
+  'delegation with glue and DS': zone(
+    'child 300 NS ns.child\nns.child 300 A 192.0.2.99\nchild 300 DS 12345 13 2 ( 0123456789ABCDEF0123456789ABCDEF\n 0123456789ABCDEF0123456789abcdef )\n',
+  ),
+  'DNSKEY with blanks in its key': zone(
+    '@ 300 DNSKEY 257 3 13 ( mdsswUyr3DPW132mOi8V9xESWE8jTo0d\n xCjjnopKl+GqJxpVXckHAeF+KkxLbxIL fDLUT0rAK9iUzy1L53eKGQ== )\n',
+  ),
+  HTTPS: zone('www 300 HTTPS 1 . alpn=h2,h3 port=8443 ipv4hint=192.0.2.1,192.0.2.2\n@ 300 HTTPS 0 www\n'),
   'SVCB with a key by number': zone('_x 300 SVCB 16 www.zone.test. key667="hi there" mandatory=alpn alpn="h2"\n'),
   'unknown type': zone('x 300 TYPE62347 \\# 4 0A000001\ny 300 CLASS1 TYPE1 \\# 4 C0000201\n'),
   'generic form of a known type': zone('x 300 A \\# 4 c0000207\n'),
-  'PTR': zone('4 300 PTR www.zone.test.\n'),
-  'DNAME': zone('old 300 DNAME new.zone.test.\n'),
+  PTR: zone('4 300 PTR www.zone.test.\n'),
+  DNAME: zone('old 300 DNAME new.zone.test.\n'),
   'carriage returns': zone('www 300 A 192.0.2.1\n').replaceAll('\n', '\r\n'),
   'no line end at the end': zone('www 300 A 192.0.2.1'),
   'tabs and many blanks': zone('www\t\t300\tIN\t\tA\t   192.0.2.1   \n'),
@@ -111,8 +123,14 @@ export const FATAL: Record<string, { kind: string; text: string }> = {
   'several CNAMEs': { kind: 'several-cnames', text: zone('www 300 CNAME ns1\nwww 300 CNAME a.other.test.\n') },
   'several SOAs': { kind: 'several-soa', text: zone('@ 3600 SOA ns1 other 9 2 3 4 5\n') },
   'SOA below the apex': { kind: 'soa-elsewhere', text: zone('sub 3600 SOA ns1 other 9 2 3 4 5\n') },
-  'name server without address': { kind: 'ns-without-address', text: '@ 3600 SOA ns1 hostmaster 1 2 3 4 5\n@ 3600 NS nowhere\n' },
-  'name server that is an alias': { kind: 'ns-to-cname', text: '@ 3600 SOA ns1 hostmaster 1 2 3 4 5\n@ 3600 NS ns1\nns1 3600 CNAME other\nother 3600 A 192.0.2.1\n' },
+  'name server without address': {
+    kind: 'ns-without-address',
+    text: '@ 3600 SOA ns1 hostmaster 1 2 3 4 5\n@ 3600 NS nowhere\n',
+  },
+  'name server that is an alias': {
+    kind: 'ns-to-cname',
+    text: '@ 3600 SOA ns1 hostmaster 1 2 3 4 5\n@ 3600 NS ns1\nns1 3600 CNAME other\nother 3600 A 192.0.2.1\n',
+  },
 }
 
 /** Zones whose text cannot be read at all, by us and by servers. */

@@ -1,3 +1,7 @@
 declare module 'damerau-levenshtein' {
-  export default function levenshtein(a: string, b: string, limit?: number): { steps: number; relative: number; similarity: number }
+  export default function levenshtein(
+    a: string,
+    b: string,
+    limit?: number,
+  ): { steps: number; relative: number; similarity: number }
 }

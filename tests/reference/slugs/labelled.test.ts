@@ -6,14 +6,23 @@ import { LABELLED } from './pairs'
 /** What the finders say of a pair, on a domain of its own where capitals matter. */
 function isReported(a: string, b: string): boolean {
   const survey = new Survey()
-  survey.load([surveyDomain({ capitalsMatter: true })], [surveyLink({ id: 1, slug: a, destination: 'https://one.example/' }), surveyLink({ id: 2, slug: b, destination: 'https://two.example/' })], [], 0)
+  survey.load(
+    [surveyDomain({ capitalsMatter: true })],
+    [
+      surveyLink({ id: 1, slug: a, destination: 'https://one.example/' }),
+      surveyLink({ id: 2, slug: b, destination: 'https://two.example/' }),
+    ],
+    [],
+    0,
+  )
   survey.scanAll()
   return [...survey.conflicts].some(({ kind }) => kind === 'look-alike' || kind === 'one-slip')
 }
 
 describe('slugs that could be taken for each other, on pairs labelled by hand', () => {
   const judged = LABELLED.map((pair) => ({ ...pair, reported: isReported(pair.a, pair.b) }))
-  const count = (confused: boolean, reported: boolean) => judged.filter((pair) => pair.confused === confused && pair.reported === reported).length
+  const count = (confused: boolean, reported: boolean) =>
+    judged.filter((pair) => pair.confused === confused && pair.reported === reported).length
   const [hits, misses, alarms] = [count(true, true), count(true, false), count(false, true)]
   const [precision, recall] = [hits / (hits + alarms), hits / (hits + misses)]
 
@@ -23,8 +32,12 @@ describe('slugs that could be taken for each other, on pairs labelled by hand', 
   })
 
   it('finds most and raises few false alarms', () => {
-    process.stdout.write(`look-alikes and slips on ${LABELLED.length} labelled pairs: precision ${precision.toFixed(3)}, recall ${recall.toFixed(3)}\n`)
-    const wrong = judged.filter((pair) => pair.confused !== pair.reported).map(({ a, b, confused }) => `${a} ${b} ${confused ? 'missed' : 'false alarm'}`)
+    process.stdout.write(
+      `look-alikes and slips on ${LABELLED.length} labelled pairs: precision ${precision.toFixed(3)}, recall ${recall.toFixed(3)}\n`,
+    )
+    const wrong = judged
+      .filter((pair) => pair.confused !== pair.reported)
+      .map(({ a, b, confused }) => `${a} ${b} ${confused ? 'missed' : 'false alarm'}`)
     expect(precision, wrong.join('; ')).toBeGreaterThan(0.95)
     expect(recall, wrong.join('; ')).toBeGreaterThan(0.9)
   })

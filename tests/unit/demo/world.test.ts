@@ -18,19 +18,41 @@ describe('Port Ansel Transit', () => {
   })
 
   it('gives no address twice, by each domain’s own reading', () => {
-    expect(new Set(links.map((link) => `${link.host}/${canonicalSlug(link.slug, { capitalsMatter: link.host === HOSTS.beside, trailingSlashMatters: false })}`)).size).toBe(links.length)
+    expect(
+      new Set(
+        links.map(
+          (link) =>
+            `${link.host}/${canonicalSlug(link.slug, { capitalsMatter: link.host === HOSTS.beside, trailingSlashMatters: false })}`,
+        ),
+      ).size,
+    ).toBe(links.length)
   })
 
   it('holds only links an editor could make', () => {
     for (const link of links) {
-      const result = linkCreate.safeParse({ domain: link.host, slug: link.slug, destination: link.destination, title: link.title, note: link.note, tags: link.tags, owner: link.owner, status: link.status, query: link.query })
+      const result = linkCreate.safeParse({
+        domain: link.host,
+        slug: link.slug,
+        destination: link.destination,
+        title: link.title,
+        note: link.note,
+        tags: link.tags,
+        owner: link.owner,
+        status: link.status,
+        query: link.query,
+      })
       expect(result.success, `${link.host}/${link.slug}`).toBe(true)
     }
   })
 
   it('uses reserved names only (RFC 2606)', () => {
     for (const link of links) {
-      for (const address of [`https://${link.host}/`, link.destination, link.endedDestination, ...link.earlier.map((earlier) => earlier.destination)]) {
+      for (const address of [
+        `https://${link.host}/`,
+        link.destination,
+        link.endedDestination,
+        ...link.earlier.map((earlier) => earlier.destination),
+      ]) {
         if (address) expect(new URL(address).hostname).toMatch(/\.(example|test)$/)
       }
     }
@@ -54,7 +76,8 @@ describe('the crowd', () => {
   it('comes with the weekday and the season', () => {
     const size = (day: number) => crowd().sizeOfDay(day, 10_000)
     expect(size(monday - DAY)).toBeLessThan(size(monday) * 0.75)
-    const sum = (start: number) => Array.from({ length: 7 }, (_, day) => size(start + day * DAY)).reduce((a, b) => a + b)
+    const sum = (start: number) =>
+      Array.from({ length: 7 }, (_, day) => size(start + day * DAY)).reduce((a, b) => a + b)
     expect(sum(Date.UTC(2026, 5, 15))).toBeGreaterThan(sum(Date.UTC(2026, 11, 14)) * 1.2)
   })
 
@@ -83,7 +106,13 @@ describe('the crowd', () => {
   })
 
   it('does not come to a poster before it went up', () => {
-    const few = new Crowd([{ host: 'old.example', slug: 'old', weight: 1, madeAgo: 100 }, { host: 'new.example', slug: 'new', weight: 9, madeAgo: 5 }], seeded(3))
+    const few = new Crowd(
+      [
+        { host: 'old.example', slug: 'old', weight: 1, madeAgo: 100 },
+        { host: 'new.example', slug: 'new', weight: 9, madeAgo: 5 },
+      ],
+      seeded(3),
+    )
     const hosts = Array.from({ length: 200 }, () => few.request(monday, 50).host)
     expect(hosts.filter((host) => host === 'new.example')).toEqual([])
   })

@@ -1,13 +1,33 @@
 import { describe, expect, it } from 'vitest'
 import {
-  findDrift, findRenewal, heldAtSwitch, intake, makeZone, nextLook, planProgress, readSighting, readZone, sightQuestions, standingBySight, switchPlan, unreached, wholeChange, changeZone,
-  type GatewayFacts, type Observation, type PlanSight, type SightState, type ZoneFile,
+  findDrift,
+  findRenewal,
+  heldAtSwitch,
+  intake,
+  makeZone,
+  nextLook,
+  planProgress,
+  readSighting,
+  readZone,
+  sightQuestions,
+  standingBySight,
+  switchPlan,
+  unreached,
+  wholeChange,
+  changeZone,
+  type GatewayFacts,
+  type Observation,
+  type PlanSight,
+  type SightState,
+  type ZoneFile,
 } from '../../../core/dns'
 
 const GATEWAY: GatewayFacts = { name: 'gate.test.', ipv4: ['192.0.2.80'], ipv6: ['2001:db8::80'], issuers: ['ca.test'] }
-const TOP = '$TTL 3600\n@ SOA ns1 hostmaster 2026112001 7200 900 1209600 900\n@ NS ns1\n@ NS ns2\nns1 A 192.0.2.53\nns2 A 198.51.100.53\n'
+const TOP =
+  '$TTL 3600\n@ SOA ns1 hostmaster 2026112001 7200 900 1209600 900\n@ NS ns1\n@ NS ns2\nns1 A 192.0.2.53\nns2 A 198.51.100.53\n'
 const zoneOf = (records: string, origin = 'rider.test.'): ZoneFile => readZone(TOP + records, origin)
-const kinds = (records: string, name = 'rider.test.', gateway = GATEWAY) => intake(zoneOf(records), name, 'token', gateway).map((finding) => finding.kind)
+const kinds = (records: string, name = 'rider.test.', gateway = GATEWAY) =>
+  intake(zoneOf(records), name, 'token', gateway).map((finding) => finding.kind)
 
 describe('intake', () => {
   it.each([
@@ -17,7 +37,12 @@ describe('intake', () => {
     ['a website behind an alias', 'www CNAME elsewhere.test.\n', 'www.rider.test.', ['website-on-name', 'long-ttl']],
     ['mail on the name', '@ MX 10 mail\nmail A 192.0.2.1\n', 'rider.test.', ['mail-on-name']],
     ['a wildcard that stops', '* 300 A 198.51.100.7\n', 'go.rider.test.', ['wildcard-stops']],
-    ['mail through a wildcard', '* MX 10 mail\nmail A 192.0.2.1\n', 'go.rider.test.', ['wildcard-stops', 'mail-on-name']],
+    [
+      'mail through a wildcard',
+      '* MX 10 mail\nmail A 192.0.2.1\n',
+      'go.rider.test.',
+      ['wildcard-stops', 'mail-on-name'],
+    ],
     ['no wildcard where the name exists', '* A 198.51.100.7\ngo TXT "x"\n', 'go.rider.test.', []],
     ['a delegation at the name', 'go NS ns.other.test.\n', 'go.rider.test.', ['delegated']],
     ['a delegation above it', 'b NS ns.other.test.\n', 'a.b.rider.test.', ['delegated']],
@@ -30,7 +55,9 @@ describe('intake', () => {
 
   it('says which address family is missing, and that the name has it today', () => {
     const found = intake(zoneOf('@ AAAA 2001:db8::7\n'), 'rider.test.', 'token', { ...GATEWAY, ipv6: [] })
-    expect(found.find((finding) => finding.kind === 'one-family')!.sentence).toContain('IPv6 alone cannot reach it. rider.test has an IPv6 address today')
+    expect(found.find((finding) => finding.kind === 'one-family')!.sentence).toContain(
+      'IPv6 alone cannot reach it. rider.test has an IPv6 address today',
+    )
   })
 })
 
@@ -39,7 +66,8 @@ describe('the plan', () => {
     const file = zoneOf(records)
     return switchPlan(makeZone(file.origin, file.records), name, 'token', gateway)
   }
-  const types = (records: string, name?: string, gateway?: GatewayFacts) => planOf(records, name, gateway).needed.pointing.map((record) => record.type)
+  const types = (records: string, name?: string, gateway?: GatewayFacts) =>
+    planOf(records, name, gateway).needed.pointing.map((record) => record.type)
   it('gives a sub-domain a CNAME, the apex addresses, and addresses where mail must stay', () => {
     expect(types('', 'go.rider.test.')).toEqual(['CNAME'])
     expect(types('')).toEqual(['A', 'AAAA'])
@@ -49,16 +77,28 @@ describe('the plan', () => {
   it('leaves out what need not be done, and lowers only long TTLs', () => {
     expect(planOf('', 'go.rider.test.').steps.map((step) => step.key)).toEqual(['prove', 'switch', 'wait', 'open'])
     expect(planOf('@ 120 A 198.51.100.7\n').steps.map((step) => step.key)).toEqual(['prove', 'switch', 'wait', 'open'])
-    expect(planOf('@ A 198.51.100.7\n').steps[0]).toMatchObject({ key: 'lower-ttl', add: [{ ttl: 300, data: '198.51.100.7' }] })
+    expect(planOf('@ A 198.51.100.7\n').steps[0]).toMatchObject({
+      key: 'lower-ttl',
+      add: [{ ttl: 300, data: '198.51.100.7' }],
+    })
   })
   it('is blocked by a delegation and by a gateway without a name or address', () => {
-    expect(planOf('go NS ns.other.test.\n', 'go.rider.test.')).toMatchObject({ steps: [], records: [], blocked: expect.stringContaining('delegated') })
-    expect(planOf('', 'go.rider.test.', { name: undefined, ipv4: [], ipv6: [], issuers: [] }).blocked).toContain('FIDES_PUBLIC_NAME')
+    expect(planOf('go NS ns.other.test.\n', 'go.rider.test.')).toMatchObject({
+      steps: [],
+      records: [],
+      blocked: expect.stringContaining('delegated'),
+    })
+    expect(planOf('', 'go.rider.test.', { name: undefined, ipv4: [], ipv6: [], issuers: [] }).blocked).toContain(
+      'FIDES_PUBLIC_NAME',
+    )
   })
   it('keeps mail and comments octet for octet in the changed file', () => {
     const file = zoneOf('; the old site\n@ A 198.51.100.7 ; agency\n@   MX\t10   mail ; kept\nmail A 192.0.2.1\n')
     const zone = makeZone(file.origin, file.records)
-    const after = changeZone(file, wholeChange(zone, switchPlan(zone, 'rider.test.', 'token', GATEWAY), new Date('2026-11-24T12:00:00Z')))
+    const after = changeZone(
+      file,
+      wholeChange(zone, switchPlan(zone, 'rider.test.', 'token', GATEWAY), new Date('2026-11-24T12:00:00Z')),
+    )
     expect(after).toContain('@   MX\t10   mail ; kept\n')
     expect(after).toContain('; the old site\n')
     expect(after).toContain('2026112400')
@@ -66,13 +106,33 @@ describe('the plan', () => {
   })
 })
 
-const seen = (more: Partial<Observation>): Observation => ({ role: 'authority', server: 'ns1', name: 'rider.test.', type: 'A', status: 'answered', data: ['192.0.2.80'], ttl: 3600, firstAt: 0, at: 0, ...more })
+const seen = (more: Partial<Observation>): Observation => ({
+  role: 'authority',
+  server: 'ns1',
+  name: 'rider.test.',
+  type: 'A',
+  status: 'answered',
+  data: ['192.0.2.80'],
+  ttl: 3600,
+  firstAt: 0,
+  at: 0,
+  ...more,
+})
 const WANTED = { name: 'rider.test.', type: 'A', data: ['192.0.2.80'] }
 
 describe('standing', () => {
-  const by = (current: 'not-proved' | 'proved' | 'spreading' | 'open' | 'drifted', proof: SightState[], authorities: SightState[][], resolvers: SightState[][] = []) => standingBySight({ current, proof, authorities, resolvers })
+  const by = (
+    current: 'not-proved' | 'proved' | 'spreading' | 'open' | 'drifted',
+    proof: SightState[],
+    authorities: SightState[][],
+    resolvers: SightState[][] = [],
+  ) => standingBySight({ current, proof, authorities, resolvers })
   it.each([
-    ['is not proved until every name server gives the proof', by('not-proved', ['new', 'absent'], [['old'], ['old']]), 'not-proved'],
+    [
+      'is not proved until every name server gives the proof',
+      by('not-proved', ['new', 'absent'], [['old'], ['old']]),
+      'not-proved',
+    ],
     ['is proved then', by('not-proved', ['new', 'new'], [['old'], ['old']]), 'proved'],
     ['spreads as soon as one server points here', by('proved', ['new', 'new'], [['new'], ['old']]), 'spreading'],
     ['does not open by itself', by('spreading', ['new'], [['new']], [['new']]), 'spreading'],
@@ -86,7 +146,8 @@ describe('standing', () => {
 })
 
 describe('drift', () => {
-  const drift = (latest: Observation[], more: Partial<Parameters<typeof findDrift>[0]> = {}) => findDrift({ name: 'rider.test.', pointing: [WANTED], latest, now: 0, ...more })
+  const drift = (latest: Observation[], more: Partial<Parameters<typeof findDrift>[0]> = {}) =>
+    findDrift({ name: 'rider.test.', pointing: [WANTED], latest, now: 0, ...more })
   const both = (more: Partial<Observation>) => [seen(more), seen({ server: 'ns2', ...more })]
   it('finds nothing where all is well, and where nobody answers', () => {
     expect(drift(both({}))).toEqual([])
@@ -95,7 +156,11 @@ describe('drift', () => {
   it.each([
     ['record-gone', both({ status: 'none', data: [] }), /no longer have its A record/],
     ['address-changed', both({ data: ['203.0.113.9'] }), /now answer 203.0.113.9 for A/],
-    ['one-server-changed', [seen({}), seen({ server: 'ns2', data: ['203.0.113.9'] })], /^ns2 answers 203.0.113.9 for A of rider.test, while ns1 still gives/],
+    [
+      'one-server-changed',
+      [seen({}), seen({ server: 'ns2', data: ['203.0.113.9'] })],
+      /^ns2 answers 203.0.113.9 for A of rider.test, while ns1 still gives/,
+    ],
   ] as const)('tells %s', (kind, latest, sentence) => {
     const [trouble, ...others] = drift([...latest])
     expect(others).toEqual([])
@@ -105,26 +170,51 @@ describe('drift', () => {
   })
   it('tells all sets of one happening as one trouble', () => {
     const aaaa = { ...WANTED, type: 'AAAA', data: ['2001:db8::80'] }
-    const found = drift([...both({ status: 'none', data: [] }), ...both({ type: 'AAAA', status: 'none', data: [] })], { pointing: [WANTED, aaaa] })
+    const found = drift([...both({ status: 'none', data: [] }), ...both({ type: 'AAAA', status: 'none', data: [] })], {
+      pointing: [WANTED, aaaa],
+    })
     expect(found.map((trouble) => trouble.headline)).toEqual(['The A and AAAA records are gone'])
   })
   it('finds a CNAME to nowhere, CAA shut, a lame server and a resolver that keeps too long', () => {
     const alias = { name: 'go.rider.test.', type: 'CNAME', data: ['gate.test.'] }
-    expect(drift([seen({ name: alias.name, type: 'CNAME', data: alias.data })], { pointing: [alias], targetExists: false })).toMatchObject([{ kind: 'cname-dangling', subject: 'gate.test' }])
-    expect(drift([seen({ name: alias.name, type: 'CNAME', data: alias.data })], { pointing: [alias], targetExists: undefined })).toEqual([])
-    expect(drift(both({}), { caa: { allowed: false, sentence: 'Shut.' } })).toMatchObject([{ kind: 'caa-shuts-out', severity: 'doubtful' }])
-    expect(drift([seen({}), seen({ server: 'ns2', status: 'lame', data: [], ttl: null })])).toMatchObject([{ kind: 'server-lame', subject: 'ns2' }])
+    expect(
+      drift([seen({ name: alias.name, type: 'CNAME', data: alias.data })], { pointing: [alias], targetExists: false }),
+    ).toMatchObject([{ kind: 'cname-dangling', subject: 'gate.test' }])
+    expect(
+      drift([seen({ name: alias.name, type: 'CNAME', data: alias.data })], {
+        pointing: [alias],
+        targetExists: undefined,
+      }),
+    ).toEqual([])
+    expect(drift(both({}), { caa: { allowed: false, sentence: 'Shut.' } })).toMatchObject([
+      { kind: 'caa-shuts-out', severity: 'doubtful' },
+    ])
+    expect(drift([seen({}), seen({ server: 'ns2', status: 'lame', data: [], ttl: null })])).toMatchObject([
+      { kind: 'server-lame', subject: 'ns2' },
+    ])
     const late = seen({ role: 'resolver', server: 'R', data: ['203.0.113.9'], ttl: 99 })
-    expect(drift([...both({}), late], { everyoneBy: 10, now: 11 })).toMatchObject([{ kind: 'resolver-late', subject: 'rider.test. A R', sentence: expect.stringContaining('in 99 s') }])
+    expect(drift([...both({}), late], { everyoneBy: 10, now: 11 })).toMatchObject([
+      { kind: 'resolver-late', subject: 'rider.test. A R', sentence: expect.stringContaining('in 99 s') },
+    ])
     expect(drift([...both({}), late], { everyoneBy: 10, now: 9 })).toEqual([])
   })
-  it('says what is met instead of the gateway', () => expect(unreached('rider.test.', 'Answered by another server.', '203.0.113.9')).toMatchObject({ kind: 'not-reached', evidence: [{ label: 'http://rider.test/ at 203.0.113.9' }] }))
+  it('says what is met instead of the gateway', () =>
+    expect(unreached('rider.test.', 'Answered by another server.', '203.0.113.9')).toMatchObject({
+      kind: 'not-reached',
+      evidence: [{ label: 'http://rider.test/ at 203.0.113.9' }],
+    }))
 })
 
 describe('renewal', () => {
   const now = Date.parse('2026-11-24T15:00:00Z')
   it.each([
-    ['2027-02-01', undefined], ['2027-01-23', 'runs out in 60 days'], ['2026-12-01', 'runs out in 7 days'], ['2026-11-25', 'runs out in 1 day'], ['2026-11-24', 'runs out today'], ['2026-11-20', 'ran out 4 days ago'], [null, undefined],
+    ['2027-02-01', undefined],
+    ['2027-01-23', 'runs out in 60 days'],
+    ['2026-12-01', 'runs out in 7 days'],
+    ['2026-11-25', 'runs out in 1 day'],
+    ['2026-11-24', 'runs out today'],
+    ['2026-11-20', 'ran out 4 days ago'],
+    [null, undefined],
   ])('%s: %s', (date, words) => {
     const trouble = findRenewal('rider.test.', date, 'Harbour Names', now)
     if (words === undefined) expect(trouble).toBeUndefined()
@@ -138,7 +228,10 @@ describe('renewal', () => {
 
 describe('the next look', () => {
   it('comes just after the first old answer lapses, at the regular interval at the latest, never at once', () => {
-    expect(nextLook({ now: 0, interval: 60_000, lapses: [10_000, 30_000] })).toEqual({ at: 10_500, why: 'an old answer must have lapsed then' })
+    expect(nextLook({ now: 0, interval: 60_000, lapses: [10_000, 30_000] })).toEqual({
+      at: 10_500,
+      why: 'an old answer must have lapsed then',
+    })
     expect(nextLook({ now: 0, interval: 60_000, lapses: [90_000] }).at).toBe(60_000)
     expect(nextLook({ now: 20_000, interval: 60_000, lapses: [10_000] }).at).toBe(80_000)
     expect(nextLook({ now: 10_400, interval: 60_000, lapses: [10_000] }).at).toBe(12_400)
@@ -151,13 +244,33 @@ describe('a sighting', () => {
   const plan = switchPlan(zone, 'rider.test.', 'token', { ...GATEWAY, ipv6: [] })
   const questions = sightQuestions(plan.needed, 'rider.test.')
   const proof = (server: string) => seen({ server, name: '_fides.rider.test.', type: 'TXT', data: ['"fides=token"'] })
-  const read = (latest: Observation[], more = {}) => readSighting({ current: 'proved', questions, zone, replaced: plan.needed.replaced, latest, loweredAt: undefined, changedAt: undefined, now: 1_000_000, speed: 1, ...more })
+  const read = (latest: Observation[], more = {}) =>
+    readSighting({
+      current: 'proved',
+      questions,
+      zone,
+      replaced: plan.needed.replaced,
+      latest,
+      loweredAt: undefined,
+      changedAt: undefined,
+      now: 1_000_000,
+      speed: 1,
+      ...more,
+    })
 
   it('asks visitors’ questions of resolvers and the records of name servers', () => {
-    expect(questions).toMatchObject({ authority: [{ type: 'A', data: ['192.0.2.80'] }], resolver: [{ type: 'A' }], proof: { type: 'TXT' }, old: [] })
+    expect(questions).toMatchObject({
+      authority: [{ type: 'A', data: ['192.0.2.80'] }],
+      resolver: [{ type: 'A' }],
+      proof: { type: 'TXT' },
+      old: [],
+    })
     const alias = sightQuestions(switchPlan(zone, 'go.rider.test.', 'token', GATEWAY).needed, 'go.rider.test.')
     expect(alias.authority).toEqual([{ name: 'go.rider.test.', type: 'CNAME', data: ['gate.test.'] }])
-    expect(alias.resolver.map((set) => [set.type, set.data])).toEqual([['A', ['CNAME gate.test.']], ['AAAA', ['CNAME gate.test.']]])
+    expect(alias.resolver.map((set) => [set.type, set.data])).toEqual([
+      ['A', ['CNAME gate.test.']],
+      ['AAAA', ['CNAME gate.test.']],
+    ])
   })
   it('knows when the TTL was lowered, by every name server that answers', () => {
     const old = (server: string, ttl: number) => seen({ server, data: ['198.51.100.7'], ttl })
@@ -167,30 +280,61 @@ describe('a sighting', () => {
   })
   it('forecasts from the moment the last name server changed', () => {
     const held = seen({ role: 'resolver', server: 'R', data: ['198.51.100.7'], ttl: 100, at: 990_000 })
-    const told = read([proof('ns1'), proof('ns2'), seen({ firstAt: 900_000 }), seen({ server: 'ns2', firstAt: 950_000 }), held])
-    expect(told).toMatchObject({ standing: 'spreading', proved: true, changedAt: 950_000, oldTtl: 3600, negativeTtl: 900, everyoneBy: 950_000 + 3_600_000, allSee: false, lapses: [1_090_000] })
+    const told = read([
+      proof('ns1'),
+      proof('ns2'),
+      seen({ firstAt: 900_000 }),
+      seen({ server: 'ns2', firstAt: 950_000 }),
+      held,
+    ])
+    expect(told).toMatchObject({
+      standing: 'spreading',
+      proved: true,
+      changedAt: 950_000,
+      oldTtl: 3600,
+      negativeTtl: 900,
+      everyoneBy: 950_000 + 3_600_000,
+      allSee: false,
+      lapses: [1_090_000],
+    })
     expect(told.resolvers).toEqual([{ server: 'R', state: 'old', by: 1_090_000, stretches: false }])
   })
   it('keeps how long old answers could be held at the change, though the zone is read again after it', () => {
     const all = [proof('ns1'), seen({ firstAt: 900_000 })]
     const first = read(all, { heldTtl: 0 })
     expect(first).toMatchObject({ changedAt: 900_000, heldTtl: 3600, everyoneBy: 900_000 + 3_600_000 })
-    expect(read(all, { heldTtl: first.heldTtl, changedAt: first.changedAt, replaced: [] })).toMatchObject({ heldTtl: 3600, everyoneBy: first.everyoneBy })
+    expect(read(all, { heldTtl: first.heldTtl, changedAt: first.changedAt, replaced: [] })).toMatchObject({
+      heldTtl: 3600,
+      everyoneBy: first.everyoneBy,
+    })
   })
   it('of an open domain that drifted, goes by what its name servers were seen to say meanwhile', () => {
     const away = read([seen({ data: ['203.0.113.9'], ttl: 86_400 })], { current: 'open', changedAt: 5, heldTtl: 300 })
     expect(away).toMatchObject({ standing: 'drifted', changedAt: undefined, heldTtl: 86_400 })
     const silent = read([seen({ status: 'silent', data: [], ttl: null })], { current: 'drifted', heldTtl: 86_400 })
     expect(silent).toMatchObject({ changedAt: undefined, heldTtl: 86_400 })
-    expect(read([seen({ firstAt: 10_000 })], { current: 'drifted', heldTtl: 86_400 })).toMatchObject({ standing: 'open', changedAt: 10_000, everyoneBy: 10_000 + 86_400_000 })
+    expect(read([seen({ firstAt: 10_000 })], { current: 'drifted', heldTtl: 86_400 })).toMatchObject({
+      standing: 'open',
+      changedAt: 10_000,
+      everyoneBy: 10_000 + 86_400_000,
+    })
   })
   it('tells nothing where an installation knows no address of its own', () => {
     const bare = switchPlan(zone, 'rider.test.', 'token', { name: undefined, ipv4: [], ipv6: [], issuers: [] })
-    const told = read([seen({ role: 'resolver', server: 'R', status: 'silent', data: [], ttl: null })], { questions: sightQuestions(bare.needed, 'rider.test.') })
-    expect(told).toMatchObject({ changedAt: undefined, everyoneBy: undefined, resolvers: [{ server: 'R', state: 'silent', by: undefined }] })
+    const told = read([seen({ role: 'resolver', server: 'R', status: 'silent', data: [], ttl: null })], {
+      questions: sightQuestions(bare.needed, 'rider.test.'),
+    })
+    expect(told).toMatchObject({
+      changedAt: undefined,
+      everyoneBy: undefined,
+      resolvers: [{ server: 'R', state: 'silent', by: undefined }],
+    })
   })
   it('has not changed while one name server gives the old record', () => {
-    expect(read([seen({}), seen({ server: 'ns2', data: ['198.51.100.7'] })])).toMatchObject({ changedAt: undefined, everyoneBy: undefined })
+    expect(read([seen({}), seen({ server: 'ns2', data: ['198.51.100.7'] })])).toMatchObject({
+      changedAt: undefined,
+      everyoneBy: undefined,
+    })
   })
   it('counts what is left of a long TTL at the switch', () => {
     expect(heldAtSwitch(3600, undefined, 0, 1)).toBe(3600)
@@ -200,14 +344,38 @@ describe('a sighting', () => {
     expect(heldAtSwitch(120, 0, 1, 1)).toBe(120)
   })
 
-  const states = (more: Partial<PlanSight>) => planProgress(plan.steps, { proved: false, allSee: false, open: false, now: 0, ttlSpeed: 1, ...more }).map((step) => step.state)
+  const states = (more: Partial<PlanSight>) =>
+    planProgress(plan.steps, { proved: false, allSee: false, open: false, now: 0, ttlSpeed: 1, ...more }).map(
+      (step) => step.state,
+    )
   it('ticks the steps, the first undone one being for now', () => {
     expect(states({})).toEqual(['now', 'later', 'later', 'later', 'later', 'later'])
     expect(states({ loweredAt: 0 })).toEqual(['done', 'now', 'later', 'later', 'later', 'later'])
     expect(states({ loweredAt: 0, now: 3_600_000 })).toEqual(['done', 'done', 'now', 'later', 'later', 'later'])
-    expect(states({ loweredAt: 0, now: 3_600_000, proved: true })).toEqual(['done', 'done', 'done', 'now', 'later', 'later'])
-    expect(states({ changedAt: 0, proved: true, everyoneBy: 10, now: 5 })).toEqual(['skipped', 'skipped', 'done', 'done', 'now', 'later'])
-    expect(states({ changedAt: 0, proved: true, everyoneBy: 10, now: 11, allSee: true })).toEqual(['skipped', 'skipped', 'done', 'done', 'done', 'now'])
+    expect(states({ loweredAt: 0, now: 3_600_000, proved: true })).toEqual([
+      'done',
+      'done',
+      'done',
+      'now',
+      'later',
+      'later',
+    ])
+    expect(states({ changedAt: 0, proved: true, everyoneBy: 10, now: 5 })).toEqual([
+      'skipped',
+      'skipped',
+      'done',
+      'done',
+      'now',
+      'later',
+    ])
+    expect(states({ changedAt: 0, proved: true, everyoneBy: 10, now: 11, allSee: true })).toEqual([
+      'skipped',
+      'skipped',
+      'done',
+      'done',
+      'done',
+      'now',
+    ])
     expect(states({ open: true })).toEqual(['skipped', 'skipped', 'done', 'done', 'done', 'done'])
   })
 })

@@ -7,8 +7,33 @@ import { domainRow, tableOf } from '../table/rows'
 
 describe('readFields', () => {
   it('reads what the gateway looks at, whatever the capitals', () => {
-    expect(readFields(['HOST', 'ansl.example', 'user-agent', 'Test/1', 'Accept-Language', 'pt', 'REFERER', 'https://a.test/', 'Forwarded', 'for=192.0.2.1', 'X-Forwarded-For', '192.0.2.2', 'Sec-Purpose', 'prefetch'])).toEqual({
-      host: 'ansl.example', hostDoubled: false, userAgent: 'Test/1', acceptLanguage: 'pt', referer: 'https://a.test/', forwarded: 'for=192.0.2.1', xForwardedFor: '192.0.2.2', purpose: 'prefetch', largeBody: false,
+    expect(
+      readFields([
+        'HOST',
+        'ansl.example',
+        'user-agent',
+        'Test/1',
+        'Accept-Language',
+        'pt',
+        'REFERER',
+        'https://a.test/',
+        'Forwarded',
+        'for=192.0.2.1',
+        'X-Forwarded-For',
+        '192.0.2.2',
+        'Sec-Purpose',
+        'prefetch',
+      ]),
+    ).toEqual({
+      host: 'ansl.example',
+      hostDoubled: false,
+      userAgent: 'Test/1',
+      acceptLanguage: 'pt',
+      referer: 'https://a.test/',
+      forwarded: 'for=192.0.2.1',
+      xForwardedFor: '192.0.2.2',
+      purpose: 'prefetch',
+      largeBody: false,
     })
   })
   it.each([
@@ -20,7 +45,10 @@ describe('readFields', () => {
     [['Content-Length', '70000'], { largeBody: true }],
     [['Transfer-Encoding', 'chunked'], { largeBody: true }],
     // Names of the same length that are none of these.
-    [['Cost', 'x', 'Cookies', 'y', 'If-Unless', 'z', 'Connection', 'close'], { host: undefined, referer: '', forwarded: undefined, userAgent: '' }],
+    [
+      ['Cost', 'x', 'Cookies', 'y', 'If-Unless', 'z', 'Connection', 'close'],
+      { host: undefined, referer: '', forwarded: undefined, userAgent: '' },
+    ],
   ])('%j', (raw, expected) => {
     expect(readFields(raw)).toMatchObject(expected)
   })
@@ -28,7 +56,8 @@ describe('readFields', () => {
 
 describe('pages', () => {
   const NOW = Date.UTC(2026, 10, 23)
-  const page = (link: object, target = '/fares', domain: object = {}) => ownPage(answer(tableOf([link], domain), { method: 'GET', host: 'ansl.example', target }, NOW), domainRow(domain))
+  const page = (link: object, target = '/fares', domain: object = {}) =>
+    ownPage(answer(tableOf([link], domain), { method: 'GET', host: 'ansl.example', target }, NOW), domainRow(domain))
 
   it.each([
     ['an unknown address', page({}, '/nite'), 'No such address'],
@@ -51,7 +80,16 @@ describe('pages', () => {
   })
   it('shows the domain’s own name, in its letters', () => {
     expect(page({}, '/nite', { host: 'ansl.example' })).toContain('ansl.example')
-    expect(ownPage(answer(tableOf([], { host: 'xn--bcher-kva.example' }), { method: 'GET', host: 'xn--bcher-kva.example', target: '/x' }, NOW), domainRow({ host: 'xn--bcher-kva.example' }))).toContain('bücher.example')
+    expect(
+      ownPage(
+        answer(
+          tableOf([], { host: 'xn--bcher-kva.example' }),
+          { method: 'GET', host: 'xn--bcher-kva.example', target: '/x' },
+          NOW,
+        ),
+        domainRow({ host: 'xn--bcher-kva.example' }),
+      ),
+    ).toContain('bücher.example')
   })
   it('escapes what could be markup', () => {
     expect(escapeHtml(`<a href="x">'&`)).toBe('&lt;a href=&quot;x&quot;&gt;&#39;&amp;')

@@ -40,14 +40,17 @@ async function raw(bytes: string | Buffer): Promise<string> {
   await once(socket, 'close')
   return text
 }
-const ask = (line: string, ...fields: string[]) => raw([`${line} HTTP/1.1`, 'Host: ansl.example', 'Connection: close', ...fields, '', ''].join('\r\n'))
+const ask = (line: string, ...fields: string[]) =>
+  raw([`${line} HTTP/1.1`, 'Host: ansl.example', 'Connection: close', ...fields, '', ''].join('\r\n'))
 const status = (response: string) => Number(response.split(' ')[1])
 const body = (response: string) => response.slice(response.indexOf('\r\n\r\n') + 4)
 
 describe('the gateway over HTTP', () => {
   it('redirects with a short note', async () => {
     const response = await ask('GET /fares')
-    expect(response).toMatch(/^HTTP\/1\.1 302 Found\r\nLocation: https:\/\/www\.example\/fares\r\nCache-Control: no-store\r\n/)
+    expect(response).toMatch(
+      /^HTTP\/1\.1 302 Found\r\nLocation: https:\/\/www\.example\/fares\r\nCache-Control: no-store\r\n/,
+    )
     expect(body(response)).toContain('<a href="https://www.example/fares">')
   })
 
@@ -83,7 +86,9 @@ describe('the gateway over HTTP', () => {
   it('refuses a CONNECT, a missing Host, two Hosts and an unknown one', async () => {
     expect(status(await raw('CONNECT other.example:443 HTTP/1.1\r\nHost: other.example:443\r\n\r\n'))).toBe(405)
     expect(status(await raw('GET /fares HTTP/1.1\r\nConnection: close\r\n\r\n'))).toBe(400)
-    expect(status(await raw('GET /fares HTTP/1.1\r\nHost: ansl.example\r\nHost: b.example\r\nConnection: close\r\n\r\n'))).toBe(400)
+    expect(
+      status(await raw('GET /fares HTTP/1.1\r\nHost: ansl.example\r\nHost: b.example\r\nConnection: close\r\n\r\n')),
+    ).toBe(400)
     expect(status(await raw('GET /fares HTTP/1.1\r\nHost: b.example\r\nConnection: close\r\n\r\n'))).toBe(421)
     expect(status(await raw('GET /fares HTTP/1.0\r\n\r\n'))).toBe(421)
   })
@@ -95,7 +100,9 @@ describe('the gateway over HTTP', () => {
 
   it('reads UTF-8 in escapes, and refuses it bare (RFC 9112 §3.2)', async () => {
     expect(status(await ask('GET /caf%C3%A9'))).toBe(302)
-    expect(status(await raw(Buffer.from('GET /caf\u00e9 HTTP/1.1\r\nHost: ansl.example\r\nConnection: close\r\n\r\n')))).toBe(400)
+    expect(
+      status(await raw(Buffer.from('GET /caf\u00e9 HTTP/1.1\r\nHost: ansl.example\r\nConnection: close\r\n\r\n'))),
+    ).toBe(400)
   })
 
   it('carries the query, and nothing else', async () => {
@@ -126,7 +133,9 @@ describe('the gateway over HTTP', () => {
   })
 
   it('keeps a connection for the next request, also after a body', async () => {
-    const response = await raw('POST /form HTTP/1.1\r\nHost: ansl.example\r\nContent-Length: 5\r\n\r\nhelloGET /fares HTTP/1.1\r\nHost: ansl.example\r\nConnection: close\r\n\r\n')
+    const response = await raw(
+      'POST /form HTTP/1.1\r\nHost: ansl.example\r\nContent-Length: 5\r\n\r\nhelloGET /fares HTTP/1.1\r\nHost: ansl.example\r\nConnection: close\r\n\r\n',
+    )
     expect(response.match(/HTTP\/1\.1 30\d/g)).toEqual(['HTTP/1.1 307', 'HTTP/1.1 302'])
   })
 })

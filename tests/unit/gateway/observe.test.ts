@@ -11,7 +11,11 @@ const NOW = Date.UTC(2026, 10, 23)
 const proxies = new BlockList()
 proxies.addAddress('127.0.0.1', 'ipv4')
 let secret = Buffer.alloc(32, 1)
-const observe = createObserver({ secretAt: () => secret, countryOf: (address) => (address === '192.0.2.1' ? 'PT' : ''), trustedProxies: proxies })
+const observe = createObserver({
+  secretAt: () => secret,
+  countryOf: (address) => (address === '192.0.2.1' ? 'PT' : ''),
+  trustedProxies: proxies,
+})
 
 function see(headers: Record<string, string>, remoteAddress = '192.0.2.1', target = '/fares') {
   const given = answer(tableOf([{}]), { method: 'GET', host: 'ansl.example', target }, NOW)
@@ -22,7 +26,16 @@ const agent = { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/2
 describe('observe', () => {
   it('keeps what a visit is kept as, and never the address', () => {
     const event = see({ ...agent, referer: 'https://mail.test/inbox/1', 'accept-language': 'pt-PT' })
-    expect(event).toMatchObject({ kind: 'visit', linkId: 1, path: '', referrer: 'mail.test', language: 'pt', country: 'PT', device: 'desktop', browser: 'Firefox' })
+    expect(event).toMatchObject({
+      kind: 'visit',
+      linkId: 1,
+      path: '',
+      referrer: 'mail.test',
+      language: 'pt',
+      country: 'PT',
+      device: 'desktop',
+      browser: 'Firefox',
+    })
     expect(JSON.stringify(event)).not.toContain('192.0.2.1')
   })
   it('keeps the path only where no link answered', () => {

@@ -12,7 +12,10 @@ import { tableOf } from '../table/rows'
 let folder: string
 beforeEach(async () => (folder = await mkdtemp(join(tmpdir(), 'fides-'))))
 afterEach(() => rm(folder, { recursive: true, force: true }))
-const open = () => Spool.open(folder, (error) => { throw error })
+const open = () =>
+  Spool.open(folder, (error) => {
+    throw error
+  })
 
 describe('Spool', () => {
   it('keeps lines in their order and gives them as batches', async () => {
@@ -66,8 +69,22 @@ describe('Spool', () => {
 })
 
 const event: VisitEvent = {
-  at: 1_795_000_000_000, domainId: 1, linkId: 7, kind: 'visit', status: 302, outcome: 'redirect', path: '', ruleId: 0, mended: '', referrer: 'mail.test', country: 'PT',
-  language: 'pt', device: 'mobile', system: 'Android', browser: 'Chrome', visitor: '00112233445566778899aabbccddeeff',
+  at: 1_795_000_000_000,
+  domainId: 1,
+  linkId: 7,
+  kind: 'visit',
+  status: 302,
+  outcome: 'redirect',
+  path: '',
+  ruleId: 0,
+  mended: '',
+  referrer: 'mail.test',
+  country: 'PT',
+  language: 'pt',
+  device: 'mobile',
+  system: 'Android',
+  browser: 'Chrome',
+  visitor: '00112233445566778899aabbccddeeff',
 }
 describe('events', () => {
   it('are read back as written', () => expect(readEvent(writeEvent(event, writeVisitor(event)))).toEqual(event))
@@ -75,7 +92,9 @@ describe('events', () => {
     const odd = { ...event, path: 'a"\\\n\u2028', referrer: '"' }
     expect(readEvent(writeEvent(odd, writeVisitor(odd)))).toEqual(odd)
   })
-  it.each(['', '[1,2', '{}', '[1,2,3]'])('are not made of the torn line %j', (line) => expect(readEvent(line)).toBeUndefined())
+  it.each(['', '[1,2', '{}', '[1,2,3]'])('are not made of the torn line %j', (line) =>
+    expect(readEvent(line)).toBeUndefined(),
+  )
 })
 
 describe('dayReader', () => {
@@ -91,25 +110,35 @@ describe('dayReader', () => {
 describe('snapshot', () => {
   const request = (target: string) => ({ method: 'GET', host: 'ansl.example', target })
   it('answers as the table it was written from', async () => {
-    const table = tableOf([
-      { slug: 'Night', canonical: 'night', query: 'carry', queryConflict: 'visitor', status: 308 },
-      { slug: 'soon', startsAt: Date.now() + 1e6 },
-      { slug: 'over', standing: 'ended', endedDestination: 'https://www.example/over' },
-      { slug: 'odd', robots: 'noindex', referrerPolicy: 'no-referrer' },
-    ], { capitalsMatter: false })
+    const table = tableOf(
+      [
+        { slug: 'Night', canonical: 'night', query: 'carry', queryConflict: 'visitor', status: 308 },
+        { slug: 'soon', startsAt: Date.now() + 1e6 },
+        { slug: 'over', standing: 'ended', endedDestination: 'https://www.example/over' },
+        { slug: 'odd', robots: 'noindex', referrerPolicy: 'no-referrer' },
+      ],
+      { capitalsMatter: false },
+    )
     const file = join(folder, 'table.snapshot')
     await writeSnapshot(file, table)
     const read = (await readSnapshot(file))!
     expect(read.revision).toBe(table.revision)
     expect(countLinks(read)).toBe(4)
     const now = Date.now()
-    for (const target of ['/NIGHT?x=1', '/soon', '/over', '/odd', '/nite']) expect(answer(read, request(target), now)).toEqual(answer(table, request(target), now))
+    for (const target of ['/NIGHT?x=1', '/soon', '/over', '/odd', '/nite'])
+      expect(answer(read, request(target), now)).toEqual(answer(table, request(target), now))
   })
   it('is not read when it is cut short, empty or another thing', async () => {
     const file = join(folder, 'table.snapshot')
     await writeSnapshot(file, tableOf([{}, { slug: 'night' }]))
     const whole = await readFile(file, 'utf8')
-    for (const text of [whole.slice(0, -20), whole.split('\n').slice(0, 3).join('\n'), '', '{"format":"other"}\n', 'garbage']) {
+    for (const text of [
+      whole.slice(0, -20),
+      whole.split('\n').slice(0, 3).join('\n'),
+      '',
+      '{"format":"other"}\n',
+      'garbage',
+    ]) {
       await writeFile(file, text)
       expect(await readSnapshot(file)).toBeUndefined()
     }

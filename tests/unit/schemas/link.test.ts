@@ -1,15 +1,37 @@
 import { describe, expect, it } from 'vitest'
-import { domainCreate, domainPatch, linkCreate, linkListQuery, linkPatch, mayAct, memberCreate, setup, tokenCreate } from '../../../core/schemas'
+import {
+  domainCreate,
+  domainPatch,
+  linkCreate,
+  linkListQuery,
+  linkPatch,
+  mayAct,
+  memberCreate,
+  setup,
+  tokenCreate,
+} from '../../../core/schemas'
 
 const faults = (result: { success: boolean; error?: { issues: { path: PropertyKey[]; message: string }[] } }) =>
   Object.fromEntries((result.error?.issues ?? []).map((issue) => [String(issue.path[0] ?? ''), issue.message]))
-const link = (more: object) => linkCreate.safeParse({ domain: 'ansl.example', destination: 'https://www.example/', ...more })
+const link = (more: object) =>
+  linkCreate.safeParse({ domain: 'ansl.example', destination: 'https://www.example/', ...more })
 
 describe('linkCreate', () => {
   it('fills in what is not given', () => {
     expect(link({}).data).toEqual({
-      domain: 'ansl.example', destination: 'https://www.example/', query: 'discard', queryConflict: 'destination', title: '', note: '', tags: [], owner: '',
-      startsAt: null, endsAt: null, endedDestination: null, robots: null, referrerPolicy: null,
+      domain: 'ansl.example',
+      destination: 'https://www.example/',
+      query: 'discard',
+      queryConflict: 'destination',
+      title: '',
+      note: '',
+      tags: [],
+      owner: '',
+      startsAt: null,
+      endsAt: null,
+      endedDestination: null,
+      robots: null,
+      referrerPolicy: null,
     })
   })
   it.each([
@@ -43,7 +65,14 @@ describe('linkCreate', () => {
 
 describe('lists', () => {
   it('come fifty at a time by visits', () => expect(linkListQuery.parse({})).toEqual({ sort: 'visits', limit: 50 }))
-  it.each([{ limit: '0' }, { limit: '201' }, { limit: 'many' }, { sort: 'colour' }, { standing: 'lost' }, { redirect: 'both' }])('refuse %j', (query) => {
+  it.each([
+    { limit: '0' },
+    { limit: '201' },
+    { limit: 'many' },
+    { sort: 'colour' },
+    { standing: 'lost' },
+    { redirect: 'both' },
+  ])('refuse %j', (query) => {
     expect(linkListQuery.safeParse(query).success).toBe(false)
   })
 })
@@ -55,9 +84,17 @@ describe('domains', () => {
     ['bücher.example', 'xn--bcher-kva.example'],
   ])('%s is %s', (typed, host) => expect(domainCreate.parse({ host: typed }).host).toBe(host))
   it.each([
-    ['localhost', /one label only/], ['192.0.2.1', /address, not a name/], ['[2001:db8::1]', /is no host name/], ['a b.example', /without scheme, port or path/], ['_x.example', /underscore/],
-    ['a_b.example', /underscore/], ['', /Give the domain’s name/], ['x'.repeat(64) + '.example', /64 characters long; a label can have at most 63/], [`${'x.'.repeat(130)}example`, /longer than 253/],
-    ['ansl.example/path', /without scheme, port or path/], ['ansl..example', /is no host name/],
+    ['localhost', /one label only/],
+    ['192.0.2.1', /address, not a name/],
+    ['[2001:db8::1]', /is no host name/],
+    ['a b.example', /without scheme, port or path/],
+    ['_x.example', /underscore/],
+    ['a_b.example', /underscore/],
+    ['', /Give the domain’s name/],
+    ['x'.repeat(64) + '.example', /64 characters long; a label can have at most 63/],
+    [`${'x.'.repeat(130)}example`, /longer than 253/],
+    ['ansl.example/path', /without scheme, port or path/],
+    ['ansl..example', /is no host name/],
   ])('refuses %s with a sentence of its own', (host, sentence) => {
     expect(faults(domainCreate.safeParse({ host })).host).toMatch(sentence)
   })
@@ -70,7 +107,8 @@ describe('domains', () => {
     expect(domainPatch.safeParse({ permanenceSeconds: 31_536_001 }).success).toBe(false)
     expect(domainPatch.safeParse({ permanenceSeconds: -1 }).success).toBe(false)
     expect(domainPatch.safeParse({ appSchemes: ['portansel'] }).success).toBe(true)
-    for (const scheme of ['javascript', 'data', 'file', 'Upper', 'https']) expect(domainPatch.safeParse({ appSchemes: [scheme] }).success).toBe(false)
+    for (const scheme of ['javascript', 'data', 'file', 'Upper', 'https'])
+      expect(domainPatch.safeParse({ appSchemes: [scheme] }).success).toBe(false)
   })
 })
 
@@ -82,11 +120,28 @@ describe('people', () => {
     ['editor', 'administrator', false],
   ] as const)('a %s may do what needs a %s: %s', (role, needed, may) => expect(mayAct(role, needed)).toBe(may))
   it('need a name, an address, a role and a long password', () => {
-    expect(Object.keys(faults(memberCreate.safeParse({ name: ' ', email: 'nobody', role: 'owner', password: 'short' }))).sort()).toEqual(['email', 'name', 'password', 'role'])
-    expect(memberCreate.parse({ name: 'A', email: 'A@B.test', role: 'viewer', password: 'x'.repeat(12) }).email).toBe('a@b.test')
+    expect(
+      Object.keys(
+        faults(memberCreate.safeParse({ name: ' ', email: 'nobody', role: 'owner', password: 'short' })),
+      ).sort(),
+    ).toEqual(['email', 'name', 'password', 'role'])
+    expect(memberCreate.parse({ name: 'A', email: 'A@B.test', role: 'viewer', password: 'x'.repeat(12) }).email).toBe(
+      'a@b.test',
+    )
   })
   it('set up in a time zone there is', () => {
-    expect(faults(setup.safeParse({ ticket: 'x', organisation: 'O', timeZone: 'Port/Ansel', name: 'N', email: 'a@b.test', password: 'x'.repeat(12) })).timeZone).toMatch(/Europe\/Lisbon/)
+    expect(
+      faults(
+        setup.safeParse({
+          ticket: 'x',
+          organisation: 'O',
+          timeZone: 'Port/Ansel',
+          name: 'N',
+          email: 'a@b.test',
+          password: 'x'.repeat(12),
+        }),
+      ).timeZone,
+    ).toMatch(/Europe\/Lisbon/)
   })
   it('make tokens of a known scope', () => {
     expect(tokenCreate.safeParse({ name: 'x', scope: 'everything' }).success).toBe(false)

@@ -21,7 +21,11 @@ describe('environment', () => {
     expect(z.prettifyError(result.error!)).toMatch(message)
   })
   it('reads proxies as addresses and networks', () => {
-    const { FIDES_TRUSTED_PROXIES: proxies } = gatewayVariables.parse({ FIDES_DATABASE_URL: url, FIDES_TRUSTED_PROXIES: '127.0.0.1,2001:db8::/32', FIDES_SECRET: 'x'.repeat(32) })
+    const { FIDES_TRUSTED_PROXIES: proxies } = gatewayVariables.parse({
+      FIDES_DATABASE_URL: url,
+      FIDES_TRUSTED_PROXIES: '127.0.0.1,2001:db8::/32',
+      FIDES_SECRET: 'x'.repeat(32),
+    })
     expect(proxies.check('127.0.0.1')).toBe(true)
     expect(proxies.check('2001:db8::5', 'ipv6')).toBe(true)
     expect(proxies.check('127.0.0.2')).toBe(false)
@@ -33,17 +37,25 @@ describe('ports', () => {
     const holder = createServer().listen(0, '127.0.0.1')
     await once(holder, 'listening')
     const { port } = holder.address() as { port: number }
-    await expect(requirePorts([{ port, use: 'the desk', variable: 'FIDES_ADMIN_PORT' }])).rejects.toThrow(`port ${port} for the desk is in use; stop what uses it or set FIDES_ADMIN_PORT.`)
+    await expect(requirePorts([{ port, use: 'the desk', variable: 'FIDES_ADMIN_PORT' }])).rejects.toThrow(
+      `port ${port} for the desk is in use; stop what uses it or set FIDES_ADMIN_PORT.`,
+    )
     holder.close()
   })
 })
 
 describe('the start command', () => {
-  const run = (environment: Record<string, string>) => spawnSync(process.execPath, ['scripts/bootstrap.mjs', 'demo'], { encoding: 'utf8', env: { ...process.env, ...environment } })
+  const run = (environment: Record<string, string>) =>
+    spawnSync(process.execPath, ['scripts/bootstrap.mjs', 'demo'], {
+      encoding: 'utf8',
+      env: { ...process.env, ...environment },
+    })
   it('stops with one line on a full disk', () => {
     const { status, stderr } = run({ FIDES_MEGABYTES_NEEDED: '999999999' })
     expect(status).toBe(1)
-    expect(stderr).toMatch(/^Fides cannot start\. The disk is nearly full: \d+ MB are free where the data folder is, 999999999 MB are needed\.\n$/)
+    expect(stderr).toMatch(
+      /^Fides cannot start\. The disk is nearly full: \d+ MB are free where the data folder is, 999999999 MB are needed\.\n$/,
+    )
   })
   it('stops with one line on a data folder that cannot be made', () => {
     const { status, stderr } = run({ FIDES_DATA: '/dev/null/fides' })

@@ -1,10 +1,25 @@
 import { describe, expect, it } from 'vitest'
-import { answer, countLinks, dropLink, explain, headersOf, putDomain, putLink, RuleIndex, type TableRequest } from '../../../core/table'
+import {
+  answer,
+  countLinks,
+  dropLink,
+  explain,
+  headersOf,
+  putDomain,
+  putLink,
+  RuleIndex,
+  type TableRequest,
+} from '../../../core/table'
 import { domainRow, linkRow, ruleRow, tableOf } from './rows'
 
 const NOW = Date.UTC(2026, 10, 23, 12)
 const HOUR = 3_600_000
-const get = (target: string, more: Partial<TableRequest> = {}): TableRequest => ({ method: 'GET', host: 'ansl.example', target, ...more })
+const get = (target: string, more: Partial<TableRequest> = {}): TableRequest => ({
+  method: 'GET',
+  host: 'ansl.example',
+  target,
+  ...more,
+})
 
 describe('answer: host and target', () => {
   const table = tableOf([{}])
@@ -15,7 +30,12 @@ describe('answer: host and target', () => {
     ['no Host in HTTP/1.0', get('/fares', { host: undefined, http10: true }), 421, 'not-ours'],
     ['two Host fields', get('/fares', { hostDoubled: true }), 400, 'bad-host'],
     ['a host that is none', get('/fares', { host: 'a b' }), 400, 'bad-host'],
-    ['an absolute target over another Host', get('http://ansl.example/fares', { host: 'other.example' }), 302, 'redirect'],
+    [
+      'an absolute target over another Host',
+      get('http://ansl.example/fares', { host: 'other.example' }),
+      302,
+      'redirect',
+    ],
     ['a malformed escape', get('/%zz'), 400, 'bad-target'],
     ['a control character', get('/%00'), 400, 'bad-target'],
     ['no path', get('fares'), 400, 'bad-target'],
@@ -37,7 +57,10 @@ describe('answer: host and target', () => {
   })
 
   it('gives 421 for a domain that is not open', () => {
-    expect(answer(tableOf([{}], { open: false }), get('/fares'), NOW)).toMatchObject({ status: 421, outcome: 'not-open' })
+    expect(answer(tableOf([{}], { open: false }), get('/fares'), NOW)).toMatchObject({
+      status: 421,
+      outcome: 'not-open',
+    })
   })
 
   it('lets a link take a reserved path, which comes after exact links', () => {
@@ -52,10 +75,22 @@ describe('answer: standing', () => {
     ['begun this moment', { startsAt: NOW }, 302, 'https://www.example/fares', 'redirect'],
     ['paused', { standing: 'paused' }, 404, null, 'paused'],
     ['paused until a known time', { standing: 'paused', resumesAt: NOW + HOUR }, 503, null, 'paused'],
-    ['paused until a time that has come', { standing: 'paused', resumesAt: NOW }, 302, 'https://www.example/fares', 'redirect'],
+    [
+      'paused until a time that has come',
+      { standing: 'paused', resumesAt: NOW },
+      302,
+      'https://www.example/fares',
+      'redirect',
+    ],
     ['ended by its date', { endsAt: NOW }, 410, null, 'ended'],
     ['ended by decision', { standing: 'ended' }, 410, null, 'ended'],
-    ['ended with its own address', { standing: 'ended', endedDestination: 'https://www.example/over' }, 302, 'https://www.example/over', 'ended'],
+    [
+      'ended with its own address',
+      { standing: 'ended', endedDestination: 'https://www.example/over' },
+      302,
+      'https://www.example/over',
+      'ended',
+    ],
     ['paused and past its end', { standing: 'paused', endsAt: NOW }, 410, null, 'ended'],
     ['retired', { standing: 'retired', endedDestination: 'https://www.example/over' }, 410, null, 'retired'],
   ] as const)('%s', (_name, link, status, location, outcome) => {
@@ -67,19 +102,38 @@ describe('answer: standing', () => {
   })
 
   it('falls back to the domain’s addresses', () => {
-    const domain = { rootDestination: 'https://www.example/', notFoundDestination: 'https://www.example/lost', endedDestination: 'https://www.example/over' }
+    const domain = {
+      rootDestination: 'https://www.example/',
+      notFoundDestination: 'https://www.example/lost',
+      endedDestination: 'https://www.example/over',
+    }
     const table = tableOf([{ standing: 'ended' }, { slug: 'soon', startsAt: NOW + 1 }], domain)
     expect(answer(table, get('/'), NOW)).toMatchObject({ status: 302, location: domain.rootDestination })
-    expect(answer(table, get('/nite'), NOW)).toMatchObject({ status: 302, location: domain.notFoundDestination, outcome: 'not-found' })
-    expect(answer(table, get('/fares'), NOW)).toMatchObject({ status: 302, location: domain.endedDestination, linkId: 1 })
-    expect(answer(table, get('/soon'), NOW)).toMatchObject({ status: 302, location: domain.notFoundDestination, outcome: 'scheduled', linkId: 2 })
+    expect(answer(table, get('/nite'), NOW)).toMatchObject({
+      status: 302,
+      location: domain.notFoundDestination,
+      outcome: 'not-found',
+    })
+    expect(answer(table, get('/fares'), NOW)).toMatchObject({
+      status: 302,
+      location: domain.endedDestination,
+      linkId: 1,
+    })
+    expect(answer(table, get('/soon'), NOW)).toMatchObject({
+      status: 302,
+      location: domain.notFoundDestination,
+      outcome: 'scheduled',
+      linkId: 2,
+    })
   })
 })
 
 describe('answer: fields', () => {
-  const fields = (link: Parameters<typeof linkRow>[0], target = '/fares') => headersOf(answer(tableOf([link!]), get(target), NOW))
+  const fields = (link: Parameters<typeof linkRow>[0], target = '/fares') =>
+    headersOf(answer(tableOf([link!]), get(target), NOW))
   it('lets nobody keep a temporary answer', () => {
-    for (const status of [302, 303, 307] as const) expect(fields({ status })).toEqual(['Location', 'https://www.example/fares', 'Cache-Control', 'no-store'])
+    for (const status of [302, 303, 307] as const)
+      expect(fields({ status })).toEqual(['Location', 'https://www.example/fares', 'Cache-Control', 'no-store'])
   })
   it('limits how long a permanent answer is kept', () => {
     for (const status of [301, 308] as const) expect(fields({ status })).toContain('max-age=86400')
@@ -88,7 +142,9 @@ describe('answer: fields', () => {
     expect(fields({ status: 301, endsAt: NOW + 90_500 })).toContain('max-age=90')
   })
   it('sends robots and referrer fields as the link says', () => {
-    expect(fields({ robots: 'noindex', referrerPolicy: 'no-referrer' })).toEqual(expect.arrayContaining(['X-Robots-Tag', 'noindex', 'Referrer-Policy', 'no-referrer']))
+    expect(fields({ robots: 'noindex', referrerPolicy: 'no-referrer' })).toEqual(
+      expect.arrayContaining(['X-Robots-Tag', 'noindex', 'Referrer-Policy', 'no-referrer']),
+    )
   })
   it('lets nobody keep a page of our own', () => {
     for (const target of ['/nite', '/', '/%zz']) expect(fields({}, target)).toEqual(['Cache-Control', 'no-store'])
@@ -116,8 +172,21 @@ describe('the table', () => {
     const table = tableOf([{}, { id: 9, slug: 'ruled', destination: 'https://rule.example/' }])
     const part = table.domains.get(1)!
     const ruled = part.links.get('ruled')!
-    part.rules = new RuleIndex([{ row: ruleRow({ id: 1 }), sameness: '', prefix: '/', plain: true, take: () => undefined }, { row: ruleRow({ id: 2 }), sameness: '', prefix: '/stop/', plain: true, take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined) }])
-    expect(answer(table, get('/stop/1'), NOW)).toMatchObject({ location: 'https://rule.example/', canonical: 'stop/1', ruleId: 2 })
+    part.rules = new RuleIndex([
+      { row: ruleRow({ id: 1 }), sameness: '', prefix: '/', plain: true, take: () => undefined },
+      {
+        row: ruleRow({ id: 2 }),
+        sameness: '',
+        prefix: '/stop/',
+        plain: true,
+        take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined),
+      },
+    ])
+    expect(answer(table, get('/stop/1'), NOW)).toMatchObject({
+      location: 'https://rule.example/',
+      canonical: 'stop/1',
+      ruleId: 2,
+    })
     const { steps } = explain(table, get('/stop/1'), NOW)
     expect(steps.find(({ name }) => name === 'Found')!.value).toBe(ruleRow({ id: 2 }).pattern)
     expect(steps.find(({ name }) => name === 'Standing')!.sentence).toBe('The rule is switched on.')
@@ -131,7 +200,14 @@ describe('explain', () => {
     const request = get('/NIGHT/?utm=1', { host: 'ANSL.example' })
     const told = explain(table, request, NOW)
     expect(told.answer).toEqual(answer(table, request, NOW))
-    expect(told.steps.map((step) => step.name)).toEqual(['Host', 'Address as read', 'Found', 'Standing', 'Destination', 'Our answer'])
+    expect(told.steps.map((step) => step.name)).toEqual([
+      'Host',
+      'Address as read',
+      'Found',
+      'Standing',
+      'Destination',
+      'Our answer',
+    ])
     expect(told.steps[1]!.sentence).toContain('capitals')
     expect(told.steps[4]!.sentence).toContain('carried')
   })

@@ -3,25 +3,58 @@ import { answer, dropLink, explain, putDomain, putLink, type Forgiveness } from 
 import { domainRow, linkRow, tableOf } from './rows'
 
 const NOW = Date.UTC(2026, 10, 25)
-const ask = (table: ReturnType<typeof tableOf>, target: string) => answer(table, { method: 'GET', host: 'ansl.example', target }, NOW)
+const ask = (table: ReturnType<typeof tableOf>, target: string) =>
+  answer(table, { method: 'GET', host: 'ansl.example', target }, NOW)
 const ALL: Forgiveness = { punctuation: true, capitals: true, lookAlikes: true }
-const only = (part: keyof Forgiveness): Forgiveness => ({ punctuation: false, capitals: false, lookAlikes: false, [part]: true })
+const only = (part: keyof Forgiveness): Forgiveness => ({
+  punctuation: false,
+  capitals: false,
+  lookAlikes: false,
+  [part]: true,
+})
 
 describe('forgiveness (semantics §1 item 7)', () => {
   it.each<[target: string, part: keyof Forgiveness, mended: string]>([
-    ['/fares).', 'punctuation', 'punctuation'], ['/fares%22', 'punctuation', 'punctuation'], ['/fares%20', 'punctuation', 'punctuation'], ['/fares!?', 'punctuation', 'punctuation'], ['/fares%3E', 'punctuation', 'punctuation'],
-    ["/fares'", 'punctuation', 'punctuation'], ['/fares],;', 'punctuation', 'punctuation'], ['/fares/.', 'punctuation', 'punctuation'], ['/FARES', 'capitals', 'capitals'], ['/Fares', 'capitals', 'capitals'],
-    ['/f-ares', 'lookAlikes', 'look-alikes'], ['/FARES', 'lookAlikes', 'look-alikes'], ['/f%D0%B0res', 'lookAlikes', 'look-alikes'],
+    ['/fares).', 'punctuation', 'punctuation'],
+    ['/fares%22', 'punctuation', 'punctuation'],
+    ['/fares%20', 'punctuation', 'punctuation'],
+    ['/fares!?', 'punctuation', 'punctuation'],
+    ['/fares%3E', 'punctuation', 'punctuation'],
+    ["/fares'", 'punctuation', 'punctuation'],
+    ['/fares],;', 'punctuation', 'punctuation'],
+    ['/fares/.', 'punctuation', 'punctuation'],
+    ['/FARES', 'capitals', 'capitals'],
+    ['/Fares', 'capitals', 'capitals'],
+    ['/f-ares', 'lookAlikes', 'look-alikes'],
+    ['/FARES', 'lookAlikes', 'look-alikes'],
+    ['/f%D0%B0res', 'lookAlikes', 'look-alikes'],
   ])('%s is mended by %s', (target, part, mended) => {
-    const table = tableOf([{ slug: 'fares', status: 301 }, { id: 2, slug: 'night', destination: 'https://n.example/' }], { forgiveness: only(part) })
+    const table = tableOf(
+      [
+        { slug: 'fares', status: 301 },
+        { id: 2, slug: 'night', destination: 'https://n.example/' },
+      ],
+      { forgiveness: only(part) },
+    )
     // "/fares/." loses its dot segment before anybody forgives anything.
     if (target === '/fares/.') return expect(ask(table, target)).toMatchObject({ status: 301, mended: null })
-    expect(ask(table, target)).toMatchObject({ status: 302, location: 'https://www.example/fares', cacheControl: 'no-store', mended, linkId: 1, outcome: 'redirect' })
+    expect(ask(table, target)).toMatchObject({
+      status: 302,
+      location: 'https://www.example/fares',
+      cacheControl: 'no-store',
+      mended,
+      linkId: 1,
+      outcome: 'redirect',
+    })
     expect(ask(tableOf([{ slug: 'fares' }]), target)).toMatchObject({ status: 404, mended: null })
   })
 
   it('answers a permanent link for the time being only, and keeps the method where the link does', () => {
-    expect([301, 302, 303, 307, 308].map((status) => ask(tableOf([{ slug: 'fares', status: status as 301 }], { forgiveness: ALL }), '/Fares').status)).toEqual([302, 302, 303, 307, 307])
+    expect(
+      [301, 302, 303, 307, 308].map(
+        (status) => ask(tableOf([{ slug: 'fares', status: status as 301 }], { forgiveness: ALL }), '/Fares').status,
+      ),
+    ).toEqual([302, 302, 303, 307, 307])
   })
 
   it('mends in order: punctuation, then capitals, then look-alikes, each on what the one before left', () => {
@@ -35,7 +68,11 @@ describe('forgiveness (semantics §1 item 7)', () => {
   it('leaves unanswered what two live links could be', () => {
     const table = tableOf([{ slug: 'Jobs' }, { slug: 'jobs', destination: 'https://b.example/' }], { forgiveness: ALL })
     expect(ask(table, '/JOBS')).toMatchObject({ status: 404, mended: null })
-    expect(explain(table, { method: 'GET', host: 'ansl.example', target: '/JOBS' }, NOW).steps.find(({ name }) => name === 'Forgiveness')).toMatchObject({ state: 'doubtful', sentence: expect.stringContaining('several live links') })
+    expect(
+      explain(table, { method: 'GET', host: 'ansl.example', target: '/JOBS' }, NOW).steps.find(
+        ({ name }) => name === 'Forgiveness',
+      ),
+    ).toMatchObject({ state: 'doubtful', sentence: expect.stringContaining('several live links') })
   })
 
   it('counts only live links, and a link and its forwarding slugs as one', () => {
@@ -48,7 +85,10 @@ describe('forgiveness (semantics §1 item 7)', () => {
   })
 
   it('never stands before links, rules or the bare domain, and carries the query as the link says', () => {
-    const table = tableOf([{ slug: 'fares', query: 'carry' }], { forgiveness: ALL, rootDestination: 'https://root.example/' })
+    const table = tableOf([{ slug: 'fares', query: 'carry' }], {
+      forgiveness: ALL,
+      rootDestination: 'https://root.example/',
+    })
     expect(ask(table, '/?x')).toMatchObject({ location: 'https://root.example/' })
     expect(ask(table, '/Fares?a=1').location).toBe('https://www.example/fares?a=1')
     expect(ask(table, '/.well-known/fares').status).toBe(404)

@@ -2,4 +2,6 @@ import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
 import { changeMember } from '../../../usecases/members'
 
-export default route(operations.changeMember, ({ db, actor, id, version, body }) => changeMember(db, actor, id, version, body))
+export default route(operations.changeMember, ({ db, actor, id, version, body }) =>
+  changeMember(db, actor, id, version, body),
+)

@@ -2,4 +2,6 @@ import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
 import { changeRule } from '../../../usecases/rules'
 
-export default route(operations.changeRule, ({ db, actor, id, version, body }) => changeRule(db, actor, id, version, body))
+export default route(operations.changeRule, ({ db, actor, id, version, body }) =>
+  changeRule(db, actor, id, version, body),
+)

@@ -2,4 +2,6 @@ import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
 import { patchCase } from '../../../../usecases/cases'
 
-export default route(operations.changeCase, ({ db, actor, id, version, body }) => patchCase(db, actor, id, version, body))
+export default route(operations.changeCase, ({ db, actor, id, version, body }) =>
+  patchCase(db, actor, id, version, body),
+)

@@ -2,4 +2,6 @@ import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
 import { changeDomain } from '../../../../usecases/change-domain'
 
-export default route(operations.changeDomain, ({ db, actor, id, version, body }) => changeDomain(db, actor, id, version, body))
+export default route(operations.changeDomain, ({ db, actor, id, version, body }) =>
+  changeDomain(db, actor, id, version, body),
+)

@@ -3,4 +3,6 @@ import { useNames } from '../../../../http/context'
 import { route } from '../../../../http/route'
 import { setUpdateKey } from '../../../../usecases/update-key'
 
-export default route(operations.setUpdateKey, ({ db, actor, id, body }) => setUpdateKey(db, useNames(), actor, id, body))
+export default route(operations.setUpdateKey, ({ db, actor, id, body }) =>
+  setUpdateKey(db, useNames(), actor, id, body),
+)

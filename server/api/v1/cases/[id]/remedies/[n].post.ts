@@ -3,4 +3,6 @@ import { useNames } from '../../../../../http/context'
 import { route } from '../../../../../http/route'
 import { applyRemedy } from '../../../../../usecases/cases'
 
-export default route(operations.applyRemedy, ({ db, actor, id, n, body }) => applyRemedy(db, useNames(), actor, id, n, body))
+export default route(operations.applyRemedy, ({ db, actor, id, n, body }) =>
+  applyRemedy(db, useNames(), actor, id, n, body),
+)

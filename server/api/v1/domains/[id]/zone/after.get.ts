@@ -3,4 +3,6 @@ import { useNames } from '../../../../../http/context'
 import { route } from '../../../../../http/route'
 import { readZoneFiles } from '../../../../../usecases/domain-plan'
 
-export default route(operations.zoneAfter, async ({ db, id }) => Buffer.from((await readZoneFiles(db, useNames(), id)).after, 'latin1'))
+export default route(operations.zoneAfter, async ({ db, id }) =>
+  Buffer.from((await readZoneFiles(db, useNames(), id)).after, 'latin1'),
+)
