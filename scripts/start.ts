@@ -1,5 +1,5 @@
 // npm start: production. No demo data, no stand-ins; the first administrator comes by a one-time address.
-import { makeSetupTicket } from '../server/usecases/setup'
+import { makeSetupTicket } from '../server/usecases/people/setup'
 import { buildIfChanged } from './build'
 import { readSystemSettings, runCommand, System } from './system'
 

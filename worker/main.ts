@@ -3,10 +3,10 @@ import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
 import { makeNamesContext } from '../server/names/context'
-import { registerJobs, runDueJob, type Job } from '../server/usecases/jobs'
-import { makeWatch } from '../server/usecases/watch'
-import { makeConflictWatch } from '../server/usecases/watch-conflicts'
-import { JOBS } from './jobs'
+import { registerJobs, runDueJob, type Job } from './leases'
+import { makeWatch } from './watch-domains'
+import { makeConflictWatch } from './watch-conflicts'
+import { JOBS } from './housekeeping'
 
 const ROUND_MS = 1000
 const SIGN_MS = 5000

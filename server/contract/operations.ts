@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import * as schema from '../../core/schemas'
-import { MOST_ZONE_OCTETS } from '../usecases/domain-zone'
-import { MOST_LOG_OCTETS } from '../usecases/old-paths'
+import { MOST_ZONE_OCTETS } from '../usecases/domains/domain-zone'
+import { MOST_LOG_OCTETS } from '../usecases/domains/old-paths'
 import { operation } from './operation'
 
 const page = <Item extends z.ZodType>(item: Item) => z.object({ items: z.array(item), next: z.string().nullable() })

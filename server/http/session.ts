@@ -3,8 +3,8 @@ import { getHeader } from 'h3'
 import type { Role, Session } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { MemberModel } from '../database/models/member'
-import type { Actor } from '../usecases/change'
-import { actorOfToken } from '../usecases/tokens'
+import type { Actor } from '../usecases/ledger/change'
+import { actorOfToken } from '../usecases/people/tokens'
 
 declare module '#auth-utils' {
   interface User {

@@ -1,5 +1,5 @@
 import { gatewayControl, useSettings } from '../http/context'
-import { onChange } from '../usecases/change'
+import { onChange } from '../usecases/ledger/change'
 
 /** Tells the gateway of each change at once; one that misses it asks the ledger itself soon after. */
 export default defineNitroPlugin(() => {

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readZone } from '../../core/dns'
-import { refreshVisitFigures } from '../../server/usecases/refresh-visit-figures'
+import { refreshVisitFigures } from '../../server/usecases/traffic/refresh-visit-figures'
 import { TestFides, until, type Told } from './fides'
 import { GATEWAY, KEY, NAME_SERVERS, Outside, top } from './outside'
 

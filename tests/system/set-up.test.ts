@@ -1,9 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { QueryTypes } from 'sequelize'
 import { migrate } from '../../server/database/migrate'
-import { makeSetupTicket } from '../../server/usecases/setup'
-import { registerJobs, runDueJob } from '../../server/usecases/jobs'
-import { refreshVisitFigures } from '../../server/usecases/refresh-visit-figures'
+import { makeSetupTicket } from '../../server/usecases/people/setup'
+import { registerJobs, runDueJob } from '../../worker/leases'
+import { refreshVisitFigures } from '../../server/usecases/traffic/refresh-visit-figures'
 import { TestFides } from './fides'
 
 let fides: TestFides

@@ -10,9 +10,9 @@ import { freePort } from '../../scripts/ports'
 import { migrate } from '../../server/database/migrate'
 import { openDatabase, type Database } from '../../server/database/open'
 import { makeNamesContext } from '../../server/names/context'
-import { listCases } from '../../server/usecases/cases'
-import { forgetObservations } from '../../server/usecases/domain-observations'
-import { makeWatch } from '../../server/usecases/watch'
+import { listCases } from '../../server/usecases/docket/cases'
+import { forgetObservations } from '../../server/usecases/domains/domain-observations'
+import { makeWatch } from '../../worker/watch-domains'
 import { GATEWAY, Outside, top } from './outside'
 
 const DOMAINS = 1000

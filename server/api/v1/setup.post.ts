@@ -1,7 +1,7 @@
 import { operations } from '../../contract/operations'
 import { route } from '../../http/route'
 import { startSession, tellSession } from '../../http/session'
-import { setUp } from '../../usecases/setup'
+import { setUp } from '../../usecases/people/setup'
 
 export default route(operations.setUp, async ({ event, db, body }) => {
   const member = await setUp(db, body)

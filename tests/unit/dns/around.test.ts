@@ -7,7 +7,7 @@ import { makeNamesContext } from '../../../server/names/context'
 import { makePace } from '../../../server/names/pace'
 import { isPublicAddress } from '../../../server/names/reach'
 import { seal, unseal } from '../../../server/names/seal'
-import { nextThing } from '../../../server/usecases/list-domains'
+import { nextThing } from '../../../server/usecases/domains/list-domains'
 
 describe('the pace', () => {
   it.each([48, 50, 7])(

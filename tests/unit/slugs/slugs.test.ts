@@ -13,7 +13,7 @@ import {
   UNMISTAKABLE,
   wordsOf,
 } from '../../../core/slugs'
-import { movedOf } from '../../../server/usecases/rules'
+import { movedOf } from '../../../server/usecases/rules/rules'
 
 describe('slug rules', () => {
   const rules = {

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { listDomains } from '../../../usecases/list-domains'
+import { listDomains } from '../../../usecases/domains/list-domains'
 
 export default route(operations.listDomains, async ({ db }) => ({ items: await listDomains(db) }))

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { listLedger } from '../../../usecases/list-ledger'
+import { listLedger } from '../../../usecases/ledger/list-ledger'
 
 export default route(operations.listLedger, ({ db, query }) => listLedger(db, query))

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { listLinks } from '../../../usecases/list-links'
+import { listLinks } from '../../../usecases/links/list-links'
 
 export default route(operations.listLinks, ({ db, query }) => listLinks(db, query))

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { createLink } from '../../../usecases/create-link'
+import { createLink } from '../../../usecases/links/create-link'
 
 export default route(operations.createLink, ({ db, actor, body }) => createLink(db, actor, body))

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { createMember } from '../../../usecases/members'
+import { createMember } from '../../../usecases/people/members'
 
 export default route(operations.createMember, ({ db, actor, body }) => createMember(db, actor, body))

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { testPatterns } from '../../../usecases/patterns'
+import { testPatterns } from '../../../usecases/rules/patterns'
 
 export default route(operations.testPatterns, ({ db, body }) => testPatterns(db, body))

@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { readRule } from '../../../usecases/rules'
+import { readRule } from '../../../usecases/rules/rules'
 
 export default route(operations.readRule, ({ db, id }) => readRule(db, id))

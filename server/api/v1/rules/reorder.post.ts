@@ -1,6 +1,6 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { reorderRules } from '../../../usecases/rules'
+import { reorderRules } from '../../../usecases/rules/rules'
 
 export default route(operations.reorderRules, async ({ db, actor, body }) => ({
   items: await reorderRules(db, actor, body),

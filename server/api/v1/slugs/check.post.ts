@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { checkSlug } from '../../../usecases/check-slug'
+import { checkSlug } from '../../../usecases/links/check-slug'
 
 export default route(operations.checkSlug, ({ db, body }) => checkSlug(db, body))

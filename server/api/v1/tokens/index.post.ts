@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { createToken } from '../../../usecases/tokens'
+import { createToken } from '../../../usecases/people/tokens'
 
 export default route(operations.createToken, ({ db, actor, body }) => createToken(db, actor, body))

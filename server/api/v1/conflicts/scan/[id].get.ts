@@ -1,5 +1,5 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { readScan } from '../../../../usecases/conflict-scan'
+import { readScan } from '../../../../usecases/conflicts/conflict-scan'
 
 export default route(operations.readScan, ({ db, id }) => readScan(db, id))

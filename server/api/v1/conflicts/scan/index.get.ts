@@ -1,5 +1,5 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { lastScan } from '../../../../usecases/conflict-scan'
+import { lastScan } from '../../../../usecases/conflicts/conflict-scan'
 
 export default route(operations.lastScan, ({ db }) => lastScan(db))

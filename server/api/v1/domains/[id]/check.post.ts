@@ -1,5 +1,5 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { lookNow } from '../../../../usecases/domain-observations'
+import { lookNow } from '../../../../usecases/domains/domain-observations'
 
 export default route(operations.checkDomain, ({ db, id }) => lookNow(db, id))

@@ -1,5 +1,5 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { readDomain } from '../../../../usecases/list-domains'
+import { readDomain } from '../../../../usecases/domains/list-domains'
 
 export default route(operations.readDomain, ({ db, id }) => readDomain(db, id))

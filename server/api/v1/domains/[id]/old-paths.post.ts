@@ -1,5 +1,5 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { readOldPaths } from '../../../../usecases/old-paths'
+import { readOldPaths } from '../../../../usecases/domains/old-paths'
 
 export default route(operations.readOldPaths, ({ db, id, octets, query }) => readOldPaths(db, id, octets, query.to))

@@ -1,5 +1,5 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { readSlugRules } from '../../../../usecases/slug-rules'
+import { readSlugRules } from '../../../../usecases/slug-rules/slug-rules'
 
 export default route(operations.readSlugRules, ({ db, id }) => readSlugRules(db, id))

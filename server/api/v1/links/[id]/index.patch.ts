@@ -1,6 +1,6 @@
 import { operations } from '../../../../contract/operations'
 import { route } from '../../../../http/route'
-import { changeLink } from '../../../../usecases/change-link'
+import { changeLink } from '../../../../usecases/links/change-link'
 
 export default route(operations.changeLink, ({ db, actor, id, version, body }) =>
   changeLink(db, actor, id, version, body),

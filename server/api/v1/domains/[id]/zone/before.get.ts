@@ -1,7 +1,7 @@
 import { operations } from '../../../../../contract/operations'
 import { useNames } from '../../../../../http/context'
 import { route } from '../../../../../http/route'
-import { readZoneFiles } from '../../../../../usecases/domain-plan'
+import { readZoneFiles } from '../../../../../usecases/domains/domain-plan'
 
 export default route(operations.zoneBefore, async ({ db, id }) =>
   Buffer.from((await readZoneFiles(db, useNames(), id)).before, 'latin1'),

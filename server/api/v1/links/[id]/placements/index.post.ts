@@ -1,5 +1,5 @@
 import { operations } from '../../../../../contract/operations'
 import { route } from '../../../../../http/route'
-import { addPlacement } from '../../../../../usecases/placements'
+import { addPlacement } from '../../../../../usecases/links/placements'
 
 export default route(operations.addPlacement, ({ db, actor, id, body }) => addPlacement(db, actor, id, body))

@@ -1,0 +1,110 @@
+import { QueryTypes } from 'sequelize'
+import {
+  findDrift,
+  findRenewal,
+  unreached,
+  type DomainCaseKind,
+  type DomainTrouble,
+  type Observation,
+} from '../../../core/dns'
+import { isOpenStanding, type Reach } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { NamesContext } from '../../names/context'
+import type { DomainSight } from '../../usecases/domains/domain-sight'
+import { keepCases } from '../keep-cases'
+import { DAYS } from '../../usecases/links/list-links'
+
+export const DOMAIN_CASE_KINDS: readonly DomainCaseKind[] = [
+  'record-gone',
+  'address-changed',
+  'cname-dangling',
+  'one-server-changed',
+  'caa-shuts-out',
+  'server-lame',
+  'resolver-late',
+  'not-reached',
+  'renewal-due',
+]
+
+/** Visits a day on a domain's links, over the last 28 days. */
+export async function visitsADay(db: Database, domainId: number): Promise<number> {
+  const [sum] = await db.sequelize.query<{ visits: string | null }>(
+    'SELECT SUM(visits_28) AS visits FROM link WHERE domain_id = ?',
+    { replacements: [domainId], type: QueryTypes.SELECT },
+  )
+  return Math.round((Number(sum?.visits ?? 0) / DAYS) * 100) / 100
+}
+
+/** What is wrong with a domain by its sight; a domain that is not open can only be due for renewal. */
+export function domainTroubles(
+  {
+    domain,
+    name,
+    questions,
+    latest,
+    caa,
+    sighting,
+    targetExists,
+    notReached,
+  }: DomainSight & { targetExists?: boolean; notReached?: Reach },
+  names: NamesContext,
+  now: Date,
+): DomainTrouble[] {
+  const renewal = findRenewal(name, domain.expiresOn, domain.registrar, now.getTime())
+  const open = isOpenStanding(domain.standing)
+  const drift = open
+    ? findDrift({
+        name,
+        latest,
+        targetExists,
+        everyoneBy: sighting.everyoneBy,
+        now: now.getTime(),
+        pointing: [...questions.authority, ...questions.resolver.filter((set) => !questions.authority.includes(set))],
+        caa:
+          names.gateway.issuers.length > 0 && latest.some((seen) => seen.type === 'CAA' && seen.status !== 'silent')
+            ? caa
+            : undefined,
+      })
+    : []
+  // Where records are wrong, that is why the gateway is not reached.
+  const broken = drift.some((trouble) => trouble.severity === 'broken')
+  return [
+    ...drift,
+    ...(notReached && open && !broken ? [unreached(name, notReached.sentence, notReached.address)] : []),
+    ...(renewal ? [renewal] : []),
+  ]
+}
+
+/** Keeps the cases of the Domains lane for one domain. */
+export async function keepDomainCases(
+  db: Database,
+  names: NamesContext,
+  sight: DomainSight & { targetExists?: boolean; notReached?: Reach },
+  now: Date,
+): Promise<void> {
+  const domainId = Number(sight.domain.id)
+  const troubles = domainTroubles(sight, names, now)
+  const impact = troubles.length > 0 ? await visitsADay(db, domainId) : 0
+  const { authority, resolver } = sight.questions
+  const isAsked = (seen: Observation) =>
+    (seen.role === 'authority' ? authority : resolver).some((set) => set.name === seen.name && set.type === seen.type)
+  const silent = new Set(
+    sight.latest.filter((seen) => seen.status === 'silent' && isAsked(seen)).map((seen) => seen.server),
+  )
+  const asked = new Set(sight.latest.map((seen) => seen.server))
+  await keepCases(
+    db,
+    troubles.map((trouble) => ({ ...trouble, lane: 'domains', domainId, linkId: null, impact })),
+    {
+      lane: 'domains',
+      kinds: DOMAIN_CASE_KINDS,
+      domainId,
+      now,
+      // A server that said the wrong thing and now says nothing has not been mended.
+      couldSee: (row) =>
+        row.kind === 'renewal-due' ||
+        row.kind === 'not-reached' ||
+        !row.evidence.some((item) => item.state !== 'sound' && asked.has(item.label) && silent.has(item.label)),
+    },
+  )
+}

@@ -1,0 +1,166 @@
+import { createHash } from 'node:crypto'
+import {
+  fingerprintOf,
+  tellConflict,
+  type Conflict,
+  type Survey,
+  type SurveyChange,
+  type ToldConflict,
+} from '../../../core/conflicts'
+import type { ConflictTold } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { Change } from '../ledger/change'
+import { caseKey } from '../../docket/keep-cases'
+import { Problem, type FieldFault } from '../problem'
+import { readChanged } from './survey'
+
+/** A conflict with its words and the print a decision to keep it holds for. */
+export interface GatedConflict {
+  conflict: Conflict
+  told: ToldConflict
+  print: string
+}
+
+export const printOf = (survey: Survey, conflict: Conflict): string =>
+  createHash('sha256').update(fingerprintOf(survey.state, conflict)).digest('hex')
+
+export const conflictKey = (conflict: Conflict): string =>
+  caseKey({ lane: 'conflicts', kind: conflict.kind, domainId: conflict.domainId, linkId: null, subject: conflict.key })
+
+/** A conflict as the API tells it. */
+export const tellGated = ({ conflict, told }: GatedConflict, survey: Survey): ConflictTold => ({
+  key: conflict.key,
+  kind: conflict.kind,
+  subject: told.subject,
+  severity: told.severity,
+  headline: told.headline,
+  sentence: told.sentence,
+  impact: told.impact,
+  witness: conflict.witness === undefined ? null : survey.state.address(conflict.domainId, conflict.witness),
+})
+
+/** Conflicts that a change would bring: new ones, and those that links or rules would become part of. */
+export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict[] {
+  const touched = new Set((change.links ?? []).map(({ id }) => id))
+  const diff = survey.preview(change)
+  const joined = diff.changed
+    .filter(
+      ({ before, now }) =>
+        now.links.some((id) => touched.has(id) && !before.links.includes(id)) || (now.count ?? 0) > (before.count ?? 0),
+    )
+    .map(({ now }) => now)
+  const found = [...diff.added, ...joined]
+  if (found.length === 0) return []
+  // Told as it would be: names and destinations of rows that are not there yet must be known.
+  const inverse = survey.state.putRows(change)
+  const gated = found.map((conflict) => ({
+    conflict,
+    told: tellConflict(survey.state, conflict),
+    print: printOf(survey, conflict),
+  }))
+  survey.state.putRows(inverse)
+  return gated.sort(
+    (a, b) =>
+      Number(b.told.severity === 'broken') - Number(a.told.severity === 'broken') || b.told.impact - a.told.impact,
+  )
+}
+
+/**
+ * Compares the rows this change has written with all others. Refuses loops; refuses other conflicts unless a reason says
+ * why they are wanted. Gives those that are, to be noted by `acceptConflicts`.
+ */
+export async function refuseConflicts(
+  db: Database,
+  under: Change,
+  ids: { links?: number[]; rules?: number[]; domains?: number[] },
+  reason: string | undefined,
+): Promise<GatedConflict[]> {
+  const { survey } = under
+  const change = await readChanged(
+    db,
+    { links: ids.links ?? [], rules: ids.rules ?? [], domains: ids.domains ?? [] },
+    under.transaction,
+  )
+  change.rules = change.rules?.filter(
+    (rule) => JSON.stringify(rule) !== JSON.stringify(survey.state.rules.get(rule.id)),
+  )
+  const found = conflictsOf(survey, change)
+  const loop = found.find(({ conflict }) => conflict.kind === 'loop')
+  if (loop) throw refusal(422, 'Leads in a circle', loop.told.sentence, '/destination', found, survey)
+  const breaker = found.find(({ conflict }) => conflict.kind === 'rule-breaker')
+  if (breaker && under.actor.role === 'editor')
+    throw refusal(
+      422,
+      'Against the slug rules',
+      `slug: ${breaker.conflict.sentences!.join(' ')} An administrator may make an exception.`,
+      '/slug',
+      found,
+      survey,
+    )
+  if (found.length > 0 && !reason) {
+    const detail = `${found[0]!.told.sentence}${found.length > 1 ? ` ${found.length - 1} more ${found.length === 2 ? 'conflict' : 'conflicts'} would come of it.` : ''} Say why it is wanted all the same, or change it.`
+    throw refusal(409, 'Would be in conflict', detail, '/reason', found, survey)
+  }
+  return found
+}
+
+function refusal(
+  status: number,
+  title: string,
+  detail: string,
+  pointer: string,
+  found: readonly GatedConflict[],
+  survey: Survey,
+): Problem {
+  const errors: FieldFault[] = [{ pointer, detail }]
+  return new Problem(status, title, detail, errors, {
+    conflicts: found.slice(0, 20).map((one) => tellGated(one, survey)),
+  })
+}
+
+/** Notes conflicts that somebody decided to keep, with the reason: settled cases that come back when what they are about changes. */
+export async function acceptConflicts(
+  db: Database,
+  under: Change,
+  found: readonly GatedConflict[],
+  reason: string | undefined,
+): Promise<void> {
+  for (const { conflict, told, print } of found) {
+    const key = conflictKey(conflict)
+    const fields = {
+      severity: told.severity,
+      headline: told.headline.slice(0, 300),
+      sentence: told.sentence,
+      evidence: told.evidence,
+      impact: told.impact,
+      conflict,
+      seenAt: under.now,
+      subject: told.subject.slice(0, 500),
+      state: 'settled' as const,
+      settledBy: under.actor.name.slice(0, 160),
+      settledAt: under.now,
+      setAsideUntil: null,
+      reason: reason ?? '',
+      keptPrint: print,
+    }
+    const row = await db.DocketCase.findOne({
+      where: { caseKey: key },
+      transaction: under.transaction,
+      lock: under.transaction.LOCK.UPDATE,
+    })
+    if (row) await row.update({ ...fields, version: row.version + 1 }, { transaction: under.transaction })
+    else
+      await db.DocketCase.create(
+        {
+          ...fields,
+          lane: 'conflicts',
+          kind: conflict.kind,
+          caseKey: key,
+          domainId: conflict.domainId,
+          linkId: null,
+          openedAt: under.now,
+        },
+        { transaction: under.transaction },
+      )
+  }
+}

@@ -1,0 +1,156 @@
+import { isDeepStrictEqual } from 'node:util'
+import { QueryTypes, type Transaction } from 'sequelize'
+import { showHost } from '../../../core/address'
+import { readSuffix } from '../../../core/dns'
+import type { Domain, DomainCreate, DomainPatch } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { State } from '../../database/models/ledger-entry'
+import { change, type Actor, type Change } from '../ledger/change'
+import { fieldProblem, notHere, Problem } from '../problem'
+import { usualBlocked } from '../slug-rules/usual-blocked'
+
+const KEPT = [
+  'standing',
+  'capitalsMatter',
+  'trailingSlashMatters',
+  'slugRules',
+  'mendPunctuation',
+  'mendCapitals',
+  'mendLookAlikes',
+  'defaultStatus',
+  'permanenceSeconds',
+  'rootDestination',
+  'notFoundDestination',
+  'endedDestination',
+  'appSchemes',
+  'registrar',
+  'expiresOn',
+  'firstYearPrice',
+  'yearlyPrice',
+  'currency',
+  'privacy',
+] as const
+/** Kept as decimals in the database, told as numbers. */
+const PRICES = new Set<string>(['firstYearPrice', 'yearlyPrice'])
+
+/** What the ledger keeps of a domain. */
+export const domainState = (domain: DomainModel): State =>
+  Object.fromEntries(
+    KEPT.map((key) => [key, PRICES.has(key) && domain[key] !== null ? Number(domain[key]) : domain[key]]),
+  )
+
+/** A domain as the API tells it. */
+export function tellDomain(domain: DomainModel): Domain {
+  const { slugRules: _slugRules, ...state } = domainState(domain)
+  return {
+    ...(state as unknown as Domain),
+    id: Number(domain.id),
+    host: domain.host,
+    shown: showHost(domain.host),
+    version: domain.version,
+  }
+}
+
+/** Refuses a name no domain can have: a public suffix, one that is there already, or one below another domain. */
+export async function refuseHost(db: Database, host: string, below: boolean, transaction?: Transaction): Promise<void> {
+  const suffix = readSuffix(host)
+  if (suffix.isPublicSuffix) {
+    throw fieldProblem(
+      'host',
+      `${host} is a public suffix, under which anybody may register names; it belongs to a registry. Give a name registered below it, like “ansl.${host}”.`,
+    )
+  }
+  const hosts = (await db.Domain.findAll({ attributes: ['host'], transaction })).map((domain) => domain.host)
+  if (hosts.includes(host)) throw fieldProblem('host', `${host} is one of the organisation’s domains already.`, 409)
+  const above = hosts.find((other) => host.endsWith('.' + other))
+  if (above && !below) {
+    const detail = `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it all the same; its records stand in ${above}’s zone.`
+    throw new Problem(409, 'Lies under another domain', detail, [{ pointer: '/host', detail }], { above })
+  }
+}
+
+/** Adds a domain. It answers nobody until it is proved to be the organisation's and opened. */
+export function createDomain(db: Database, actor: Actor, given: DomainCreate): Promise<Domain> {
+  return change(db, actor, async (under) => {
+    await refuseHost(db, given.host, given.below, under.transaction)
+    const domain = await db.Domain.create(
+      {
+        host: given.host,
+        standing: 'not-proved',
+        defaultStatus: given.defaultStatus,
+        slugRules: { blocked: [...usualBlocked] },
+        appSchemes: [],
+        createdAt: under.now,
+        updatedAt: under.now,
+      },
+      { transaction: under.transaction },
+    )
+    await domain.reload({ transaction: under.transaction })
+    await db.DomainWatch.create({ domainId: domain.id, dueAt: under.now }, { transaction: under.transaction })
+    await under.record({
+      action: 'create',
+      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      reason: given.reason,
+      before: null,
+      after: domainState(domain),
+    })
+    return tellDomain(domain)
+  })
+}
+
+/** Changes a domain that stands at `version`; a later version is refused with 412 and told in full. */
+export function changeDomain(
+  db: Database,
+  actor: Actor,
+  id: number,
+  version: number,
+  patch: DomainPatch,
+): Promise<Domain> {
+  return change(db, actor, async (under) => {
+    const domain = await db.Domain.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+    if (!domain) throw notHere('domain')
+    if (domain.version !== version) {
+      throw new Problem(412, 'Changed meanwhile', `Somebody saved ${domain.host} after you opened it.`, [], {
+        current: tellDomain(domain),
+        yours: patch,
+      })
+    }
+    const { reason, ...fields } = patch
+    const before = domainState(domain)
+    const after: State = {
+      ...before,
+      ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
+    }
+    if (isDeepStrictEqual(before, after)) return tellDomain(domain)
+    await writeDomain(db, under, domain, after)
+    await under.record({ action: 'change', subject: { kind: 'domain', id, label: domain.host }, reason, before, after })
+    return tellDomain(domain)
+  })
+}
+
+/** Writes a state into a domain's row. How slugs are read may change only while the domain has no links. */
+export async function writeDomain(db: Database, under: Change, domain: DomainModel, state: State): Promise<void> {
+  for (const field of ['capitalsMatter', 'trailingSlashMatters'] as const) {
+    if (domain[field] === state[field]) continue
+    const [{ links } = { links: 0 }] = await db.sequelize.query<{ links: number }>(
+      'SELECT COUNT(*) AS links FROM link WHERE domain_id = ?',
+      {
+        replacements: [domain.id],
+        type: QueryTypes.SELECT,
+        transaction: under.transaction,
+      },
+    )
+    if (Number(links) > 0) {
+      throw fieldProblem(
+        field,
+        `${domain.host} has ${links} links, and reading their slugs differently could merge some; change it under Slug rules, where each is settled first.`,
+        409,
+      )
+    }
+  }
+  await domain.update(
+    { ...state, version: domain.version + 1, updatedAt: under.now },
+    { transaction: under.transaction },
+  )
+}

@@ -1,0 +1,131 @@
+import { Op } from 'sequelize'
+import { hostOfName, judgeSight, type Observation, type Wanted } from '../../../core/dns'
+import type { CertificateTold, ForecastTold, ObservationsTold } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import { readCertificate } from '../../names/certificate'
+import type { NamesContext } from '../../names/context'
+import { readSight, type DomainSight } from './domain-sight'
+import { findDomain } from './domain-zone'
+import { notHere } from '../problem'
+
+const iso = (moment: Date | number | null | undefined) =>
+  moment === null || moment === undefined ? null : new Date(moment).toISOString()
+
+/** The sets shown in the matrix, with what each server should say of them. */
+function wantedSets({ questions, plan }: DomainSight): Wanted[] {
+  const sets = [
+    ...questions.authority,
+    ...questions.resolver.filter((set) => !questions.authority.includes(set)),
+    questions.proof,
+  ]
+  return plan.needed.caa ? [...sets, { name: plan.needed.caa.name, type: 'CAA', data: [plan.needed.caa.data] }] : sets
+}
+
+/** What every name server and resolver was last seen to say of a domain's records. */
+export async function readObservations(db: Database, names: NamesContext, id: number): Promise<ObservationsTold> {
+  const domain = await findDomain(db, id)
+  const sight = await readSight(db, names, domain, new Date())
+  const wanted = wantedSets(sight)
+  const servers = new Map<string, ObservationsTold['servers'][number]>()
+  for (const server of sight.watch?.servers ?? [])
+    servers.set(`authority ${server.name}`, { role: 'authority', server: server.name })
+  for (const resolver of names.resolvers)
+    servers.set(`resolver ${resolver.name}`, { role: 'resolver', server: resolver.name })
+  const tell = (seen: Observation): ObservationsTold['items'][number] => {
+    const set = wanted.find((each) => each.name === seen.name && each.type === seen.type)
+    return {
+      role: seen.role,
+      server: seen.server,
+      name: hostOfName(seen.name),
+      type: seen.type,
+      status: seen.status,
+      data: seen.data,
+      ttl: seen.ttl,
+      sight: set ? judgeSight(set, seen) : null,
+      firstAt: iso(seen.firstAt)!,
+      lastAt: iso(seen.at)!,
+      lapsesAt:
+        seen.role === 'resolver' && seen.ttl !== null ? iso(seen.at + (seen.ttl * 1000) / names.ttlSpeed) : null,
+    }
+  }
+  return {
+    wanted: wanted.map((set) => ({ name: hostOfName(set.name), type: set.type, data: [...set.data] })),
+    servers: [...servers.values()],
+    items: sight.latest.filter((seen) => servers.has(`${seen.role} ${seen.server}`)).map(tell),
+    reach: sight.watch?.reach ?? null,
+    lookedAt: iso(sight.watch?.lookedAt),
+    dueAt: iso(sight.watch?.dueAt),
+    why: sight.watch?.why ?? '',
+    ttlSpeed: names.ttlSpeed,
+  }
+}
+
+/** When everyone will see the new records, resolver by resolver. */
+export async function readForecast(db: Database, names: NamesContext, id: number): Promise<ForecastTold> {
+  const domain = await findDomain(db, id)
+  const now = new Date()
+  const { sighting, watch } = await readSight(db, names, domain, now)
+  const { changedAt, everyoneBy, oldTtl, negativeTtl, heldTtl, resolvers, allSee } = sighting
+  const looked = watch?.lookedAt !== null && watch !== null
+  const number = (value: number) => value.toLocaleString('en')
+  const held =
+    changedAt !== undefined
+      ? `At the change resolvers could hold other answers for ${number(heldTtl)} s.`
+      : `${oldTtl > 0 ? `The old record’s TTL counts ${number(oldTtl)} s; ` : ''}“no such record” is kept for ${number(negativeTtl)} s (the zone’s SOA).`
+  const sentence = !looked
+    ? 'Nobody was asked yet.'
+    : changedAt === undefined
+      ? `Not every name server has the new records yet. ${held}`
+      : everyoneBy === undefined
+        ? held
+        : everyoneBy > now.getTime()
+          ? held
+          : allSee
+            ? `Everyone sees the new records. ${held}`
+            : `Every old answer must have lapsed by now, and still not every resolver gives the new one. ${held}`
+  return {
+    changedAt: iso(changedAt),
+    everyoneBy: iso(everyoneBy),
+    sentence,
+    oldTtl,
+    negativeTtl,
+    ttlSpeed: names.ttlSpeed,
+    now: now.toISOString(),
+    resolvers: resolvers.map((resolver) => ({
+      server: resolver.server,
+      state: resolver.state,
+      by: iso(resolver.by),
+      stretches: resolver.stretches,
+    })),
+  }
+}
+
+/** Which names of a domain need a certificate, what CAA allows, and what the front serves now. */
+export async function readCertificateOf(db: Database, names: NamesContext, id: number): Promise<CertificateTold> {
+  const domain = await findDomain(db, id)
+  const sight = await readSight(db, names, domain, new Date())
+  const served = await readCertificate(names, domain.host, new Date())
+  if (sight.watch) await db.DomainWatch.update({ certificate: served }, { where: { domainId: id } })
+  const seen = sight.latest.some((observation) => observation.type === 'CAA' && observation.status !== 'silent')
+  return {
+    names: [{ name: domain.host, why: 'Every short address on the domain begins with it.' }],
+    caa: seen
+      ? { allowed: sight.caa.allowed, sentence: sight.caa.sentence }
+      : sight.brought
+        ? { allowed: sight.plan.needed.caaVerdict.allowed, sentence: sight.plan.needed.caaVerdict.sentence }
+        : null,
+    issuers: [...names.gateway.issuers],
+    served,
+  }
+}
+
+/** Has the watch look at a domain at once. */
+export async function lookNow(db: Database, id: number): Promise<void> {
+  await findDomain(db, id)
+  const [changed] = await db.DomainWatch.update({ dueAt: new Date() }, { where: { domainId: id } })
+  if (changed === 0) throw notHere('watch of this domain')
+}
+
+/** Forgets answers that were superseded longer ago than `days`. */
+export const forgetObservations = (db: Database, days: number) =>
+  db.Observation.destroy({ where: { latest: false, lastAt: { [Op.lt]: new Date(Date.now() - days * 86_400_000) } } })

@@ -1,0 +1,145 @@
+import { QueryTypes } from 'sequelize'
+import {
+  changeZone,
+  compareZones,
+  hostOfName,
+  lookup,
+  makeZone,
+  nameForms,
+  nameOfHost,
+  readZone,
+  setKey,
+  switchPlan,
+  wholeChange,
+  zoneAfter,
+  type LookupAnswer,
+  type SetDifference,
+  type SwitchPlan,
+  type Zone,
+  type ZoneChange,
+} from '../../../core/dns'
+import { isOpenStanding, type LookupTold, type PlanTold } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { NamesContext } from '../../names/context'
+import { findDomain, findingsOf, readBroughtZone, tellFinding, tellRecord, type BroughtZone } from './domain-zone'
+import { readSight } from './domain-sight'
+import { Problem } from '../problem'
+import { tellKey } from './update-key'
+
+const iso = (moment: number | undefined) => (moment === undefined ? null : new Date(moment).toISOString())
+
+/** How many links of a domain wait for it to open. */
+export async function countLinksOf(db: Database, domainId: number): Promise<number> {
+  const [count] = await db.sequelize.query<{ links: number }>(
+    "SELECT COUNT(*) AS links FROM link WHERE domain_id = ? AND standing <> 'retired'",
+    { replacements: [domainId], type: QueryTypes.SELECT },
+  )
+  return Number(count?.links ?? 0)
+}
+
+/** The switch plan with its records, ticked by what was seen so far. */
+export async function readPlan(db: Database, names: NamesContext, id: number): Promise<PlanTold> {
+  const domain = await findDomain(db, id)
+  const now = new Date()
+  const [sight, key, links] = await Promise.all([
+    readSight(db, names, domain, now),
+    db.UpdateKey.findByPk(id),
+    countLinksOf(db, id),
+  ])
+  const { plan, zone, steps, brought } = sight
+  const change = wholeChange(zone, plan, now)
+  const known = brought !== undefined
+  return {
+    use: plan.needed.use,
+    why: plan.needed.why,
+    blocked: plan.blocked ?? null,
+    origin: hostOfName(zone.origin),
+    zoneKnown: known,
+    steps: steps.map((step) => ({
+      ...step,
+      add: step.add.map(tellRecord),
+      remove: step.remove.map(tellRecord),
+      doneAt: iso(step.doneAt),
+      until: iso(step.until),
+    })),
+    records: plan.records.map((record) => ({ ...tellRecord(record), forms: nameForms(record.name, zone.origin) })),
+    differences: known
+      ? differencesOf(zone, change).map((difference) => ({
+          ...difference,
+          name: hostOfName(difference.name),
+          before: difference.before.map(tellRecord),
+          after: difference.after.map(tellRecord),
+        }))
+      : [],
+    caa: { allowed: plan.needed.caaVerdict.allowed, sentence: plan.needed.caaVerdict.sentence },
+    waiting: isOpenStanding(domain.standing) ? 0 : links,
+    canPush: key !== null,
+    key: key ? tellKey(key) : null,
+    findings: brought ? findingsOf(domain, brought, names).map(tellFinding) : [],
+  }
+}
+
+/** What a change makes of the sets it touches, the SOA's serial with them; the rest of the zone stays out of it. */
+function differencesOf(zone: Zone, change: ZoneChange): SetDifference[] {
+  const touched = new Set([...change.remove, ...change.add, { name: zone.origin, type: 'SOA' }].map(setKey))
+  const before = makeZone(
+    zone.origin,
+    zone.records.filter((record) => touched.has(setKey(record))),
+  )
+  return compareZones(before.records, zoneAfter(before, change).records)
+}
+
+/** The brought zone of a domain with its plan; a problem where no zone is there yet. */
+export async function needZone(
+  db: Database,
+  names: NamesContext,
+  id: number,
+): Promise<{ domain: DomainModel; brought: BroughtZone; plan: SwitchPlan }> {
+  const domain = await findDomain(db, id)
+  const brought = await readBroughtZone(db, id)
+  if (!brought)
+    throw new Problem(
+      409,
+      'No zone yet',
+      `Nothing is known of ${domain.host}’s zone yet. Bring the zone file, have the zone transferred, or ask the name servers.`,
+    )
+  return { domain, brought, plan: switchPlan(brought.zone, nameOfHost(domain.host), domain.proofToken, names.gateway) }
+}
+
+/** The zone as it was brought, and as it is after the whole plan; master files, octet for octet what no step touches. */
+export async function readZoneFiles(
+  db: Database,
+  names: NamesContext,
+  id: number,
+): Promise<{ host: string; before: string; after: string }> {
+  const { domain, brought, plan } = await needZone(db, names, id)
+  return {
+    host: domain.host,
+    before: brought.file.text,
+    after: changeZone(brought.file, wholeChange(brought.zone, plan, new Date())),
+  }
+}
+
+/** What a question is answered with before and after the change, by running the lookup algorithm over both zones. */
+export async function lookUp(
+  db: Database,
+  names: NamesContext,
+  id: number,
+  question: { name: string; type: string },
+): Promise<LookupTold> {
+  const { brought, plan } = await needZone(db, names, id)
+  // The changed file is read again, so that the answer is that of the file that is handed out.
+  const after = readZone(changeZone(brought.file, wholeChange(brought.zone, plan, new Date())), brought.file.origin)
+  return { before: tellAnswer(brought.zone), after: tellAnswer(makeZone(after.origin, after.records)) }
+
+  function tellAnswer(zone: Zone): LookupTold['before'] {
+    const answer: LookupAnswer = lookup(zone, question.name, question.type)
+    return {
+      ...answer,
+      answer: answer.answer.map(tellRecord),
+      authority: answer.authority.map(tellRecord),
+      additional: answer.additional.map(tellRecord),
+    }
+  }
+}

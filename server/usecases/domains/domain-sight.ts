@@ -1,0 +1,132 @@
+import {
+  judgeCaa,
+  makeZone,
+  nameOfHost,
+  planProgress,
+  readSighting,
+  readSuffix,
+  sightQuestions,
+  switchPlan,
+  type CaaVerdict,
+  type DnsName,
+  type DnsRecord,
+  type Observation,
+  type Sighting,
+  type SightQuestions,
+  type StepProgress,
+  type SwitchPlan,
+  type Zone,
+} from '../../../core/dns'
+import { isOpenStanding } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { DomainWatchModel } from '../../database/models/domain-watch'
+import type { ObservationModel } from '../../database/models/observation'
+import type { NamesContext } from '../../names/context'
+import { readBroughtZone, type BroughtZone } from './domain-zone'
+
+/** Everything known of a domain's switch at a moment: the zone brought, the plan, what was seen, and how far it is. */
+export interface DomainSight {
+  domain: DomainModel
+  name: DnsName
+  brought: BroughtZone | undefined
+  zone: Zone
+  plan: SwitchPlan
+  questions: SightQuestions
+  watch: DomainWatchModel | null
+  latest: Observation[]
+  sighting: Sighting
+  steps: StepProgress[]
+  caa: CaaVerdict
+}
+
+/** An observation as the computations take it. */
+export const readObservation = (row: ObservationModel): Observation => ({
+  role: row.role,
+  server: row.server,
+  name: row.name,
+  type: row.type,
+  status: row.status,
+  data: row.data,
+  ttl: row.ttl,
+  at: row.ttlAt.getTime(),
+  firstAt: row.firstAt.getTime(),
+})
+
+/** The CAA records resolvers were seen to give, as the climb asks for them. */
+export const caaSeen =
+  (latest: readonly Observation[]) =>
+  (name: DnsName): DnsRecord[] =>
+    (latest.find((seen) => seen.type === 'CAA' && seen.name === name && seen.status === 'answered')?.data ?? []).map(
+      (data) => ({ name, type: 'CAA', ttl: 0, data }),
+    )
+
+/** Puts a domain's sight together from what the database holds. */
+export async function readSight(
+  db: Database,
+  names: NamesContext,
+  domain: DomainModel,
+  now: Date,
+): Promise<DomainSight> {
+  const [brought, watch, rows] = await Promise.all([
+    readBroughtZone(db, Number(domain.id)),
+    db.DomainWatch.findByPk(domain.id),
+    db.Observation.findAll({ where: { domainId: domain.id, latest: true } }),
+  ])
+  return composeSight({ domain, brought, watch, latest: rows.map(readObservation), names, now })
+}
+
+/** The zone a domain is planned in: the one brought, else an empty one at the likeliest top. */
+export const plannedZone = (
+  domain: DomainModel,
+  brought: BroughtZone | undefined,
+  watch: DomainWatchModel | null,
+): Zone =>
+  brought?.zone ?? makeZone(watch?.zoneOrigin ?? nameOfHost(readSuffix(domain.host).registrable ?? domain.host), [])
+
+interface Parts {
+  domain: DomainModel
+  brought: BroughtZone | undefined
+  watch: DomainWatchModel | null
+  latest: Observation[]
+  names: NamesContext
+  now: Date
+}
+
+export function composeSight({ domain, brought, watch, latest, names, now }: Parts): DomainSight {
+  const name = nameOfHost(domain.host)
+  const zone = plannedZone(domain, brought, watch)
+  const plan = switchPlan(zone, name, domain.proofToken, names.gateway)
+  const questions = sightQuestions(plan.needed, name)
+  const sighting = readSighting({
+    current: domain.standing,
+    questions,
+    zone,
+    replaced: plan.needed.replaced,
+    latest,
+    now: now.getTime(),
+    speed: names.ttlSpeed,
+    loweredAt: watch?.loweredAt?.getTime(),
+    changedAt: watch?.changedAt?.getTime(),
+    heldTtl: watch?.oldTtl,
+  })
+  const steps = planProgress(plan.steps, {
+    ...sighting,
+    open: isOpenStanding(domain.standing),
+    now: now.getTime(),
+    ttlSpeed: names.ttlSpeed,
+  })
+  return {
+    domain,
+    name,
+    brought,
+    zone,
+    plan,
+    questions,
+    watch,
+    latest,
+    sighting,
+    steps,
+    caa: judgeCaa(name, names.gateway.issuers, caaSeen(latest)),
+  }
+}

@@ -1,0 +1,133 @@
+import { QueryTypes } from 'sequelize'
+import { isOpenStanding, type Domain } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import { tellDomain } from './change-domain'
+import { notHere } from '../problem'
+
+/** What is known of a domain beside its own row. */
+interface Beside {
+  links: number
+  cases: number
+  lookedAt: Date | null
+  known: boolean
+  everyoneBy: Date | null
+  reached: boolean
+}
+
+/** What to do next about a domain, in a few words; empty where there is nothing. */
+export function nextThing(domain: Pick<Domain, 'standing'>, beside: Beside, now: Date): string {
+  if (isOpenStanding(domain.standing))
+    return beside.cases > 0
+      ? `Settle ${beside.cases === 1 ? 'one case' : `${beside.cases} cases`}`
+      : domain.standing === 'drifted'
+        ? 'Put its records back'
+        : ''
+  if (!beside.known) return beside.lookedAt === null ? 'Wait for the first look' : 'Bring its zone'
+  if (domain.standing === 'not-proved') return 'Place the ownership record'
+  if (domain.standing === 'proved') return 'Point the address here'
+  if (beside.everyoneBy !== null && beside.everyoneBy > now) return 'Wait until everyone sees it'
+  return beside.reached
+    ? `Open it for ${beside.links.toLocaleString('en')} waiting ${beside.links === 1 ? 'link' : 'links'}`
+    : 'Wait until it reaches the gateway'
+}
+
+const remembered = new WeakMap<Database, { revision: number; links: Map<number, number> }>()
+
+/** How many links each domain has, but for retired ones. Remembered for as long as no change was made. */
+async function countByDomain(db: Database): Promise<Map<number, number>> {
+  const [organisation] = await db.sequelize.query<{ revision: number }>(
+    'SELECT revision FROM organisation WHERE id = 1',
+    { type: QueryTypes.SELECT },
+  )
+  const revision = Number(organisation?.revision ?? 0)
+  const known = remembered.get(db)
+  if (known?.revision === revision) return known.links
+  const rows = await db.sequelize.query<{ domain_id: number; links: number }>(
+    "SELECT domain_id, COUNT(*) AS links FROM link WHERE standing <> 'retired' GROUP BY domain_id",
+    { type: QueryTypes.SELECT },
+  )
+  const links = new Map(rows.map((row) => [Number(row.domain_id), Number(row.links)]))
+  // Slugs that forward are told with their links; there are few, and an index has them.
+  const forwarding = await db.sequelize.query<{ domain_id: number; slugs: number }>(
+    'SELECT domain_id, COUNT(*) AS slugs FROM link WHERE forwards_to IS NOT NULL GROUP BY domain_id',
+    { type: QueryTypes.SELECT },
+  )
+  for (const row of forwarding) links.set(Number(row.domain_id), links.get(Number(row.domain_id))! - Number(row.slugs))
+  remembered.set(db, { revision, links })
+  return links
+}
+
+async function readBeside(db: Database, id?: number): Promise<Map<number, Beside>> {
+  const where = id === undefined ? '' : 'WHERE d.id = :id'
+  const counting = countByDomain(db)
+  const rows = await db.sequelize.query<{
+    id: number
+    cases: number | null
+    looked_at: Date | null
+    known: number | null
+    everyone_by: Date | null
+    reached: number | null
+  }>(
+    `SELECT d.id, c.cases, w.looked_at, z.domain_id IS NOT NULL AS known, w.everyone_by, JSON_VALUE(w.reach, '$.ok') AS reached
+     FROM domain d
+     LEFT JOIN (SELECT domain_id, COUNT(*) AS cases FROM docket_case WHERE state = 'open' AND lane = 'domains' GROUP BY domain_id) c ON c.domain_id = d.id
+     LEFT JOIN domain_watch w ON w.domain_id = d.id
+     LEFT JOIN domain_zone z ON z.domain_id = d.id ${where}`,
+    { replacements: { id }, type: QueryTypes.SELECT },
+  )
+  const links = await counting
+  return new Map(
+    rows.map((row) => [
+      Number(row.id),
+      {
+        links: links.get(Number(row.id)) ?? 0,
+        cases: Number(row.cases ?? 0),
+        lookedAt: row.looked_at,
+        known: Boolean(row.known),
+        everyoneBy: row.everyone_by,
+        reached: Number(row.reached ?? 0) === 1,
+      },
+    ]),
+  )
+}
+
+function tellWhole(domain: DomainModel, beside: Beside | undefined, now: Date): Domain {
+  const told = tellDomain(domain)
+  if (!beside) return told
+  return {
+    ...told,
+    links: beside.links,
+    cases: beside.cases,
+    lookedAt: beside.lookedAt?.toISOString() ?? null,
+    next: nextThing(domain, beside, now),
+    everyoneBy: isOpenStanding(domain.standing) ? null : (beside.everyoneBy?.toISOString() ?? null),
+  }
+}
+
+/** A row of the driver with the types a model would give it. */
+function plain(row: DomainModel): DomainModel {
+  const schemes: unknown = row.appSchemes
+  return Object.assign(row, {
+    capitalsMatter: Boolean(row.capitalsMatter),
+    trailingSlashMatters: Boolean(row.trailingSlashMatters),
+    mendPunctuation: Boolean(row.mendPunctuation),
+    mendCapitals: Boolean(row.mendCapitals),
+    mendLookAlikes: Boolean(row.mendLookAlikes),
+    appSchemes: typeof schemes === 'string' ? (JSON.parse(schemes) as string[]) : schemes,
+  })
+}
+
+/** All domains, in the order they were added, each with the next thing to do. */
+export async function listDomains(db: Database): Promise<Domain[]> {
+  // Rows as they come: making a thousand models takes longer than all the rest.
+  const [rows, beside] = await Promise.all([db.Domain.findAll({ order: ['id'], raw: true }), readBeside(db)])
+  const now = new Date()
+  return rows.map((row) => tellWhole(plain(row), beside.get(Number(row.id)), now))
+}
+
+export async function readDomain(db: Database, id: number): Promise<Domain> {
+  const [domain, beside] = await Promise.all([db.Domain.findByPk(id), readBeside(db, id)])
+  if (!domain) throw notHere('domain')
+  return tellWhole(domain, beside.get(id), new Date())
+}

@@ -1,0 +1,220 @@
+import { QueryTypes } from 'sequelize'
+import {
+  hostOfName,
+  makeZone,
+  nameOfHost,
+  nextLook,
+  parentOf,
+  writeZone,
+  type DnsName,
+  type Observation,
+} from '../../../core/dns'
+import { isOpenStanding, type Reach } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { DomainWatchModel } from '../../database/models/domain-watch'
+import { ask } from '../../names/ask'
+import { askZone } from '../../names/ask-zone'
+import { readCertificate } from '../../names/certificate'
+import type { NamesContext } from '../../names/context'
+import { discover } from '../../names/discover'
+import { observe, type Question } from '../../names/observe'
+import { addressesOf, checkReach } from '../../names/reach'
+import { change, type Actor } from '../ledger/change'
+import { domainState, writeDomain } from './change-domain'
+import { composeSight, readObservation, type DomainSight } from './domain-sight'
+import { readBroughtZone } from './domain-zone'
+import { keepDomainCases } from '../../docket/domains/keep-domain-cases'
+import { keepObservations } from './keep-observations'
+
+const WATCH: Actor = { memberId: null, name: 'Watch', role: 'administrator' }
+/** Name servers are found anew this often, in milliseconds. */
+const SERVERS_MS = 3_600_000
+const CERTIFICATE_MS = 3_600_000
+/** A domain somebody is just bringing is looked at this many times as often. */
+const BUSY = 10
+const BUSY_MS = 2 * 86_400_000
+const LEAST_MS = 2000
+/** After an open domain was not reached for the first time, it is tried again so soon. */
+const AGAIN_MS = 10_000
+
+const unique = (questions: readonly Question[]) => [
+  ...new Map(questions.map((question) => [`${question.name} ${question.type}`, question])).values(),
+]
+
+/**
+ * Looks at one domain: finds its name servers, asks each of them and every resolver, keeps what they say, moves the
+ * domain's standing by it, makes and settles its cases, and says when to look again.
+ */
+export async function lookAtDomain(
+  db: Database,
+  names: NamesContext,
+  domainId: number,
+  pace?: () => Promise<void>,
+): Promise<void> {
+  const [domain, found] = await Promise.all([db.Domain.findByPk(domainId), db.DomainWatch.findByPk(domainId)])
+  if (!domain || !found) return
+  const watch = found
+  const began = Date.now()
+  const name = nameOfHost(domain.host)
+  await findServers()
+  let brought = await readBroughtZone(db, domainId)
+  if (!brought && watch.servers.length > 0) {
+    await seeZone(db, names, domain, watch, pace)
+    brought = await readBroughtZone(db, domainId)
+  }
+  const rows = await db.Observation.findAll({ where: { domainId, latest: true } })
+  const before = composeSight({ domain, brought, watch, latest: rows.map(readObservation), names, now: new Date() })
+  const settled =
+    domain.standing === 'open' && before.sighting.everyoneBy !== undefined && began > before.sighting.everyoneBy
+  const seen = await askEverybody(before, settled)
+  const latest = await keepObservations(db, domainId, rows, seen, watch.servers, names)
+
+  const reach = await seeReach(before.plan)
+  const now = new Date()
+  const sight = composeSight({ domain, brought, watch, latest, names, now })
+  const { sighting } = sight
+  const targetExists = await seeTarget(sight)
+  const certificate =
+    isOpenStanding(domain.standing) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS)
+      ? await readCertificate(names, domain.host, now, pace)
+      : undefined
+  if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
+  const failedTwice = reach !== undefined && !reach.ok && watch.reach !== null && !watch.reach.ok
+  await keepDomainCases(db, names, { ...sight, targetExists, notReached: failedTwice ? reach : undefined }, now)
+  const busy =
+    !isOpenStanding(domain.standing) &&
+    now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
+  const again = reach !== undefined && !reach.ok && isOpenStanding(domain.standing) && !failedTwice
+  const next = nextLook({
+    now: now.getTime(),
+    interval: again
+      ? Math.min(AGAIN_MS, names.watchMs)
+      : busy
+        ? Math.max(LEAST_MS, names.watchMs / BUSY)
+        : names.watchMs,
+    lapses: sighting.lapses,
+  })
+  await db.sequelize.query(
+    // A look that somebody asked for meanwhile is not put off.
+    `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until = NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
+       lowered_at = :lowered, changed_at = :changed, old_ttl = :oldTtl, everyone_by = :everyone, reach = COALESCE(:reach, reach), certificate = COALESCE(:certificate, certificate)
+     WHERE domain_id = :id`,
+    {
+      type: QueryTypes.UPDATE,
+      replacements: {
+        began: new Date(began),
+        due: new Date(next.at),
+        why: next.why,
+        now,
+        id: domainId,
+        origin: watch.zoneOrigin,
+        servers: JSON.stringify(watch.servers),
+        serversAt: watch.serversAt,
+        lowered: moment(sighting.loweredAt),
+        changed: moment(sighting.changedAt),
+        oldTtl: sighting.heldTtl,
+        everyone: moment(sighting.everyoneBy),
+        reach: reach ? JSON.stringify(reach) : null,
+        certificate: certificate ? JSON.stringify(certificate) : null,
+      },
+    },
+  )
+
+  async function findServers(): Promise<void> {
+    if (watch.servers.length > 0 && watch.serversAt && began - watch.serversAt.getTime() < SERVERS_MS) return
+    const told = await discover(names, name, pace)
+    if (!told) return
+    watch.set({ zoneOrigin: told.origin, servers: told.servers, serversAt: new Date() })
+  }
+
+  async function askEverybody({ questions }: DomainSight, light: boolean): Promise<Observation[]> {
+    const climb: Question[] = []
+    if (names.gateway.issuers.length > 0)
+      for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at))
+        climb.push({ name: at, type: 'CAA' })
+    const tasks: Promise<Observation>[] = []
+    const put = (
+      role: Observation['role'],
+      server: string,
+      way: { host: string; port: number },
+      list: readonly Question[],
+    ) => {
+      for (const question of unique(list)) {
+        tasks.push(
+          ask(way, question.name, question.type, { recursive: role === 'resolver', pace }).then((asked) =>
+            observe(asked, role, server, question, Date.now()),
+          ),
+        )
+      }
+    }
+    for (const server of watch.servers)
+      put('authority', server.name, names.way(server.address, 53), [
+        ...questions.authority,
+        ...(light ? [] : [questions.proof, ...questions.old]),
+      ])
+    for (const [index, resolver] of names.resolvers.entries())
+      put('resolver', resolver.name, resolver, [
+        ...questions.resolver,
+        ...(light ? [] : [questions.proof]),
+        ...(index === 0 ? climb : []),
+      ])
+    return Promise.all(tasks)
+  }
+
+  /** Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers where its records should lead. */
+  async function seeReach({ needed }: DomainSight['plan']): Promise<Reach | undefined> {
+    if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
+    const through =
+      needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
+    return checkReach(names, domain!.host, new Date(), { pace, ...(isOpenStanding(domain!.standing) && { through }) })
+  }
+
+  /** Whether the name a CNAME leads to has an address; `undefined` where no resolver tells. */
+  async function seeTarget({ plan }: DomainSight): Promise<boolean | undefined> {
+    const [pointing] = plan.needed.pointing
+    if (!isOpenStanding(domain!.standing) || pointing?.type !== 'CNAME') return undefined
+    const addresses = await addressesOf(names, hostOfName(pointing.data), pace)
+    return addresses && addresses.length > 0
+  }
+}
+
+const moment = (milliseconds: number | undefined) => (milliseconds === undefined ? null : new Date(milliseconds))
+
+/** Keeps what the name servers say of a zone nobody brought. */
+async function seeZone(
+  db: Database,
+  names: NamesContext,
+  domain: DomainModel,
+  watch: DomainWatchModel,
+  pace?: () => Promise<void>,
+): Promise<void> {
+  const origin = watch.zoneOrigin!
+  const asked = await askZone(names, { origin, servers: watch.servers }, nameOfHost(domain.host), pace)
+  if (!asked.ok) return
+  const text = Buffer.from(writeZone(origin, makeZone(origin, asked.records).records), 'latin1')
+  await db.DomainZone.findOrCreate({
+    where: { domainId: domain.id },
+    defaults: { domainId: domain.id, origin, text, source: 'asked', toldBy: asked.toldBy, readAt: new Date() },
+  })
+}
+
+/** Moves a domain's standing by what was seen, as a change of its own in the ledger. */
+async function moveStanding(db: Database, domain: DomainModel, standing: DomainModel['standing']): Promise<void> {
+  const was = domain.standing
+  await change(db, WATCH, async (under) => {
+    await domain.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+    // A person opened or closed it meanwhile: the next look tells.
+    if (domain.standing !== was) return
+    const before = domainState(domain)
+    const after = { ...before, standing }
+    await writeDomain(db, under, domain, after)
+    await under.record({
+      action: 'see',
+      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      reason: `${domain.host} was seen to be ${standing}`,
+      before,
+      after,
+    })
+  })
+}

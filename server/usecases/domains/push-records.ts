@@ -1,0 +1,179 @@
+import {
+  changeZone,
+  hostOfName,
+  makeZone,
+  recordKey,
+  recordSets,
+  switchPlan,
+  type DnsRecord,
+  type StepKey,
+} from '../../../core/dns'
+import type { RecordChange } from '../../../core/dns/wire'
+import type { PushTold } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import { ask } from '../../names/ask'
+import type { NamesContext } from '../../names/context'
+import { pushChange } from '../../names/update'
+import { change, type Actor } from '../ledger/change'
+import { readSight, type DomainSight } from './domain-sight'
+import { findDomain, pushedFile, tellRecord, wayOf } from './domain-zone'
+import { Problem } from '../problem'
+import { readUpdateKey, type OpenedKey } from './update-key'
+
+export type PushableStep = Extract<StepKey, 'lower-ttl' | 'prove' | 'switch'>
+
+export const describeRecord = (record: DnsRecord) =>
+  `${hostOfName(record.name)} ${record.ttl} ${record.type} ${record.data}`
+const clock = (milliseconds: number) => new Date(milliseconds).toISOString().slice(11, 16)
+
+export async function needKey(db: Database, names: NamesContext, domain: DomainModel): Promise<OpenedKey> {
+  const opened = await readUpdateKey(db, names, domain)
+  if (!opened)
+    throw new Problem(
+      409,
+      'No update key',
+      `Give the name server’s update key (TSIG) for ${domain.host} first, or place the records by hand.`,
+    )
+  return opened
+}
+
+/**
+ * Places the records of one step of the plan, or of all of it, by dynamic update. Without a step it is the one due
+ * now. What the zone holds already is left out; a set that somebody else changed since the zone was read stops it.
+ */
+export async function pushPlan(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  id: number,
+  wished: PushableStep | 'all' | undefined,
+): Promise<PushTold> {
+  const domain = await findDomain(db, id)
+  const sight = await readSight(db, names, domain, new Date())
+  const { brought, plan } = sight
+  if (!brought)
+    throw new Problem(
+      409,
+      'No zone yet',
+      `Bring the zone of ${domain.host} first, so that nothing in it is overwritten.`,
+    )
+  if (plan.blocked !== undefined) throw new Problem(409, 'There is no plan', plan.blocked)
+  const opened = await needKey(db, names, domain)
+  const step = wished ?? stepDue(sight)
+  const base = pushedFile(brought)
+  const zone = makeZone(base.origin, base.records)
+  // Planned anew from the zone as it is by now, so that records placed before are not placed again.
+  const now = switchPlan(zone, sight.name, domain.proofToken, names.gateway)
+  const chosen = now.steps.filter((each) =>
+    step === 'all' ? each.key === 'prove' || each.key === 'switch' : each.key === step,
+  )
+  const wanted: RecordChange = {
+    remove: chosen.flatMap((each) => each.remove),
+    add: chosen.flatMap((each) => each.add),
+  }
+  const told = await placeRecords(db, names, actor, domain, opened, base.origin, zone.records, wanted, step)
+  await db.DomainZone.update(
+    { pushedText: Buffer.from(changeZone(base, told.done), 'latin1') },
+    { where: { domainId: id } },
+  )
+  return told.push
+}
+
+/** The step to place now; refuses where there is nothing to place, or where it is time to wait. */
+function stepDue({ steps, domain }: DomainSight): PushableStep {
+  const due = steps.find((step) => step.state === 'now')
+  if (due?.key === 'lower-ttl' || due?.key === 'prove' || due?.key === 'switch') return due.key
+  if (due?.key === 'wait-old-ttl') {
+    throw new Problem(
+      409,
+      'Wait first',
+      `Resolvers may hold the old record of ${domain.host} with its long TTL${due.until === undefined ? '' : ` until ${clock(due.until)} UTC`}. Wait until then, or choose the step “switch” to go on all the same.`,
+    )
+  }
+  throw new Problem(
+    409,
+    'Nothing to place',
+    due?.key === 'wait'
+      ? 'All records are placed; they are spreading.'
+      : `All records of ${domain.host} are placed and seen.`,
+  )
+}
+
+/**
+ * Places a change at the domain's update server, with what the sets it touches should hold by `there`; then writes it
+ * into the ledger and has the watch look at once. What is there already is left out.
+ */
+export async function placeRecords(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  domain: DomainModel,
+  opened: OpenedKey,
+  origin: string,
+  there: readonly DnsRecord[],
+  wanted: RecordChange,
+  step: string,
+  undoes?: { entryId: number; reason?: string },
+): Promise<{ done: RecordChange; push: PushTold; entryId: number }> {
+  const placed = new Map(there.map((record) => [recordKey(record), record]))
+  const add = wanted.add.filter((record) => placed.get(recordKey(record))?.ttl !== record.ttl)
+  // As they stand, not as a step left out would have made them: undoing puts these back.
+  const remove = wanted.remove.flatMap((record) => placed.get(recordKey(record)) ?? [])
+  if (add.length === 0 && remove.length === 0)
+    throw new Problem(409, 'Nothing to place', `The zone holds these records of ${domain.host} already.`)
+  const pushed = await pushChange(wayOf(names, opened.server), makeZone(origin, there), { add, remove }, opened.key)
+  if (!pushed.ok)
+    throw new Problem(
+      pushed.reason === 'changed' ? 409 : 502,
+      pushed.reason === 'changed' ? 'The zone changed meanwhile' : 'Not placed',
+      pushed.sentence,
+      [],
+      pushed.sets ? { sets: pushed.sets } : {},
+    )
+  const entryId = await change(db, actor, async (under) => {
+    await db.DomainWatch.update(
+      { dueAt: under.now },
+      { where: { domainId: domain.id }, transaction: under.transaction },
+    )
+    return under.record({
+      action: undoes ? 'undo' : 'push',
+      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      undoesId: undoes?.entryId,
+      reason: undoes ? undoes.reason : step,
+      before: { records: remove.map(describeRecord) },
+      after: { records: add.map(describeRecord), origin: hostOfName(origin) },
+    })
+  })
+  const sets = recordSets([...add, ...remove]).map((set) => `${set.type} at ${hostOfName(set.name)}`)
+  return {
+    entryId,
+    done: { add, remove },
+    push: {
+      step,
+      added: add.map(tellRecord),
+      removed: remove.map(tellRecord),
+      sentence: `${opened.server} took the change: ${[...new Set(sets)].join(', ')}.`,
+    },
+  }
+}
+
+/** The records of some sets as the update server gives them now; the base for a change that must overwrite nothing. */
+export async function liveSets(
+  names: NamesContext,
+  opened: OpenedKey,
+  sets: readonly { name: string; type: string }[],
+): Promise<DnsRecord[] | undefined> {
+  const records: DnsRecord[] = []
+  for (const { name, type } of sets) {
+    const asked = await ask(wayOf(names, opened.server), name, type)
+    if (!asked.ok || (asked.message.rcode !== 'NOERROR' && asked.message.rcode !== 'NXDOMAIN') || !asked.message.aa)
+      return undefined
+    records.push(
+      ...asked.message.answer
+        .filter((record) => record.name === name && record.type === type)
+        .map(({ name: at, ttl, data }) => ({ name: at, type, ttl, data })),
+    )
+  }
+  return records
+}

@@ -1,0 +1,93 @@
+import type { z } from 'zod'
+import { hostOfName } from '../../../core/dns'
+import type { TsigKey } from '../../../core/dns/wire'
+import type { updateKey, updateKeyPut } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { NamesContext } from '../../names/context'
+import { seal, unseal } from '../../names/seal'
+import { change, type Actor } from '../ledger/change'
+import { notHere, Problem } from '../problem'
+
+/** The key with which a domain's records are placed, and the server that takes them. */
+export interface OpenedKey {
+  server: string
+  key: TsigKey
+}
+
+const about = (domain: DomainModel) => `update-key ${domain.id}`
+
+/** Opens a domain's key; `undefined` where it has none. */
+export async function readUpdateKey(
+  db: Database,
+  names: NamesContext,
+  domain: DomainModel,
+): Promise<OpenedKey | undefined> {
+  const row = await db.UpdateKey.findByPk(domain.id)
+  if (!row) return undefined
+  const secret = unseal(names.sealingKey, row.secretSealed, about(domain))
+  if (!secret)
+    throw new Problem(
+      409,
+      'The key cannot be opened',
+      `The update key of ${domain.host} was sealed under another FIDES_SECRET. Give the key again.`,
+    )
+  return { server: row.server, key: { name: row.keyName, secret } }
+}
+
+export const tellKey = (opened: { server: string; keyName: string }): z.infer<typeof updateKey> => ({
+  server: opened.server,
+  name: hostOfName(opened.keyName),
+})
+
+/** Keeps the key for dynamic updates of a domain's zone, its secret encrypted; the ledger gets its name only. */
+export async function setUpdateKey(
+  db: Database,
+  names: NamesContext,
+  actor: Actor,
+  id: number,
+  given: z.output<typeof updateKeyPut>,
+): Promise<z.infer<typeof updateKey>> {
+  return change(db, actor, async (under) => {
+    const { transaction } = under
+    const domain = await db.Domain.findByPk(id, { transaction })
+    if (!domain) throw notHere('domain')
+    await db.UpdateKey.upsert(
+      {
+        domainId: domain.id,
+        server: given.server,
+        keyName: given.name,
+        secretSealed: seal(names.sealingKey, Buffer.from(given.secret, 'base64'), about(domain)),
+      },
+      { transaction },
+    )
+    const told = tellKey({ server: given.server, keyName: given.name })
+    await under.record({
+      action: 'set-key',
+      subject: { kind: 'domain', id, label: domain.host },
+      before: null,
+      after: told,
+    })
+    return told
+  })
+}
+
+/** Forgets a domain's key. */
+export async function removeUpdateKey(db: Database, actor: Actor, id: number): Promise<void> {
+  await change(db, actor, async (under) => {
+    const { transaction } = under
+    const [domain, row] = [
+      await db.Domain.findByPk(id, { transaction }),
+      await db.UpdateKey.findByPk(id, { transaction }),
+    ]
+    if (!domain || !row) throw notHere('update key')
+    const told = tellKey(row)
+    await row.destroy({ transaction })
+    await under.record({
+      action: 'remove-key',
+      subject: { kind: 'domain', id, label: domain.host },
+      before: told,
+      after: null,
+    })
+  })
+}

@@ -1,0 +1,105 @@
+import { QueryTypes, type Transaction } from 'sequelize'
+import type { Survey } from '../../../core/conflicts'
+import type { Database } from '../../database/open'
+import type { State } from '../../database/models/ledger-entry'
+import type { LedgerEntry, Role } from '../../../core/schemas'
+import { currentSurvey } from '../conflicts/survey'
+
+/** Who acts: a member, in person or through a token. */
+export interface Actor {
+  memberId: number | null
+  name: string
+  role: Role
+}
+
+/** What one change writes into the ledger. */
+export interface Record {
+  action: string
+  subject: { kind: LedgerEntry['subject']['kind']; id: number; label: string }
+  reason?: string
+  before: State | null
+  after: State | null
+  undoesId?: number
+}
+
+export interface Change {
+  /** The register as the finders see it, as it was when the change began: without the change's own rows. */
+  readonly survey: Survey
+  transaction: Transaction
+  actor: Actor
+  /** The moment of the whole change. */
+  now: Date
+  /** Writes a ledger entry with the next revision; returns its id. */
+  record(entry: Record): Promise<number>
+}
+
+/**
+ * Runs one change: rows and ledger entries in one transaction, or none of it. All changes queue at the
+ * organisation's revision, so revisions become visible in their order and a gateway that has seen one has seen all
+ * before it. The lock comes first, so that no two changes wait for each other in a circle. `surveyed` brings the survey
+ * along, for changes that must be compared with all there is.
+ */
+export async function change<Result>(
+  db: Database,
+  actor: Actor,
+  work: (change: Change) => Promise<Result>,
+  options: { surveyed?: true } = {},
+): Promise<Result> {
+  const result = await db.sequelize.transaction(async (transaction) => {
+    const rows = await db.sequelize.query<{ revision: number }>(
+      'SELECT revision FROM organisation WHERE id = 1 FOR UPDATE',
+      {
+        type: QueryTypes.SELECT,
+        transaction,
+      },
+    )
+    let revision = Number(rows[0]?.revision ?? 0)
+    const now = new Date()
+    // Before anything is written: what this change writes may yet be taken back, and must never be taken in.
+    const survey = options.surveyed && (await currentSurvey(db, transaction))
+    const done = await work({
+      get survey() {
+        if (!survey) throw new Error('this change was not begun with a survey')
+        return survey
+      },
+      transaction,
+      actor,
+      now,
+      async record(entry) {
+        revision++
+        const row = await db.LedgerEntry.create(
+          {
+            revision,
+            at: now,
+            memberId: actor.memberId,
+            actor: actor.name,
+            action: entry.action,
+            subjectKind: entry.subject.kind,
+            subjectId: entry.subject.id,
+            subjectLabel: entry.subject.label.slice(0, 500),
+            reason: entry.reason ?? '',
+            beforeState: entry.before,
+            afterState: entry.after,
+            undoesId: entry.undoesId ?? null,
+          },
+          { transaction },
+        )
+        return Number(row.id)
+      },
+    })
+    await db.sequelize.query('UPDATE organisation SET revision = ? WHERE id = 1', {
+      replacements: [revision],
+      transaction,
+    })
+    return done
+  })
+  for (const listener of afterChange) listener()
+  return result
+}
+
+const afterChange = new Set<() => void>()
+
+/** Calls `listener` after each committed change of this process; the admin server nudges the gateways with it. */
+export function onChange(listener: () => void): void {
+  afterChange.add(listener)
+}

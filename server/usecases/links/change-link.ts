@@ -1,0 +1,177 @@
+import { isDeepStrictEqual } from 'node:util'
+import { standingAt } from '../../../core/table'
+import type { Link, LinkPatch } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { LinkModel } from '../../database/models/link'
+import { change, type Actor, type Change } from '../ledger/change'
+import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
+import { findLink } from './find-link'
+import { canonicalFor, forwardingAddresses, moveAddress } from './rename-link'
+import { checkDates, checkDestination, checkForward } from './link-rules'
+import { destinationHash, linkState, readTags, searchText, tellLink, writeTags, type LinkState } from './link-state'
+import { fieldProblem, Problem } from '../problem'
+
+/**
+ * Changes a link that stands at `version`. A later version is refused with 412 and told in full, so that both can
+ * be compared. A patch that changes nothing writes nothing.
+ */
+export function changeLink(db: Database, actor: Actor, id: number, version: number, patch: LinkPatch): Promise<Link> {
+  return change(
+    db,
+    actor,
+    async (under) => {
+      const { link, domain } = await findLink(db, id, under.transaction)
+      const tags = (await readTags(db, [id], under.transaction)).get(id)!
+      if (link.version !== version) throw changedMeanwhile(tellLink(link, domain, tags, under.now), patch)
+      const { reason, slug, forward = true, ...fields } = patch
+      const before = linkState(link, tags)
+      if (before.forwardsTo !== null)
+        throw new Problem(
+          409,
+          'A forwarding slug',
+          `${domain.host}/${link.slug} forwards to another link and answers as that one does; change that link.`,
+        )
+      const after = { ...before, ...definedOnly(fields) } as LinkState & Record<string, unknown>
+      if (slug !== undefined && slug !== before.slug) {
+        after.slug = slug
+        after.canonical = canonicalFor(slug, domain)
+        after.exception = false
+      }
+      if (after.standing !== 'paused') after.resumesAt = null
+      for (const key of ['startsAt', 'endsAt', 'resumesAt'] as const)
+        if (after[key]) after[key] = new Date(after[key]!).toISOString()
+      after.tags = [...new Set(after.tags)].sort()
+      if (isDeepStrictEqual(before, after)) return tellLink(link, domain, tags, under.now)
+      if (after.standing === 'live' && after.canonical === null) after.canonical = canonicalFor(after.slug, domain)
+      await checkState(db, under, domain, after, fields)
+      const renamed = after.canonical !== before.canonical
+      if (renamed || after.slug !== before.slug) await moveAddress(db, under, link, domain, after, forward)
+      await writeLink(db, under, link, domain, after)
+      // What a title or an owner is called puts nothing in conflict.
+      const told =
+        renamed ||
+        after.destination !== before.destination ||
+        after.standing !== before.standing ||
+        after.slug !== before.slug
+          ? await refuseConflicts(db, under, { links: [id] }, reason)
+          : []
+      if (told.some(({ conflict }) => conflict.kind === 'rule-breaker'))
+        await link.update({ exception: true }, { transaction: under.transaction })
+      await under.record({
+        action: actionOf(before, after),
+        subject: { kind: 'link', id, label: `${domain.host}/${link.slug}` },
+        reason,
+        before,
+        after: linkState(link, after.tags),
+      })
+      await acceptConflicts(db, under, told, reason)
+      return tellLink(link, domain, after.tags, under.now)
+    },
+    { surveyed: true },
+  )
+}
+
+async function checkState(
+  db: Database,
+  under: Change,
+  domain: DomainModel,
+  after: LinkState,
+  fields: Omit<LinkPatch, 'reason' | 'slug' | 'forward'>,
+): Promise<void> {
+  checkDates(after)
+  if (fields.standing === 'live') {
+    const ms = (text: string | null) => (text === null ? null : Date.parse(text))
+    const standing = standingAt(
+      { standing: 'live', startsAt: ms(after.startsAt), endsAt: ms(after.endsAt), resumesAt: null },
+      under.now.getTime(),
+    )
+    if (standing === 'ended')
+      throw fieldProblem('endsAt', 'The link’s end has passed; move or clear the end to make it live.')
+  }
+  if (fields.resumesAt && after.standing !== 'paused')
+    throw fieldProblem('resumesAt', 'Only a paused link resumes; pause it with the same change.')
+  if (fields.resumesAt && Date.parse(fields.resumesAt) <= under.now.getTime())
+    throw fieldProblem('resumesAt', 'The moment it resumes must lie ahead.')
+  if (fields.destination !== undefined) {
+    checkDestination('destination', after.destination, domain)
+    await checkForward(
+      db,
+      { domainId: after.domainId, canonical: after.canonical ?? '' },
+      after.destination,
+      'destination',
+      under.transaction,
+    )
+  }
+  if (fields.endedDestination) {
+    checkDestination('endedDestination', fields.endedDestination, domain)
+    await checkForward(
+      db,
+      { domainId: after.domainId, canonical: after.canonical ?? '' },
+      fields.endedDestination,
+      'endedDestination',
+      under.transaction,
+    )
+  }
+}
+
+/** Writes a state into a link's row and tags, and counts its version up. */
+export async function writeLink(
+  db: Database,
+  under: Change,
+  link: LinkModel,
+  domain: DomainModel,
+  state: LinkState,
+): Promise<void> {
+  const date = (text: string | null) => (text === null ? null : new Date(text))
+  await link.update(
+    {
+      slug: state.slug,
+      canonical: state.canonical,
+      forwardsTo: state.forwardsTo,
+      exception: state.exception,
+      destination: state.destination,
+      destinationHash: destinationHash(state.destination),
+      status: state.status as LinkModel['status'],
+      query: state.query as LinkModel['query'],
+      queryConflict: state.queryConflict as LinkModel['queryConflict'],
+      title: state.title,
+      note: state.note,
+      owner: state.owner,
+      standing: state.standing as LinkModel['standing'],
+      startsAt: date(state.startsAt),
+      endsAt: date(state.endsAt),
+      resumesAt: date(state.resumesAt),
+      endedDestination: state.endedDestination,
+      robots: state.robots,
+      referrerPolicy: state.referrerPolicy,
+      searchText: searchText(domain.host, state, await forwardingAddresses(db, Number(link.id), under.transaction)),
+      version: link.version + 1,
+      updatedAt: under.now,
+    },
+    { transaction: under.transaction },
+  )
+  await writeTags(db, Number(link.id), state.tags, under.transaction)
+}
+
+const definedOnly = (fields: object) =>
+  Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined))
+
+/** The word the ledger uses for a change. */
+function actionOf(before: LinkState, after: LinkState): string {
+  if (before.standing !== after.standing) {
+    return { live: 'resume', paused: 'pause', ended: 'end', retired: 'retire' }[after.standing]!
+  }
+  if (before.slug !== after.slug) return 'rename'
+  return before.destination !== after.destination ? 'change-destination' : 'change'
+}
+
+function changedMeanwhile(current: Link, yours: LinkPatch): Problem {
+  return new Problem(
+    412,
+    'Changed meanwhile',
+    `Somebody saved ${current.address} after you opened it. Compare both versions, then save again.`,
+    [],
+    { current, yours },
+  )
+}

@@ -1,0 +1,35 @@
+import type { Transaction } from 'sequelize'
+import { DESTINATION_REFUSALS, readDestination } from '../../../core/address'
+import type { Database } from '../../database/open'
+import { followDestination } from './follow-destination'
+import { fieldProblem } from '../problem'
+
+/** Refuses an end that is not after the start. */
+export function checkDates(given: { startsAt: string | null; endsAt: string | null }): void {
+  if (given.startsAt && given.endsAt && Date.parse(given.endsAt) <= Date.parse(given.startsAt)) {
+    throw fieldProblem('endsAt', 'The end must be later than the start.')
+  }
+}
+
+/** Refuses a destination whose scheme the domain does not list. */
+export function checkDestination(field: string, destination: string, domain: { appSchemes: string[] }): void {
+  const reading = readDestination(destination, domain.appSchemes)
+  if (!reading.ok) throw fieldProblem(field, DESTINATION_REFUSALS[reading.reason])
+}
+
+/** Refuses a destination that leads back to its own link, through whatever links of ours. */
+export async function checkForward(
+  db: Database,
+  start: { domainId: number; canonical: string },
+  destination: string,
+  field: string,
+  transaction: Transaction,
+): Promise<void> {
+  const { loops, via } = await followDestination(db, start, destination, transaction)
+  if (!loops) return
+  const through = via.length > 1 ? `, through ${via.slice(0, -1).join(', ')}` : ''
+  throw fieldProblem(
+    field,
+    `This destination leads back to the link itself${through}; give an address outside this circle.`,
+  )
+}

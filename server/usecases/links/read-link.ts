@@ -1,0 +1,26 @@
+import type { Link } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import { findLink } from './find-link'
+import { readTags, tellLink } from './link-state'
+import { readDaily, readForwarding } from './list-links'
+import { listPlacements } from './placements'
+
+/** Days of visits told with a single link. */
+const DAYS = 60
+
+/** One link with its visits of the last 60 days. */
+export async function readLink(db: Database, id: number): Promise<Link> {
+  const { link, domain } = await findLink(db, id)
+  const [tags, daily, forwarding, placements] = await Promise.all([
+    readTags(db, [id]),
+    readDaily(db, [id], DAYS),
+    readForwarding(db, [id]),
+    listPlacements(db, id),
+  ])
+  return {
+    ...tellLink(link, domain, tags.get(id)!, new Date()),
+    daily: daily.get(id)!,
+    forwarding: forwarding.get(id) ?? [],
+    placements,
+  }
+}

@@ -1,0 +1,138 @@
+import type { Transaction } from 'sequelize'
+import { canonicalSlug, showHost } from '../../../core/address'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { LinkModel } from '../../database/models/link'
+import type { Change } from '../ledger/change'
+import { destinationHash, linkState, searchText, type LinkState } from './link-state'
+import { fieldProblem, Problem } from '../problem'
+
+/** The canonical form of a slug on a domain; refuses one that no request could ever reach. */
+export function canonicalFor(slug: string, domain: { capitalsMatter: boolean; trailingSlashMatters: boolean }): string {
+  const canonical = canonicalSlug(slug, domain)
+  if (!canonical) throw fieldProblem('slug', 'No request could ever reach this slug; choose another.')
+  return canonical
+}
+
+/** Addresses that forward to a link, as people read them. */
+export async function forwardingAddresses(db: Database, id: number, transaction: Transaction): Promise<string[]> {
+  const rows = await db.Link.findAll({ attributes: ['slug', 'domainId'], where: { forwardsTo: id }, transaction })
+  if (rows.length === 0) return []
+  const hosts = new Map(
+    (await db.Domain.findAll({ attributes: ['id', 'host'], transaction })).map((domain) => [
+      Number(domain.id),
+      showHost(domain.host),
+    ]),
+  )
+  return rows.map((row) => `${hosts.get(Number(row.domainId))}/${row.slug}`)
+}
+
+/**
+ * Makes room for a link's new address, as `after` has it, and leaves the old one forwarding where `forward` says so. A
+ * slug that forwards to this very link gives way; any other refuses the move with 409. The link's own row is the caller's.
+ */
+export async function moveAddress(
+  db: Database,
+  under: Change,
+  link: LinkModel,
+  domain: DomainModel,
+  after: LinkState,
+  forward: boolean,
+): Promise<void> {
+  const { transaction } = under
+  const before = { slug: link.slug, canonical: link.canonical }
+  if (after.canonical === before.canonical) return
+  const holder =
+    after.canonical === null
+      ? null
+      : await db.Link.findOne({
+          where: { domainId: link.domainId, canonical: after.canonical },
+          transaction,
+          lock: transaction.LOCK.UPDATE,
+        })
+  if (holder && Number(holder.id) !== Number(link.id)) {
+    if (Number(holder.forwardsTo) !== Number(link.id)) throw slugTaken(domain, after.slug, holder)
+    await dropForwarding(db, under, holder, domain)
+  }
+  await link.update({ slug: after.slug, canonical: after.canonical }, { transaction })
+  if (forward && before.canonical !== null)
+    await leaveForwarding(db, under, link, domain, before as { slug: string; canonical: string })
+}
+
+/** Makes a slug that forwards to a link, with its entry in the ledger. */
+export async function leaveForwarding(
+  db: Database,
+  under: Change,
+  link: LinkModel,
+  domain: DomainModel,
+  old: { slug: string; canonical: string | null },
+): Promise<void> {
+  const row = await db.Link.create(
+    {
+      domainId: link.domainId,
+      slug: old.slug,
+      canonical: old.canonical,
+      forwardsTo: Number(link.id),
+      destination: link.destination,
+      destinationHash: destinationHash(link.destination),
+      status: link.status,
+      query: link.query,
+      queryConflict: link.queryConflict,
+      title: '',
+      note: '',
+      owner: link.owner,
+      standing: 'live',
+      startsAt: null,
+      endsAt: null,
+      resumesAt: null,
+      endedDestination: null,
+      robots: null,
+      referrerPolicy: null,
+      searchText: searchText(domain.host, {
+        slug: old.slug,
+        title: '',
+        destination: '',
+        owner: '',
+        note: '',
+        tags: [],
+      }),
+      createdAt: under.now,
+      updatedAt: under.now,
+    },
+    { transaction: under.transaction },
+  )
+  await under.record({
+    action: 'forward',
+    subject: { kind: 'link', id: Number(row.id), label: `${domain.host}/${old.slug}` },
+    before: null,
+    after: linkState(row, []),
+  })
+}
+
+/** Takes a forwarding slug away whose address its own link takes over; its visits become the link's. */
+export async function dropForwarding(db: Database, under: Change, row: LinkModel, domain: DomainModel): Promise<void> {
+  const { transaction } = under
+  const replacements = { from: Number(row.id), to: Number(row.forwardsTo) }
+  await db.sequelize.query(
+    'INSERT INTO visit_day (link_id, day, visits) SELECT :to, day, visits FROM visit_day v WHERE link_id = :from ON DUPLICATE KEY UPDATE visits = visit_day.visits + VALUES(visits)',
+    { replacements, transaction },
+  )
+  await db.sequelize.query('DELETE FROM visit_day WHERE link_id = :from', { replacements, transaction })
+  await db.sequelize.query('UPDATE visit SET link_id = :to WHERE link_id = :from', { replacements, transaction })
+  await db.sequelize.query('UPDATE placement SET link_id = :to WHERE link_id = :from', { replacements, transaction })
+  await under.record({
+    action: 'forward-over',
+    subject: { kind: 'link', id: Number(row.id), label: `${domain.host}/${row.slug}` },
+    before: linkState(row, []),
+    after: null,
+  })
+  await row.destroy({ transaction })
+}
+
+/** 409 with whom a slug belongs to. */
+export function slugTaken(domain: { host: string }, slug: string, holder: LinkModel | null): Problem {
+  const detail = `“${slug}” is taken on ${domain.host}${holder?.title ? ` by “${holder.title}”` : ''}; choose another slug.`
+  return new Problem(409, 'The slug is taken', detail, [{ pointer: '/slug', detail }], {
+    link: holder ? { id: Number(holder.id), address: `${domain.host}/${holder.slug}`, title: holder.title } : null,
+  })
+}

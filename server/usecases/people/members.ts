@@ -1,0 +1,104 @@
+import { UniqueConstraintError } from 'sequelize'
+import type { z } from 'zod'
+import type { Member, memberCreate, memberPatch } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { MemberModel } from '../../database/models/member'
+import { change, type Actor } from '../ledger/change'
+import { hashPassword } from './password'
+import { fieldProblem, notHere, Problem } from '../problem'
+
+/** A member as the API tells it. */
+export const tellMember = (member: MemberModel): Member => ({
+  id: Number(member.id),
+  email: member.email,
+  name: member.name,
+  role: member.role,
+  active: member.active,
+  version: member.version,
+  createdAt: member.createdAt.toISOString(),
+})
+
+const memberState = (member: MemberModel) => ({
+  email: member.email,
+  name: member.name,
+  role: member.role,
+  active: member.active,
+})
+
+export const listMembers = async (db: Database): Promise<Member[]> =>
+  (await db.Member.findAll({ order: ['name', 'id'] })).map(tellMember)
+
+/** Adds a member. */
+export async function createMember(db: Database, actor: Actor, given: z.output<typeof memberCreate>): Promise<Member> {
+  const passwordHash = await hashPassword(given.password)
+  try {
+    return await change(db, actor, async (under) => {
+      const member = await db.Member.create(
+        { email: given.email, name: given.name, role: given.role, passwordHash, createdAt: under.now },
+        { transaction: under.transaction },
+      )
+      await under.record({
+        action: 'create',
+        subject: { kind: 'member', id: Number(member.id), label: member.email },
+        before: null,
+        after: memberState(member),
+      })
+      return tellMember(member)
+    })
+  } catch (error) {
+    if (error instanceof UniqueConstraintError) throw fieldProblem('email', `${given.email} is a member already.`, 409)
+    throw error
+  }
+}
+
+/**
+ * Changes a member that stands at `version`. A new password, role or deactivation ends the member's sessions. The
+ * last active administrator stays one.
+ */
+export async function changeMember(
+  db: Database,
+  actor: Actor,
+  id: number,
+  version: number,
+  patch: z.output<typeof memberPatch>,
+): Promise<Member> {
+  const { password, ...fields } = patch
+  const passwordHash = password === undefined ? undefined : await hashPassword(password)
+  return change(db, actor, async (under) => {
+    const member = await db.Member.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+    if (!member) throw notHere('member')
+    if (member.version !== version)
+      throw new Problem(412, 'Changed meanwhile', `Somebody saved ${member.email} after you opened it.`, [], {
+        current: tellMember(member),
+        yours: fields,
+      })
+    const losesAdministrator =
+      member.role === 'administrator' &&
+      member.active &&
+      ((fields.role ?? 'administrator') !== 'administrator' || fields.active === false)
+    if (
+      losesAdministrator &&
+      (await db.Member.count({ where: { role: 'administrator', active: true }, transaction: under.transaction })) === 1
+    ) {
+      throw fieldProblem(
+        fields.active === false ? 'active' : 'role',
+        'This is the last administrator; make somebody else one first.',
+        409,
+      )
+    }
+    const before = memberState(member)
+    const endsSessions = passwordHash !== undefined || fields.role !== undefined || fields.active === false
+    await member.update(
+      {
+        ...fields,
+        ...(passwordHash && { passwordHash }),
+        version: member.version + 1,
+        sessionEpoch: member.sessionEpoch + (endsSessions ? 1 : 0),
+      },
+      { transaction: under.transaction },
+    )
+    const after = { ...memberState(member), ...(passwordHash && { password: 'changed' }) }
+    await under.record({ action: 'change', subject: { kind: 'member', id, label: member.email }, before, after })
+    return tellMember(member)
+  })
+}

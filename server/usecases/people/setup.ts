@@ -1,0 +1,70 @@
+import { createHash, randomBytes } from 'node:crypto'
+import { QueryTypes } from 'sequelize'
+import type { z } from 'zod'
+import type { setup } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { MemberModel } from '../../database/models/member'
+import { change } from '../ledger/change'
+import { hashPassword } from './password'
+import { Problem } from '../problem'
+
+const hashOf = (ticket: string) => createHash('sha256').update(ticket).digest('hex')
+
+/** A fresh one-time set-up ticket, or `undefined` where the organisation has a member already. Older tickets lapse. */
+export async function makeSetupTicket(db: Database): Promise<string | undefined> {
+  if ((await db.Member.count()) > 0) return undefined
+  const ticket = randomBytes(24).toString('base64url')
+  await db.sequelize.query('DELETE FROM setup_ticket')
+  await db.sequelize.query('INSERT INTO setup_ticket (hash, created_at) VALUES (?, UTC_TIMESTAMP(3))', {
+    replacements: [hashOf(ticket)],
+  })
+  return ticket
+}
+
+/** Makes the organisation and its first administrator; the ticket works once. */
+export async function setUp(db: Database, given: z.output<typeof setup>): Promise<MemberModel> {
+  const passwordHash = await hashPassword(given.password)
+  await db.sequelize.query(
+    "INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))",
+  )
+  return change(db, { memberId: null, name: 'set-up', role: 'administrator' }, async (under) => {
+    const tickets = await db.sequelize.query<{ used_at: Date | null }>(
+      'SELECT used_at FROM setup_ticket WHERE hash = ?',
+      {
+        replacements: [hashOf(given.ticket)],
+        type: QueryTypes.SELECT,
+        transaction: under.transaction,
+      },
+    )
+    if (
+      tickets.length === 0 ||
+      tickets[0]!.used_at !== null ||
+      (await db.Member.count({ transaction: under.transaction })) > 0
+    ) {
+      throw new Problem(
+        403,
+        'Not a set-up address',
+        'This set-up address was used already or has lapsed; start Fides again for a new one.',
+      )
+    }
+    await db.sequelize.query('UPDATE setup_ticket SET used_at = UTC_TIMESTAMP(3) WHERE hash = ?', {
+      replacements: [hashOf(given.ticket)],
+      transaction: under.transaction,
+    })
+    await db.Organisation.update(
+      { name: given.organisation, timeZone: given.timeZone },
+      { where: { id: 1 }, transaction: under.transaction },
+    )
+    const member = await db.Member.create(
+      { email: given.email, name: given.name, role: 'administrator', passwordHash, createdAt: under.now },
+      { transaction: under.transaction },
+    )
+    await under.record({
+      action: 'set-up',
+      subject: { kind: 'organisation', id: 1, label: given.organisation },
+      before: null,
+      after: { name: given.organisation, timeZone: given.timeZone },
+    })
+    return member
+  })
+}

@@ -1,0 +1,93 @@
+import { createHash, randomBytes } from 'node:crypto'
+import type { z } from 'zod'
+import { mayAct, SCOPE_ROLE, type Role, type Token, type tokenCreate } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { ApiTokenModel } from '../../database/models/api-token'
+import type { MemberModel } from '../../database/models/member'
+import { change, type Actor } from '../ledger/change'
+import { fieldProblem, notHere } from '../problem'
+
+const PREFIX = 'fides_'
+const hashOf = (secret: string) => createHash('sha256').update(secret).digest('hex')
+const iso = (date: Date | null) => date?.toISOString() ?? null
+
+const tellToken = (token: ApiTokenModel): Token => ({
+  id: Number(token.id),
+  name: token.name,
+  scope: token.scope,
+  createdAt: token.createdAt.toISOString(),
+  expiresAt: iso(token.expiresAt),
+  lastUsedAt: iso(token.lastUsedAt ?? null),
+  revokedAt: iso(token.revokedAt ?? null),
+})
+
+/** The acting member's own tokens. */
+export const listTokens = async (db: Database, actor: Actor): Promise<Token[]> =>
+  (await db.ApiToken.findAll({ where: { memberId: actor.memberId! }, order: [['id', 'DESC']] })).map(tellToken)
+
+/** Makes a token; its secret is told once and kept only as a hash. Its scope cannot exceed the member's role. */
+export function createToken(
+  db: Database,
+  actor: Actor,
+  given: z.output<typeof tokenCreate>,
+): Promise<Token & { secret: string }> {
+  if (!mayAct(actor.role, SCOPE_ROLE[given.scope]))
+    throw fieldProblem('scope', `A token of yours can at most do what a ${actor.role} may.`)
+  const secret = PREFIX + randomBytes(32).toString('base64url')
+  return change(db, actor, async (under) => {
+    const token = await db.ApiToken.create(
+      {
+        memberId: actor.memberId!,
+        name: given.name,
+        hash: hashOf(secret),
+        scope: given.scope,
+        createdAt: under.now,
+        expiresAt: given.expiresAt ? new Date(given.expiresAt) : null,
+      },
+      { transaction: under.transaction },
+    )
+    await under.record({
+      action: 'create',
+      subject: { kind: 'token', id: Number(token.id), label: token.name },
+      before: null,
+      after: { name: token.name, scope: token.scope },
+    })
+    return { ...tellToken(token), secret }
+  })
+}
+
+/** Revokes one of the acting member's tokens. */
+export function revokeToken(db: Database, actor: Actor, id: number): Promise<void> {
+  return change(db, actor, async (under) => {
+    const token = await db.ApiToken.findOne({
+      where: { id, memberId: actor.memberId! },
+      transaction: under.transaction,
+    })
+    if (!token) throw notHere('token')
+    if (token.revokedAt) return
+    await token.update({ revokedAt: under.now }, { transaction: under.transaction })
+    await under.record({
+      action: 'revoke',
+      subject: { kind: 'token', id, label: token.name },
+      before: { revoked: false },
+      after: { revoked: true },
+    })
+  })
+}
+
+/** Who acts with a token, and the role it lends: the lesser of its scope and the member's own. */
+export async function actorOfToken(
+  db: Database,
+  secret: string,
+): Promise<{ member: MemberModel; role: Role } | undefined> {
+  if (!secret.startsWith(PREFIX)) return undefined
+  const token = await db.ApiToken.findOne({ where: { hash: hashOf(secret) } })
+  const now = new Date()
+  if (!token || token.revokedAt || (token.expiresAt && token.expiresAt <= now)) return undefined
+  const member = await db.Member.findByPk(token.memberId)
+  if (!member?.active) return undefined
+  // Once a minute is enough to tell a living token from a forgotten one.
+  if (!token.lastUsedAt || now.getTime() - token.lastUsedAt.getTime() > 60_000) await token.update({ lastUsedAt: now })
+  const scoped = SCOPE_ROLE[token.scope]
+  return { member, role: mayAct(member.role, scoped) ? scoped : member.role }
+}

@@ -1,0 +1,118 @@
+import type { z } from 'zod'
+import { readHost, readTypedAddress } from '../../../core/address'
+import { comparePatterns, readPattern, readTemplate } from '../../../core/patterns'
+import type { patternCompare, patternComparison, PatternTest, PatternTested } from '../../../core/schemas'
+import type { Survey } from '../../../core/conflicts'
+import type { RuleRow } from '../../../core/table'
+import type { Database } from '../../database/open'
+import { fieldProblem, Problem } from '../problem'
+import { findDomain } from './rule-state'
+import { currentSurvey } from '../conflicts/survey'
+import { breather } from '../yield-to-event-loop'
+import { tracer } from '../links/trace-address'
+
+/** How two patterns stand to each other, proven on automata. */
+export function compareTwo(given: z.output<typeof patternCompare>): z.output<typeof patternComparison> {
+  const [a, b] = (['a', 'b'] as const).map((side) => {
+    const reading = readPattern(given.syntax, given[side], !given.capitalsMatter)
+    if (!reading.ok) throw fieldProblem(side, reading.sentence)
+    return reading.pattern
+  })
+  const compared = comparePatterns(a!, b!, given)
+  if (!compared.ok) throw fieldProblem(compared.at === 0 ? 'a' : 'b', compared.sentence)
+  const { relation, witness, onlyA, onlyB } = compared.comparison
+  const path = (slug: string | undefined) => (slug === undefined ? null : '/' + slug)
+  return { relation, witness: path(witness), onlyA: path(onlyA), onlyB: path(onlyB) }
+}
+
+/** So long one test may take. */
+const MOST_MS = 5000
+
+/** The domain that addresses are of. */
+function hostOf(survey: Survey, addresses: readonly string[]): string {
+  const domains = [...survey.state.domains.values()].sort((a, b) => a.id - b.id)
+  const named = addresses
+    .map((address) => readTypedAddress(address))
+    .flatMap((typed) => (typed.ok && typed.host !== undefined ? [typed.host.toLowerCase()] : []))
+  return domains.find(({ host }) => named.includes(host))?.host ?? domains[0]?.host ?? ''
+}
+
+/** Which of some rules takes each address and what comes out, as the trace computes it. */
+export async function testPatterns(db: Database, given: PatternTest): Promise<PatternTested> {
+  const survey = await currentSurvey(db)
+  const domain = await findDomain(db, given.domain ?? hostOf(survey, given.addresses))
+  const domainId = Number(domain.id)
+  const faults: PatternTested['faults'] = []
+  const own = [...survey.state.rules.values()]
+    .filter((rule) => rule.domainId === domainId)
+    .sort((a, b) => a.position - b.position || a.id - b.id)
+  const drafts: (RuleRow & { active: boolean })[] = given.rules
+    ? given.rules.map((rule, index) => ({
+        // Drafts count from 1 by their place; their own numbers are the API's matter.
+        id: index + 1,
+        domainId,
+        position: index + 1,
+        syntax: rule.syntax ?? 'path',
+        pattern: rule.pattern,
+        destination: rule.destination,
+        status: rule.status ?? domain.defaultStatus,
+        query: rule.query ?? 'discard',
+        queryConflict: rule.queryConflict ?? 'destination',
+        queryMode: rule.queryMode ?? 'ignore',
+        queryText: rule.queryText ?? '',
+        except: rule.except ?? [],
+        active: rule.active ?? true,
+      }))
+    : own.map((rule, index) => ({ ...rule, id: index + 1 }))
+  for (const draft of drafts) {
+    const reading = readPattern(draft.syntax, draft.pattern, !domain.capitalsMatter)
+    const template = reading.ok ? readTemplate(draft.destination, reading.pattern.captures) : undefined
+    const sentence = !reading.ok ? reading.sentence : template && !template.ok ? template.sentence : undefined
+    if (sentence) faults.push({ rule: draft.id, sentence })
+  }
+  const rules = drafts.filter((draft) => draft.active)
+  const now = Date.now()
+  // The bench tests rules, open or not.
+  const { trace } = tracer(survey, rules, { asIfOpen: true })
+  const test = (address: string): PatternTested['items'][number] => {
+    const typed = readTypedAddress(address.includes('/') || address.includes('.') ? address : '/' + address)
+    const host = typed.ok && typed.host !== undefined ? readHost(typed.host) : undefined
+    if (!typed.ok || (host && (!host.ok || host.host !== domain.host))) {
+      return {
+        address,
+        status: 0,
+        location: null,
+        by: 'none',
+        rule: null,
+        link: null,
+        sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.`,
+      }
+    }
+    const told = trace(domain.host, typed.target, now)
+    const { answer } = told
+    const link = answer.linkId ? survey.state.links.get(answer.linkId) : undefined
+    return {
+      address,
+      status: answer.status,
+      location: answer.location,
+      by: answer.mended ? 'forgiveness' : answer.ruleId ? 'rule' : answer.linkId ? 'link' : 'none',
+      rule: answer.ruleId || null,
+      link: link ? survey.state.address(link.domainId, link.slug) : null,
+      sentence: told.verdict.sentence + '.',
+    }
+  }
+  const items: PatternTested['items'] = []
+  const breathe = breather()
+  for (const address of given.addresses) {
+    if (address === '') continue
+    if (Date.now() - now > MOST_MS)
+      throw new Problem(
+        422,
+        'Too much at once',
+        `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ${MOST_MS / 1000} s; test fewer at once.`,
+      )
+    items.push(test(address))
+    await breathe()
+  }
+  return { items, faults }
+}

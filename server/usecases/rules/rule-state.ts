@@ -1,0 +1,85 @@
+import { canonicalSlug, DESTINATION_REFUSALS, readDestination } from '../../../core/address'
+import { judgePattern, readPattern, readTemplate } from '../../../core/patterns'
+import type { Rule } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { State } from '../../database/models/ledger-entry'
+import type { RuleModel } from '../../database/models/rule'
+import type { Change } from '../ledger/change'
+import { fieldProblem, notHere } from '../problem'
+
+const KEPT = [
+  'title',
+  'syntax',
+  'pattern',
+  'destination',
+  'status',
+  'query',
+  'queryConflict',
+  'queryMode',
+  'queryText',
+  'active',
+  'note',
+] as const
+
+/** What the ledger keeps of a rule: all that can be put back. */
+export const ruleState = (rule: RuleModel): State => ({
+  domainId: Number(rule.domainId),
+  position: rule.position,
+  ...Object.fromEntries(KEPT.map((key) => [key, rule[key]])),
+  except: rule.exceptSlugs,
+})
+
+/** A rule as the API tells it; `position` counts from 1. */
+export function tellRule(rule: RuleModel, domain: DomainModel): Rule {
+  const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
+  const { domainId: _domainId, ...state } = ruleState(rule)
+  return {
+    ...(state as unknown as Rule),
+    id: Number(rule.id),
+    domain: domain.host,
+    visits28: rule.visits28,
+    version: rule.version,
+    createdAt: rule.createdAt.toISOString(),
+    updatedAt: rule.updatedAt.toISOString(),
+    captures: reading.ok ? [...reading.pattern.captures.keys()] : [],
+  }
+}
+
+/** A rule with its domain; 404 where there is none. Under a change its row is locked. */
+export async function findRule(
+  db: Database,
+  id: number,
+  under?: Change,
+): Promise<{ rule: RuleModel; domain: DomainModel }> {
+  const rule = await db.Rule.findByPk(
+    id,
+    under && { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE },
+  )
+  if (!rule) throw notHere('rule')
+  return { rule, domain: (await db.Domain.findByPk(rule.domainId, { transaction: under?.transaction }))! }
+}
+
+/** The domain of a name. */
+export async function findDomain(db: Database, host: string, under?: Change): Promise<DomainModel> {
+  const domain = await db.Domain.findOne({ where: { host: host.toLowerCase() }, transaction: under?.transaction })
+  if (!domain) throw fieldProblem('domain', `There is no domain “${host}”; choose one of the organisation’s own.`)
+  return domain
+}
+
+/** Refuses a pattern that cannot be read or proved apart from others, and a destination that does not fit it. Gives the destination as kept. */
+export function checkRule(state: State, domain: DomainModel): { destination: string; except: string[] } {
+  const reading = readPattern(state.syntax as Rule['syntax'], state.pattern as string, !domain.capitalsMatter)
+  if (!reading.ok) throw fieldProblem('pattern', reading.sentence)
+  const except = (state.except as string[]).map((slug) => canonicalSlug(slug, domain) ?? slug)
+  const fault = judgePattern({ pattern: reading.pattern, except }, domain)
+  if (fault) throw fieldProblem('pattern', fault)
+  const template = readTemplate(state.destination as string, reading.pattern.captures)
+  if (!template.ok) throw fieldProblem('destination', template.sentence)
+  // With the captures put in it must be an address like any other.
+  const literals = template.template.literals
+  const example = literals.map((text, at) => text + (at < literals.length - 1 ? 'x' : '')).join('')
+  const destination = readDestination(example, domain.appSchemes)
+  if (!destination.ok) throw fieldProblem('destination', DESTINATION_REFUSALS[destination.reason])
+  return { destination: literals.length > 1 ? (state.destination as string) : destination.destination, except }
+}

@@ -1,0 +1,278 @@
+import { isDeepStrictEqual } from 'node:util'
+import type { Rule, RuleCreate, RulePatch, RulesReorder } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { State } from '../../database/models/ledger-entry'
+import type { RuleModel } from '../../database/models/rule'
+import { change, type Actor, type Change } from '../ledger/change'
+import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
+import { Problem } from '../problem'
+import { checkRule, findDomain, findRule, ruleState, tellRule } from './rule-state'
+
+/** So many rules of one domain are asked, proved apart and listed together. */
+const MOST_RULES = 2000
+
+/** Rules in their order, of one domain or all. */
+export async function listRules(db: Database, host: string | undefined): Promise<Rule[]> {
+  const where = host === undefined ? {} : { domainId: (await findDomain(db, host)).id }
+  const [rows, domains] = await Promise.all([
+    db.Rule.findAll({
+      where,
+      order: [
+        ['domainId', 'ASC'],
+        ['position', 'ASC'],
+        ['id', 'ASC'],
+      ],
+    }),
+    db.Domain.findAll(),
+  ])
+  const byId = new Map(domains.map((domain) => [Number(domain.id), domain]))
+  return rows.map((row) => tellRule(row, byId.get(Number(row.domainId))!))
+}
+
+export async function readRule(db: Database, id: number): Promise<Rule> {
+  const { rule, domain } = await findRule(db, id)
+  return tellRule(rule, domain)
+}
+
+/** The rules of a domain in their order, locked. */
+const inOrder = (db: Database, under: Change, domainId: number) =>
+  db.Rule.findAll({
+    where: { domainId },
+    order: [
+      ['position', 'ASC'],
+      ['id', 'ASC'],
+    ],
+    transaction: under.transaction,
+    lock: under.transaction.LOCK.UPDATE,
+  })
+
+async function renumber(under: Change, rules: readonly RuleModel[]): Promise<void> {
+  for (const [index, rule] of rules.entries())
+    if (rule.position !== index + 1) await rule.update({ position: index + 1 }, { transaction: under.transaction })
+}
+
+/** Makes a rule, at a position or last. What would be in conflict is refused unless a reason says why it is wanted. */
+export function createRule(db: Database, actor: Actor, given: RuleCreate): Promise<Rule> {
+  return change(
+    db,
+    actor,
+    async (under) => {
+      const domain = await findDomain(db, given.domain, under)
+      const { domain: _host, position, reason, except, ...fields } = given
+      const status = given.status ?? domain.defaultStatus
+      const checked = checkRule({ ...fields, except }, domain)
+      const rules = await inOrder(db, under, Number(domain.id))
+      if (rules.length >= MOST_RULES)
+        throw new Problem(
+          409,
+          'Too many rules',
+          `${domain.host} has ${rules.length} rules; at most ${MOST_RULES} are allowed.`,
+        )
+      const at = Math.min(position ?? rules.length + 1, rules.length + 1)
+      const row = await db.Rule.create(
+        {
+          ...fields,
+          domainId: Number(domain.id),
+          status,
+          destination: checked.destination,
+          exceptSlugs: checked.except,
+          position: at,
+          createdAt: under.now,
+          updatedAt: under.now,
+        },
+        { transaction: under.transaction },
+      )
+      await renumber(under, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
+      const found = await refuseConflicts(db, under, { rules: [Number(row.id)] }, reason)
+      await under.record({
+        action: 'create',
+        subject: { kind: 'rule', id: Number(row.id), label: `${domain.host} ${row.pattern}` },
+        reason,
+        before: null,
+        after: ruleState(row),
+      })
+      await acceptConflicts(db, under, found, reason)
+      return tellRule(row, domain)
+    },
+    { surveyed: true },
+  )
+}
+
+/** Changes a rule that stands at `version`; a later version is refused with 412 and told in full. */
+export function changeRule(db: Database, actor: Actor, id: number, version: number, patch: RulePatch): Promise<Rule> {
+  return change(
+    db,
+    actor,
+    async (under) => {
+      const { rule, domain } = await findRule(db, id, under)
+      if (rule.version !== version)
+        throw new Problem(
+          412,
+          'Changed meanwhile',
+          `Somebody saved the rule “${rule.pattern}” after you opened it.`,
+          [],
+          { current: tellRule(rule, domain), yours: patch },
+        )
+      const { reason, ...fields } = patch
+      const before = ruleState(rule)
+      const after: State = {
+        ...before,
+        ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
+      }
+      const checked = checkRule(after, domain)
+      Object.assign(after, checked)
+      if (isDeepStrictEqual(before, after)) return tellRule(rule, domain)
+      await writeRule(under, rule, after)
+      const found = await refuseConflicts(db, under, { rules: [id] }, reason)
+      const action = before.active === after.active ? 'change' : after.active ? 'switch-on' : 'switch-off'
+      await under.record({
+        action,
+        subject: { kind: 'rule', id, label: `${domain.host} ${rule.pattern}` },
+        reason,
+        before,
+        after,
+      })
+      await acceptConflicts(db, under, found, reason)
+      return tellRule(rule, domain)
+    },
+    { surveyed: true },
+  )
+}
+
+/** Writes a state into a rule's row; its place among the others is not touched. */
+export async function writeRule(under: Change, rule: RuleModel, state: State): Promise<void> {
+  const { except, domainId: _domainId, position: _position, ...fields } = state
+  await rule.update(
+    { ...fields, exceptSlugs: except as string[], version: rule.version + 1, updatedAt: under.now },
+    { transaction: under.transaction },
+  )
+}
+
+/** Takes a rule away; the ledger can give it back, with its number. */
+export function removeRule(db: Database, actor: Actor, id: number, version: number): Promise<void> {
+  return change(db, actor, async (under) => {
+    const { rule, domain } = await findRule(db, id, under)
+    if (rule.version !== version)
+      throw new Problem(
+        412,
+        'Changed meanwhile',
+        `Somebody saved the rule “${rule.pattern}” after you opened it.`,
+        [],
+        { current: tellRule(rule, domain), yours: null },
+      )
+    await dropRule(db, under, rule)
+    await under.record({
+      action: 'remove',
+      subject: { kind: 'rule', id, label: `${domain.host} ${rule.pattern}` },
+      before: ruleState(rule),
+      after: null,
+    })
+  })
+}
+
+export async function dropRule(db: Database, under: Change, rule: RuleModel): Promise<void> {
+  await rule.destroy({ transaction: under.transaction })
+  await renumber(under, await inOrder(db, under, Number(rule.domainId)))
+}
+
+/** Gives a rule back under its old number, at the place it had. */
+export async function restoreRule(db: Database, under: Change, id: number, state: State): Promise<RuleModel> {
+  const { except, ...fields } = state
+  const rules = await inOrder(db, under, Number(state.domainId))
+  const row = await db.Rule.create(
+    { ...(fields as object), id, exceptSlugs: except, createdAt: under.now, updatedAt: under.now } as never,
+    { transaction: under.transaction },
+  )
+  const at = Math.min(Number(state.position), rules.length + 1)
+  await renumber(under, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
+  return row
+}
+
+/**
+ * Puts a domain's rules in another order. `was` is the order one started from: where another stands meanwhile, nothing
+ * is changed and 412 tells it. Every rule whose place moves gets its entry in the ledger.
+ */
+export function reorderRules(db: Database, actor: Actor, given: RulesReorder): Promise<Rule[]> {
+  return change(
+    db,
+    actor,
+    async (under) => {
+      const domain = await findDomain(db, given.domain, under)
+      const rules = await inOrder(db, under, Number(domain.id))
+      const now = rules.map((rule) => Number(rule.id))
+      if (!isDeepStrictEqual(now, given.was))
+        throw new Problem(
+          412,
+          'Changed meanwhile',
+          `The rules of ${domain.host} stand in another order now; look at it, then move again.`,
+          [],
+          { order: now, yours: given.order },
+        )
+      if (
+        !isDeepStrictEqual(
+          [...given.order].sort((a, b) => a - b),
+          [...now].sort((a, b) => a - b),
+        )
+      ) {
+        const detail = 'Name each rule of the domain exactly once.'
+        throw new Problem(422, 'A field cannot be as given', `order: ${detail}`, [{ pointer: '/order', detail }])
+      }
+      await moveRules(db, under, rules, given.order, domain.host, given.reason)
+      const found = await refuseConflicts(db, under, { rules: now }, given.reason)
+      await acceptConflicts(db, under, found, given.reason)
+      return (await inOrder(db, under, Number(domain.id))).map((rule) => tellRule(rule, domain))
+    },
+    { surveyed: true },
+  )
+}
+
+/** Writes an order, with one entry for each rule that was moved by hand: the least that explains it. */
+export async function moveRules(
+  db: Database,
+  under: Change,
+  rules: readonly RuleModel[],
+  order: readonly number[],
+  host: string,
+  reason: string | undefined,
+): Promise<void> {
+  const byId = new Map(rules.map((rule) => [Number(rule.id), rule]))
+  const before = new Map(rules.map((rule) => [Number(rule.id), ruleState(rule)]))
+  const ordered = order.map((id) => byId.get(id)!)
+  await renumber(under, ordered)
+  const moved = new Set(
+    movedOf(
+      rules.map((rule) => Number(rule.id)),
+      order,
+    ),
+  )
+  for (const id of moved) {
+    await under.record({
+      action: 'move',
+      subject: { kind: 'rule', id, label: `${host} ${byId.get(id)!.pattern}` },
+      reason,
+      before: before.get(id)!,
+      after: ruleState(byId.get(id)!),
+    })
+  }
+}
+
+/** The fewest ids that must move to bring one order into another: those outside a longest common run (longest increasing subsequence). */
+export function movedOf(from: readonly number[], to: readonly number[]): number[] {
+  const place = new Map(from.map((id, index) => [id, index]))
+  const tails: number[] = []
+  const before: (number | undefined)[] = []
+  to.forEach((id, index) => {
+    let low = 0
+    let high = tails.length
+    while (low < high) {
+      const middle = (low + high) >> 1
+      if (place.get(to[tails[middle]!]!)! < place.get(id)!) low = middle + 1
+      else high = middle
+    }
+    before[index] = low > 0 ? tails[low - 1] : undefined
+    tails[low] = index
+  })
+  const stay = new Set<number>()
+  for (let at = tails.at(-1); at !== undefined; at = before[at]) stay.add(to[at]!)
+  return to.filter((id) => !stay.has(id))
+}

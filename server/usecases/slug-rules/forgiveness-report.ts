@@ -1,0 +1,70 @@
+import { QueryTypes } from 'sequelize'
+import { forgive, NearSlugs, type Forgiveness, type Mend } from '../../../core/table'
+import type { ForgivenessReport } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import { DAYS } from '../links/list-links'
+import { notHere } from '../problem'
+import { currentSurvey } from '../conflicts/survey'
+
+/** Paths looked at, those asked for most first. */
+const MOST_PATHS = 20_000
+const MOST_EXAMPLES = 5
+const PARTS: readonly [part: Mend, key: keyof Forgiveness][] = [
+  ['punctuation', 'punctuation'],
+  ['capitals', 'capitals'],
+  ['look-alikes', 'lookAlikes'],
+]
+
+/**
+ * For each part of forgiveness: what it mended in the last 28 days, what it would have mended of the requests that found
+ * nothing, and where several links remained. Each part is told as it would be after those before it in their order, so
+ * that no request is counted twice.
+ */
+export async function forgivenessReport(db: Database, id: number): Promise<ForgivenessReport> {
+  const domain = await db.Domain.findByPk(id)
+  if (!domain) throw notHere('domain')
+  const survey = await currentSurvey(db)
+  const select = <Row extends object>(sql: string) =>
+    db.sequelize.query<Row>(sql, { replacements: { id, days: DAYS, most: MOST_PATHS }, type: QueryTypes.SELECT })
+  const since = 'at > DATE_SUB(UTC_TIMESTAMP(3), INTERVAL :days DAY)'
+  const [missed, did] = await Promise.all([
+    select<{ path: string; requests: number }>(
+      `SELECT path, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND outcome = 'not-found' AND ${since} AND path IS NOT NULL GROUP BY path ORDER BY requests DESC LIMIT :most`,
+    ),
+    select<{ mended: Mend; requests: number }>(
+      `SELECT mended, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND mended IS NOT NULL AND ${since} GROUP BY mended`,
+    ),
+  ])
+  const part = survey.state.table.domains.get(id)!
+  const all: Forgiveness = { punctuation: true, capitals: true, lookAlikes: true }
+  // The gateway's own code, with every part on; what mends tells which part it takes.
+  const asIf = { ...part, domain: { ...part.domain, forgiveness: all }, near: new NearSlugs(all, part.links.keys()) }
+  const parts = PARTS.map(([name, key]) => ({
+    part: name,
+    on: survey.state.domains.get(id)!.forgiveness[key],
+    did: Number(did.find(({ mended }) => mended === name)?.requests ?? 0),
+    would: 0,
+    ambiguous: 0,
+    examples: [] as ForgivenessReport['parts'][number]['examples'],
+  }))
+  for (const { path, requests } of missed) {
+    // What somebody has made a link of since needs no forgiveness.
+    const verdict = path === '' || part.links.has(path) ? undefined : forgive(asIf, path, Date.now())
+    const told = verdict && parts.find((one) => one.part === verdict.by)
+    if (!verdict || !told) continue
+    if (verdict.verdict === 'mended') told.would += Number(requests)
+    else told.ambiguous += Number(requests)
+    if (told.examples.length < MOST_EXAMPLES)
+      told.examples.push({
+        path,
+        requests: Number(requests),
+        leadsTo: verdict.verdict === 'mended' ? verdict.slug : null,
+      })
+  }
+  return {
+    days: DAYS,
+    missed: missed.reduce((sum, { requests }) => sum + Number(requests), 0),
+    paths: missed.length,
+    parts,
+  }
+}

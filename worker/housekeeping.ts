@@ -1,0 +1,23 @@
+import type { Job } from './leases'
+import { forgetObservations } from '../server/usecases/domains/domain-observations'
+import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-figures'
+
+/** A batch key is kept for as long as its batch could still be sent again. */
+const BATCH_KEY_DAYS = 90
+
+/** Superseded answers are kept so long. */
+const OBSERVATION_DAYS = 90
+
+/** What the worker does beside the watch. */
+export const JOBS: readonly Job[] = [
+  { kind: 'forget-observations', everySeconds: 86_400, run: (db) => forgetObservations(db, OBSERVATION_DAYS) },
+  { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },
+  {
+    kind: 'forget-batch-keys',
+    everySeconds: 86_400,
+    run: (db) =>
+      db.sequelize.query('DELETE FROM visit_batch WHERE received_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? DAY)', {
+        replacements: [BATCH_KEY_DAYS],
+      }),
+  },
+]

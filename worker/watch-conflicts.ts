@@ -1,0 +1,126 @@
+import { QueryTypes } from 'sequelize'
+import type { Conflict, Survey } from '../core/conflicts'
+import type { Database } from '../server/database/open'
+import type { ConflictScanModel } from '../server/database/models/conflict-scan'
+import { breather } from '../server/usecases/yield-to-event-loop'
+import { takeScan } from '../server/usecases/conflicts/conflict-scan'
+import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
+import { catchUp, readSurvey } from '../server/usecases/conflicts/survey'
+
+/** How often the ledger is asked, in milliseconds. */
+const POLL_MS = 150
+/** One run ends after this long, well within the lease of its job. */
+const RUN_MS = 45_000
+/** Figures of visits are taken over so often. */
+const FIGURES_MS = 300_000
+const TELL_MS = 250
+
+/**
+ * Makes what keeps the docket's lane of conflicts current: a survey that follows the ledger, re-examines what each change
+ * can affect and writes what came and went. Full scans that were asked for run in between, step by step.
+ */
+export function makeConflictWatch(
+  log: (line: string) => void,
+  stopping: () => boolean = () => false,
+): (db: Database) => Promise<void> {
+  let survey: Survey | undefined
+  let figuresAt = 0
+  // What could not be written yet, most likely because the database went away.
+  const unwritten = new Map<string, Conflict>()
+  let allUnwritten = false
+
+  return async (db) => {
+    const until = Date.now() + RUN_MS
+    while (!stopping() && Date.now() < until) {
+      if (!survey) {
+        survey = await readSurvey(db)
+        await drive(survey, () => Promise.resolve(true))
+        log(`conflicts: ${survey.size} among ${survey.state.links.size} links and ${survey.state.rules.size} rules`)
+        allUnwritten = true
+        figuresAt = Date.now()
+      }
+      const diff = await catchUp(db, survey)
+      if (!diff) {
+        survey = undefined
+        continue
+      }
+      for (const conflict of [...diff.added, ...diff.removed, ...diff.changed.map(({ now }) => now)])
+        unwritten.set(conflict.key, conflict)
+      if (Date.now() - figuresAt > FIGURES_MS) {
+        await takeFigures(db, survey)
+        allUnwritten = true
+        figuresAt = Date.now()
+      }
+      if (allUnwritten) await keepAllConflicts(db, survey)
+      else if (unwritten.size > 0) await keepConflicts(db, survey, [...unwritten.values()])
+      allUnwritten = false
+      unwritten.clear()
+      const asked = await takeScan(db)
+      if (asked) survey = (await scan(db, asked)) ?? survey
+      await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+    }
+  }
+
+  /** Reads the register anew and scans all of it; the survey it gives stands in for the old one. */
+  async function scan(db: Database, asked: ConflictScanModel): Promise<Survey | undefined> {
+    try {
+      const fresh = await readSurvey(db)
+      const whole = await drive(fresh, async (phase, done, total) => {
+        await asked.update({ phase, done, total })
+        await asked.reload({ attributes: ['cancel'] })
+        return !asked.cancel && !stopping()
+      })
+      if (!whole) {
+        await asked.update(stopping() ? { state: 'queued' } : { state: 'cancelled', endedAt: new Date() })
+        return undefined
+      }
+      await keepAllConflicts(db, fresh)
+      const found: Record<string, number> = {}
+      for (const conflict of fresh.conflicts) found[conflict.kind] = (found[conflict.kind] ?? 0) + 1
+      await asked.update({
+        state: 'done',
+        found,
+        done: fresh.state.links.size,
+        total: fresh.state.links.size,
+        endedAt: new Date(),
+      })
+      return fresh
+    } catch (error) {
+      await asked.update({ state: 'failed', error: (error as Error).message.slice(0, 500), endedAt: new Date() })
+      throw error
+    }
+  }
+}
+
+/** Drives a scan without holding others up; tells progress now and then and stops where that says so. */
+async function drive(
+  survey: Survey,
+  tell: (phase: string, done: number, total: number) => Promise<boolean>,
+): Promise<boolean> {
+  let toldAt = 0
+  const breathe = breather()
+  for (const { phase, done, total } of survey.scan()) {
+    if (Date.now() - toldAt > TELL_MS) {
+      if (!(await tell(phase, done, total))) return false
+      toldAt = Date.now()
+    } else await breathe()
+  }
+  return true
+}
+
+/** Takes the figures of visits over, which change without an entry in the ledger. */
+async function takeFigures(db: Database, survey: Survey): Promise<void> {
+  for (const [table, rows] of [
+    ['link', survey.state.links],
+    ['rule', survey.state.rules],
+  ] as const) {
+    for (const row of rows.values()) row.visits28 = 0
+    for (const { id, visits } of await db.sequelize.query<{ id: number; visits: number }>(
+      `SELECT id, visits_28 AS visits FROM ${table} WHERE visits_28 > 0`,
+      { type: QueryTypes.SELECT },
+    )) {
+      const row = rows.get(Number(id))
+      if (row) row.visits28 = Number(visits)
+    }
+  }
+}
