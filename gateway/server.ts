@@ -18,11 +18,21 @@ export interface GatewayParts {
 const PAGE_POLICY =
   "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
 
+/** More fields than any browser, proxy or tool sends. */
+const MOST_FIELDS = 1000
+
+/** 431 (RFC 6585 §5), and the connection closes. */
+function refuseFields(response: ServerResponse): void {
+  response.writeHead(431, ['Cache-Control', 'no-store', 'Content-Length', '0', 'Connection', 'close'])
+  response.end()
+}
+
 /** The redirect server: plain HTTP, everything from memory. */
 export function createGateway(parts: GatewayParts): Server {
   function serve(request: IncomingMessage, response: ServerResponse): void {
     const now = Date.now()
     const table = parts.table()
+    if (request.rawHeaders.length > MOST_FIELDS * 2) return refuseFields(response)
     const fields = readFields(request.rawHeaders)
     if (request.url!.startsWith(REACH_PATH) && proveReach(table, fields, request, response)) return
     const given = answer(
@@ -75,6 +85,8 @@ export function createGateway(parts: GatewayParts): Server {
     { maxHeaderSize: 32 * 1024, requireHostHeader: false, keepAliveTimeout: 15_000, requestTimeout: 30_000 },
     serve,
   )
+  // Node would cut what is beyond its own bound in silence, a Host among it; 32 KiB bound them all the same.
+  server.maxHeadersCount = 0
   server.on('connect', (request, socket: Socket) => {
     request.method = 'CONNECT'
     socket.on('error', () => undefined)

@@ -17,6 +17,8 @@ export interface PrivateMariaDb {
   stop(): Promise<void>
   /** Ends the server at once, as a crash would. */
   kill(): Promise<void>
+  /** Settles once the server has ended, whoever ended it. */
+  ended: Promise<void>
 }
 
 /**
@@ -61,6 +63,7 @@ export async function startMariaDb(folder: string, port: number): Promise<Privat
     port,
     stop: () => signal(server, ended, 'SIGTERM'),
     kill: () => signal(server, ended, 'SIGKILL'),
+    ended,
   }
 }
 

@@ -5,6 +5,7 @@ import { z } from 'zod'
 import { readEnvironment } from '../environment/read'
 import { openDatabase, type Database } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
+import { Backoff } from './backoff'
 import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { requirePorts } from './ports'
 import { startNode, untilAnswers, type Running } from './processes'
@@ -44,12 +45,19 @@ export class System {
   private opened: Database | undefined
   databaseUrl = ''
   private stopping: Promise<void> | undefined
+  private readonly backoff = new Backoff()
+  /** Everything answers: from now on what ends by itself is started again. */
+  private ready = false
+  private readonly timers = new Set<NodeJS.Timeout>()
 
   constructor(
     readonly settings: SystemSettings,
     readonly print: (line: string) => void,
   ) {}
 
+  private get databaseFolder() {
+    return join(this.settings.folder, 'mariadb')
+  }
   get adminAddress() {
     return `http://${this.settings.FIDES_ADMIN_HOST}:${this.settings.FIDES_ADMIN_PORT}`
   }
@@ -79,8 +87,9 @@ export class System {
   async startDatabase(): Promise<Database> {
     if (this.settings.FIDES_DATABASE_URL) this.databaseUrl = this.settings.FIDES_DATABASE_URL
     else {
-      this.server = await startMariaDb(join(this.settings.folder, 'mariadb'), this.settings.FIDES_DATABASE_PORT)
-      this.databaseUrl = this.server.url
+      const server = await startMariaDb(this.databaseFolder, this.settings.FIDES_DATABASE_PORT)
+      this.keepDatabase(server)
+      this.databaseUrl = server.url
     }
     this.opened = openDatabase(this.databaseUrl, { poolSize: 4 })
     const done = await migrate(this.opened.sequelize)
@@ -114,8 +123,12 @@ export class System {
     return readFileSync(file, 'utf8')
   }
 
-  /** Starts one process; the whole system stops when it ends by itself. */
+  /**
+   * Starts one process. Should it end by itself while the system starts, all stops; afterwards it alone is started
+   * again, after a while that doubles, and nothing else is touched.
+   */
   start(name: string, args: string[], more: Record<string, string> = {}): Running {
+    const began = Date.now()
     const running = startNode(
       name,
       args,
@@ -123,12 +136,49 @@ export class System {
       (line) => this.print(line.startsWith(name) ? line : `${name}: ${line}`),
       (ended, code) => {
         if (this.stopping) return
-        this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
-        void this.stop().then(() => process.exit(1))
+        this.processes.splice(this.processes.indexOf(running), 1)
+        if (!this.ready) {
+          this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
+          return void this.stop().then(() => process.exit(1))
+        }
+        const waitMs = this.backoff.next(name, Date.now() - began)
+        this.print(`${ended} ended by itself (exit ${code}); starting it again in ${waitMs / 1000} s`)
+        this.later(waitMs, () => void this.start(name, args, more))
       },
     )
     this.processes.push(running)
     return running
+  }
+
+  private later(waitMs: number, act: () => void): void {
+    const timer = setTimeout(() => {
+      this.timers.delete(timer)
+      act()
+    }, waitMs)
+    this.timers.add(timer)
+  }
+
+  /** Starts the private database again whenever it ends by itself. */
+  private keepDatabase(server: PrivateMariaDb): void {
+    const began = Date.now()
+    this.server = server
+    void server.ended.then(() => {
+      if (this.stopping || this.server !== server) return
+      const waitMs = this.backoff.next('database', Date.now() - began)
+      this.print(`database ended by itself; starting it again in ${waitMs / 1000} s`)
+      this.later(waitMs, () => this.startDatabaseAgain())
+    })
+  }
+
+  private startDatabaseAgain(): void {
+    startMariaDb(this.databaseFolder, this.settings.FIDES_DATABASE_PORT).then(
+      (server) => (this.stopping ? void server.stop() : this.keepDatabase(server)),
+      (error: Error) => {
+        const waitMs = this.backoff.next('database', 0)
+        this.print(`database cannot be started (${error.message}); trying again in ${waitMs / 1000} s`)
+        this.later(waitMs, () => this.startDatabaseAgain())
+      },
+    )
   }
 
   /** Starts admin, gateway and worker from the production build and waits until each answers. */
@@ -142,19 +192,23 @@ export class System {
       60_000,
       async (response) => ((await response.json()) as { status: string }).status === 'ok',
     )
+    this.ready = true
   }
 
   /** Ends the private database as a crash would, and goes on with `next` once it is started again. */
   async crashDatabase(): Promise<void> {
-    await this.server?.kill()
+    const server = this.server
+    this.server = undefined
+    await server?.kill()
   }
   takeDatabase(next: PrivateMariaDb): void {
-    this.server = next
+    this.keepDatabase(next)
   }
 
   /** Stops everything, the database last. */
   stop(): Promise<void> {
     return (this.stopping ??= (async () => {
+      for (const timer of this.timers) clearTimeout(timer)
       for (const running of [...this.processes].reverse()) await running.stop()
       await this.opened?.sequelize.close().catch(() => undefined)
       await this.server?.stop()

@@ -1,38 +1,5 @@
+import { actionWords } from '~~/core/ledger'
 import type { LedgerEntry } from '~~/core/schemas'
-
-const ACTIONS: Record<string, string> = {
-  create: 'Made',
-  change: 'Changed',
-  'change-destination': 'Moved destination of',
-  pause: 'Paused',
-  resume: 'Made live',
-  end: 'Ended',
-  retire: 'Retired',
-  undo: 'Undid a change of',
-  revoke: 'Revoked',
-  'set-up': 'Set up',
-  open: 'Opened',
-  see: 'Saw a change of',
-  'read-zone': 'Read the zone of',
-  'set-key': 'Set the update key of',
-  'remove-key': 'Removed the update key of',
-  push: 'Placed records of',
-  'set-aside': 'Set aside',
-  'take-up': 'Took back up',
-  rename: 'Renamed',
-  forward: 'Left forwarding',
-  'forward-over': 'Took over the forwarding slug',
-  merge: 'Merged',
-  except: 'Kept as an exception',
-  keep: 'Kept as it is',
-  move: 'Moved',
-  remove: 'Removed',
-  'switch-on': 'Switched on',
-  'switch-off': 'Switched off',
-  'slug-rules': 'Changed the slug rules of',
-  place: 'Noted a placement of',
-  unplace: 'Took back a placement of',
-}
 
 const FIELDS: Record<string, string> = {
   slug: 'Slug',
@@ -92,7 +59,7 @@ const FIELDS: Record<string, string> = {
 
 /** What an entry did, in two or three words before its subject. */
 export function sentenceOf(entry: LedgerEntry): string {
-  const verb = ACTIONS[entry.action] ?? 'Changed'
+  const verb = actionWords(entry.action)
   return entry.subject.kind === 'link' ? verb : `${verb} ${entry.subject.kind}`
 }
 

@@ -100,7 +100,13 @@ const useDocketStore = defineStore('docket', {
     async undoLast(): Promise<string | undefined> {
       const mine = useSessionStore().session?.member.name
       const { items } = await callApi<{ items: LedgerEntry[] }>('/ledger', { query: { limit: 50 } })
-      const last = items.find((entry) => entry.undoable && entry.actor === mine && DECISIONS.includes(entry.action))
+      const last = items.find(
+        (entry) =>
+          entry.undoRole !== null &&
+          useSessionStore().may(entry.undoRole) &&
+          entry.actor === mine &&
+          DECISIONS.includes(entry.action),
+      )
       if (!last) return undefined
       await callApi(`/ledger/${last.id}/undo`, { method: 'POST', body: {} })
       return last.subject.label

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-
-export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'] as const
+import { SUBJECT_KINDS } from '../ledger/actions'
+import { ROLES } from './roles'
 
 export const ledgerEntry = z.object({
   id: z.int(),
@@ -15,6 +15,8 @@ export const ledgerEntry = z.object({
   undoes: z.int().nullable(),
   undoneBy: z.int().nullable(),
   undoable: z.boolean(),
+  /** The least role that may undo it; null where it cannot be undone. */
+  undoRole: z.enum(ROLES).nullable(),
   /** What came of it since, where that is counted. */
   since: z.string().optional(),
 })

@@ -1,10 +1,13 @@
 import { z } from 'zod'
 import { ROLES, TOKEN_SCOPES } from './roles'
 
+/** An e-mail address as it is kept and compared, octet for octet: composed and in lower case. */
+export const foldEmail = (typed: string): string => typed.trim().normalize('NFKC').toLowerCase()
+
 const email = z
   .email('Give an e-mail address like name@example.test.')
-  .max(254)
-  .transform((text) => text.toLowerCase())
+  .max(254, 'An e-mail address can be at most 254 characters.')
+  .transform(foldEmail)
 const password = z
   .string('Give a password.')
   .min(12, 'A password needs at least 12 characters.')
@@ -16,9 +19,12 @@ export const signIn = z.strictObject({
   email: z
     .string('Give your e-mail address.')
     .min(1, 'Give your e-mail address.')
-    .max(254)
-    .transform((text) => text.trim().toLowerCase()),
-  password: z.string('Give your password.').min(1, 'Give your password.').max(200),
+    .max(254, 'An e-mail address can be at most 254 characters.')
+    .transform(foldEmail),
+  password: z
+    .string('Give your password.')
+    .min(1, 'Give your password.')
+    .max(200, 'A password can be at most 200 characters.'),
 })
 
 export const memberCreate = z.strictObject({ email, name, role, password })

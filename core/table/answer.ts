@@ -1,4 +1,4 @@
-import { composeLocation, readHost, readSlug, readTarget, type ReadingNote } from '../address'
+import { composeLocation, MOST_HOST, readHost, readSlug, readTarget, type ReadingNote } from '../address'
 import type { DomainTable, Table } from './compile'
 import type { Entry } from './entry'
 import { forgive, type ForgivenessVerdict, type Mend } from './forgive'
@@ -87,10 +87,12 @@ const NO_NOTES: readonly ReadingNote[] = []
  * at most one link. The listener, where given, hears each decision as it is taken and changes none.
  */
 export function answer(table: Table, request: TableRequest, now: number, listener?: AnswerListener): Answer {
-  if (request.hostDoubled) return page(400, 'bad-host', 0)
+  if (request.hostDoubled || (request.host !== undefined && request.host.length > MOST_HOST))
+    return page(400, 'bad-host', 0)
   const target = readTarget(request.target)
   const authority = target.ok && target.authority !== undefined ? target.authority : request.host
   if (authority === undefined) return page(request.http10 ? 421 : 400, request.http10 ? 'not-ours' : 'bad-host', 0)
+  if (authority.length > MOST_HOST) return page(400, 'bad-host', 0)
   let part = table.hosts.get(authority)
   if (part === undefined) {
     const reading = readHost(authority)

@@ -3,9 +3,10 @@ import { QueryTypes, type QueryInterface, type Sequelize } from 'sequelize'
 import * as firstTables from './migrations/0001-first-tables'
 import * as domainsAndCases from './migrations/0002-domains-and-cases'
 import * as rulesAndConflicts from './migrations/0003-rules-and-conflicts'
+import * as onePlace from './migrations/0004-one-place'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
-const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts]
+const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace]
 
 const MARK = 'migration_under_way'
 

@@ -1,10 +1,10 @@
-import { connect } from 'node:tls'
+import { connect, type PeerCertificate } from 'node:tls'
 import type { Certificate } from '../../core/schemas'
 import type { NamesContext } from './context'
 import { addressesOf, isPublicAddress } from './reach'
 
 const TIMEOUT_MS = 5000
-const first = (value: string | string[] | undefined) => (Array.isArray(value) ? value[0] : value) ?? ''
+const first = (value: unknown): string => String((Array.isArray(value) ? value[0] : value) ?? '')
 
 const FAULTS: Record<string, string> = {
   CERT_HAS_EXPIRED: 'it has expired',
@@ -43,39 +43,24 @@ export async function readCertificate(
     return { ...blank, sentence: `${host} leads to ${address}, which is not a public address.` }
   const way = names.way(address, 443)
   return new Promise((resolve) => {
-    const socket = connect(
-      { host: way.host, port: way.port, servername: host, rejectUnauthorized: false, timeout: TIMEOUT_MS },
-      () => {
-        const served = socket.getPeerCertificate()
-        const error = socket.authorizationError as unknown as { code?: string } | string | null
-        const code = typeof error === 'string' ? error : error?.code
-        socket.destroy()
-        const fault = code === undefined ? null : (FAULTS[code] ?? `browsers refuse it (${code})`)
-        const validTo = new Date(served.valid_to)
-        const issuer = first(served.issuer?.O) || first(served.issuer?.CN)
-        resolve({
-          answered: true,
-          subject: first(served.subject?.CN),
-          issuer,
-          at: now.toISOString(),
-          names: (served.subjectaltname ?? '')
-            .split(', ')
-            .filter((name) => name.startsWith('DNS:'))
-            .map((name) => name.slice(4)),
-          validFrom: new Date(served.valid_from).toISOString(),
-          validTo: validTo.toISOString(),
-          fault,
-          sentence:
-            fault === null
-              ? `${host} serves a certificate by ${issuer}, good until ${validTo.toISOString().slice(0, 10)}.`
-              : `${host} serves a certificate that browsers refuse: ${fault}.`,
-        })
-      },
-    )
     const silent = (why: string) => {
       socket.destroy()
       resolve({ ...blank, sentence: `${host} at ${address} ${why}; visitors of https://${host}/ get an error.` })
     }
+    const socket = connect(
+      { host: way.host, port: way.port, servername: host, rejectUnauthorized: false, timeout: TIMEOUT_MS },
+      () => {
+        // Thrown in this callback, a fault of the other side would end the process.
+        try {
+          const error = socket.authorizationError as unknown as { code?: string } | string | null
+          const code = typeof error === 'string' ? error : error?.code
+          resolve({ ...blank, ...readServed(host, socket.getPeerCertificate(), code) })
+        } catch (error) {
+          silent(`serves a certificate that cannot be read (${(error as Error).message.split('\n')[0]})`)
+        }
+        socket.destroy()
+      },
+    )
     socket.on('error', (error: NodeJS.ErrnoException) =>
       silent(
         error.code === 'ECONNREFUSED'
@@ -85,4 +70,45 @@ export async function readCertificate(
     )
     socket.on('timeout', () => silent('does not answer on port 443'))
   })
+}
+
+/** A moment of a certificate as ISO 8601; `null` where it holds none that could be read. */
+const momentOf = (text: unknown): string | null => {
+  const moment = new Date(String(text))
+  return Number.isNaN(moment.getTime()) ? null : moment.toISOString()
+}
+
+/**
+ * What a served certificate says, whatever it holds: fields of the wrong type, no names, dates beyond any calendar.
+ * `code` is why browsers refuse it, by OpenSSL's or Node's name; `undefined` where they would not.
+ */
+export function readServed(
+  host: string,
+  served: Partial<PeerCertificate>,
+  code: string | undefined,
+): Omit<Certificate, 'at'> {
+  const [validFrom, validTo] = [momentOf(served.valid_from), momentOf(served.valid_to)]
+  const fault =
+    code !== undefined
+      ? (FAULTS[code] ?? `browsers refuse it (${code})`)
+      : validFrom === null || validTo === null
+        ? 'its dates cannot be read'
+        : null
+  const issuer = first(served.issuer?.O) || first(served.issuer?.CN)
+  return {
+    answered: true,
+    subject: first(served.subject?.CN),
+    issuer,
+    names: String(served.subjectaltname ?? '')
+      .split(', ')
+      .filter((name) => name.startsWith('DNS:'))
+      .map((name) => name.slice(4)),
+    validFrom,
+    validTo,
+    fault,
+    sentence:
+      fault === null
+        ? `${host} serves a certificate by ${issuer || 'an unnamed issuer'}, good until ${validTo!.slice(0, 10)}.`
+        : `${host} serves a certificate that browsers refuse: ${fault}.`,
+  }
 }

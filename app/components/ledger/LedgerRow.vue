@@ -8,10 +8,7 @@ const session = useSessionStore()
 const ledger = useLedgerStore()
 const { short, exact } = useMoments()
 const fields = computed(() => changedFields(entry))
-const mayUndo = computed(
-  () =>
-    entry.undoable && session.may(['link', 'case', 'rule'].includes(entry.subject.kind) ? 'editor' : 'administrator'),
-)
+const mayUndo = computed(() => entry.undoRole !== null && session.may(entry.undoRole))
 </script>
 
 <template>

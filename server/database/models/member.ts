@@ -7,6 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Role } from '../../../core/schemas'
+import { EXACT_TEXT } from './link'
 
 export class MemberModel extends Model<InferAttributes<MemberModel>, InferCreationAttributes<MemberModel>> {
   declare id: CreationOptional<number>
@@ -24,7 +25,7 @@ export function defineMember(sequelize: Sequelize): typeof MemberModel {
   return MemberModel.init(
     {
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
-      email: { type: DataTypes.STRING(254), allowNull: false },
+      email: { type: EXACT_TEXT(254), allowNull: false },
       name: { type: DataTypes.STRING(120), allowNull: false },
       role: { type: DataTypes.ENUM('administrator', 'editor', 'viewer'), allowNull: false },
       passwordHash: DataTypes.STRING(255),

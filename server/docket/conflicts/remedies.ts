@@ -1,3 +1,4 @@
+import type { Action } from '../../../core/ledger'
 import { canonicalSlug, destinationKey, judgeSlug, SLUG_REFUSALS } from '../../../core/address'
 import {
   lookNeighbours,
@@ -318,7 +319,7 @@ async function rewrite(
   under: Change,
   surveyed: SurveyLink,
   fields: Record<string, unknown>,
-  action: string,
+  action: Action,
   request: RemedyRequest,
 ): Promise<{ links: number[] }> {
   const { db } = context
@@ -489,7 +490,7 @@ async function rewriteRule(
   under: Change,
   surveyed: SurveyRule,
   fields: Record<string, unknown>,
-  action: string,
+  action: Action,
   request: RemedyRequest,
 ): Promise<{ rules: number[] }> {
   const { rule, domain } = await findRule(context.db, surveyed.id, under)

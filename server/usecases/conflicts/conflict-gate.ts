@@ -65,6 +65,34 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
   )
 }
 
+interface WrittenIds {
+  links?: number[]
+  rules?: number[]
+  domains?: number[]
+}
+
+/** What the rows this change has written would be in conflict with. */
+async function conflictsOfWritten(db: Database, under: Change, ids: WrittenIds): Promise<GatedConflict[]> {
+  const change = await readChanged(
+    db,
+    { links: ids.links ?? [], rules: ids.rules ?? [], domains: ids.domains ?? [] },
+    under.transaction,
+  )
+  const known = under.survey.state.rules
+  change.rules = change.rules?.filter((rule) => JSON.stringify(rule) !== JSON.stringify(known.get(rule.id)))
+  return conflictsOf(under.survey, change)
+}
+
+/**
+ * Refuses what leads in a circle, which no reason lifts. For an undoing: what else it brings into conflict stood so
+ * before, and becomes a case of its own.
+ */
+export async function refuseLoops(db: Database, under: Change, ids: WrittenIds): Promise<void> {
+  const found = await conflictsOfWritten(db, under, ids)
+  const loop = found.find(({ conflict }) => conflict.kind === 'loop')
+  if (loop) throw refusal(422, 'Leads in a circle', loop.told.sentence, '/destination', found, under.survey)
+}
+
 /**
  * Compares the rows this change has written with all others. Refuses loops; refuses other conflicts unless a reason says
  * why they are wanted. Gives those that are, to be noted by `acceptConflicts`.
@@ -72,19 +100,11 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
 export async function refuseConflicts(
   db: Database,
   under: Change,
-  ids: { links?: number[]; rules?: number[]; domains?: number[] },
+  ids: WrittenIds,
   reason: string | undefined,
 ): Promise<GatedConflict[]> {
   const { survey } = under
-  const change = await readChanged(
-    db,
-    { links: ids.links ?? [], rules: ids.rules ?? [], domains: ids.domains ?? [] },
-    under.transaction,
-  )
-  change.rules = change.rules?.filter(
-    (rule) => JSON.stringify(rule) !== JSON.stringify(survey.state.rules.get(rule.id)),
-  )
-  const found = conflictsOf(survey, change)
+  const found = await conflictsOfWritten(db, under, ids)
   const loop = found.find(({ conflict }) => conflict.kind === 'loop')
   if (loop) throw refusal(422, 'Leads in a circle', loop.told.sentence, '/destination', found, survey)
   const breaker = found.find(({ conflict }) => conflict.kind === 'rule-breaker')

@@ -1,3 +1,4 @@
+import type { Action } from '../../../core/ledger'
 import type { Case } from '../../../core/schemas'
 import type { DocketCaseModel } from '../../database/models/docket-case'
 import type { State } from '../../database/models/ledger-entry'
@@ -16,7 +17,7 @@ export async function writeCase(
   row: DocketCaseModel,
   host: string | undefined,
   state: State,
-  action: string,
+  action: Action,
   more: { reason?: string; undoesId?: number } = {},
 ): Promise<number> {
   const before = caseState(row)

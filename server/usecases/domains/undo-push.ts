@@ -5,7 +5,7 @@ import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import type { NamesContext } from '../../names/context'
 import type { Actor } from '../ledger/change'
 import { findDomain } from './domain-zone'
-import { tellEntry } from '../ledger/list-ledger'
+import { refuseUndo, tellEntry } from '../ledger/list-ledger'
 import { Problem } from '../problem'
 import { liveSets, needKey, placeRecords } from './push-records'
 
@@ -23,9 +23,7 @@ export async function undoPush(
   entry: LedgerEntryModel,
   request: { overwrite: boolean; reason?: string },
 ): Promise<LedgerEntry> {
-  if (actor.role !== 'administrator')
-    throw new Problem(403, 'Not allowed', 'Only an administrator can undo changes of domains, members and settings.')
-  if (entry.undoneById !== null) throw new Problem(409, 'Cannot be undone', 'This entry has been undone already.')
+  await refuseUndo(db, actor, entry)
   const domain = await findDomain(db, Number(entry.subjectId))
   const origin = nameOfHost(String(entry.afterState!.origin))
   const [added, removed] = [read(entry.afterState!.records, origin), read(entry.beforeState!.records, origin)]
@@ -57,5 +55,5 @@ export async function undoPush(
   )
   await entry.update({ undoneById: entryId })
   await db.DomainZone.update({ pushedText: null }, { where: { domainId: domain.id } })
-  return tellEntry((await db.LedgerEntry.findByPk(entryId))!)
+  return tellEntry(db, (await db.LedgerEntry.findByPk(entryId))!)
 }

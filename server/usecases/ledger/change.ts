@@ -1,4 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize'
+import type { Action } from '../../../core/ledger'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
@@ -14,7 +15,7 @@ export interface Actor {
 
 /** What one change writes into the ledger. */
 export interface Record {
-  action: string
+  action: Action
   subject: { kind: LedgerEntry['subject']['kind']; id: number; label: string }
   reason?: string
   before: State | null

@@ -1,53 +1,104 @@
-import { Op, QueryTypes, type WhereOptions } from 'sequelize'
-import type { LedgerEntry, LedgerQuery } from '../../../core/schemas'
+import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize'
+import { undoRole } from '../../../core/ledger'
+import { mayAct, type LedgerEntry, type LedgerQuery, type Role } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
-import { notHere } from '../problem'
-
-/** Kinds of subject whose entries can be undone. */
-const UNDOABLE = new Set<LedgerEntry['subject']['kind']>(['link', 'domain', 'case', 'rule'])
-/** What the watch saw, a zone that was read and a key that was set change nothing that could be put back. */
-const NOT_UNDOABLE = new Set([
-  'see',
-  'read-zone',
-  'set-key',
-  'remove-key',
-  'forward',
-  'forward-over',
-  'place',
-  'unplace',
-])
+import { notHere, Problem } from '../problem'
+import type { Actor } from './change'
 
 /** Whether an entry tells of records placed at a name server. */
 export const isPush = (row: LedgerEntryModel): boolean =>
   row.subjectKind === 'domain' && Array.isArray(row.afterState?.records)
 
-/** A ledger entry as the API tells it. */
-export function tellEntry(row: LedgerEntryModel): LedgerEntry {
-  return {
-    id: Number(row.id),
-    revision: Number(row.revision),
-    at: row.at.toISOString(),
-    actor: row.actor,
-    action: row.action,
-    subject: { kind: row.subjectKind, id: Number(row.subjectId), label: row.subjectLabel },
-    reason: row.reason,
-    before: row.beforeState,
-    after: row.afterState,
-    undoes: row.undoesId === null ? null : Number(row.undoesId),
-    undoneBy: row.undoneById === null ? null : Number(row.undoneById),
-    undoable: isUndoable(row),
+/** How many undoings of undoings are followed to what was done in the first place. */
+const MOST_STEPS = 50
+
+/**
+ * The action each entry did in the first place, by the entry's id: its own, and for an undoing that of the entry at the
+ * beginning of the chain.
+ */
+async function firstActions(
+  db: Database,
+  rows: readonly LedgerEntryModel[],
+  transaction?: Transaction,
+): Promise<Map<number, string>> {
+  const known = new Map(rows.map((row) => [Number(row.id), row]))
+  let wanted = rows
+  for (let step = 0; step < MOST_STEPS; step++) {
+    const ids = new Set(
+      wanted.flatMap((row) => (row.undoesId === null || known.has(Number(row.undoesId)) ? [] : [Number(row.undoesId)])),
+    )
+    if (ids.size === 0) break
+    wanted = await db.LedgerEntry.findAll({ where: { id: [...ids] }, transaction })
+    for (const row of wanted) known.set(Number(row.id), row)
   }
+  const first = (row: LedgerEntryModel): string => {
+    let at: LedgerEntryModel | undefined = row
+    for (let step = 0; at && at.undoesId !== null && step <= MOST_STEPS; step++) at = known.get(Number(at.undoesId))
+    return at?.action ?? row.action
+  }
+  return new Map(rows.map((row) => [Number(row.id), first(row)]))
 }
 
-/** Whether an entry can be undone: links and domains, once, where there is a state to go back to or a making to take back. */
-export function isUndoable(row: LedgerEntryModel): boolean {
-  return (
-    UNDOABLE.has(row.subjectKind) &&
-    !NOT_UNDOABLE.has(row.action) &&
-    row.undoneById === null &&
-    (row.afterState !== null || row.subjectKind === 'rule') &&
-    !(row.subjectKind === 'domain' && row.beforeState === null)
+/** Who may undo an entry; `undefined` where it was undone already or holds nothing that could be put back. */
+function roleToUndo(row: LedgerEntryModel, firstAction: string): Role | undefined {
+  if (row.undoneById !== null || (row.afterState === null && row.subjectKind !== 'rule')) return undefined
+  if (row.subjectKind === 'domain' && row.beforeState === null) return undefined
+  return undoRole(firstAction, row.subjectKind)
+}
+
+/** Ledger entries as the API tells them. */
+export async function tellEntries(
+  db: Database,
+  rows: readonly LedgerEntryModel[],
+  transaction?: Transaction,
+): Promise<LedgerEntry[]> {
+  const actions = await firstActions(db, rows, transaction)
+  return rows.map((row) => {
+    const role = roleToUndo(row, actions.get(Number(row.id))!)
+    return {
+      id: Number(row.id),
+      revision: Number(row.revision),
+      at: row.at.toISOString(),
+      actor: row.actor,
+      action: row.action,
+      subject: { kind: row.subjectKind, id: Number(row.subjectId), label: row.subjectLabel },
+      reason: row.reason,
+      before: row.beforeState,
+      after: row.afterState,
+      undoes: row.undoesId === null ? null : Number(row.undoesId),
+      undoneBy: row.undoneById === null ? null : Number(row.undoneById),
+      undoable: role !== undefined,
+      undoRole: role ?? null,
+    }
+  })
+}
+
+export const tellEntry = async (db: Database, row: LedgerEntryModel, transaction?: Transaction): Promise<LedgerEntry> =>
+  (await tellEntries(db, [row], transaction))[0]!
+
+/** Refuses an undoing by somebody who may not do the thing itself, and one of what cannot be undone. */
+export async function refuseUndo(
+  db: Database,
+  actor: Actor,
+  row: LedgerEntryModel,
+  transaction?: Transaction,
+): Promise<void> {
+  const action = (await firstActions(db, [row], transaction)).get(Number(row.id))!
+  const may = undoRole(action, row.subjectKind)
+  if (may !== undefined && !mayAct(actor.role, may))
+    throw new Problem(
+      403,
+      'Not allowed',
+      `Undoing this needs the role ${may}, as doing it does; yours is ${actor.role}.`,
+    )
+  if (roleToUndo(row, action) !== undefined) return
+  throw new Problem(
+    409,
+    'Cannot be undone',
+    row.undoneById === null
+      ? 'This entry holds nothing that could be put back.'
+      : 'This entry has been undone already.',
   )
 }
 
@@ -97,7 +148,7 @@ export async function listLedger(
     limit: query.limit + 1,
   })
   const page = rows.slice(0, query.limit)
-  const items = page.map(tellEntry)
+  const items = await tellEntries(db, page)
   await Promise.all(items.map(async (item) => Object.assign(item, await tellSince(db, item))))
   return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }

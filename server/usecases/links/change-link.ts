@@ -1,3 +1,4 @@
+import type { Action } from '../../../core/ledger'
 import { isDeepStrictEqual } from 'node:util'
 import { standingAt } from '../../../core/table'
 import type { Link, LinkPatch } from '../../../core/schemas'
@@ -158,9 +159,10 @@ const definedOnly = (fields: object) =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined))
 
 /** The word the ledger uses for a change. */
-function actionOf(before: LinkState, after: LinkState): string {
+function actionOf(before: LinkState, after: LinkState): Action {
   if (before.standing !== after.standing) {
-    return { live: 'resume', paused: 'pause', ended: 'end', retired: 'retire' }[after.standing]!
+    const actions: Record<string, Action> = { live: 'resume', paused: 'pause', ended: 'end', retired: 'retire' }
+    return actions[after.standing]!
   }
   if (before.slug !== after.slug) return 'rename'
   return before.destination !== after.destination ? 'change-destination' : 'change'

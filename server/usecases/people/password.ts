@@ -1,11 +1,25 @@
 import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto'
 import { promisify } from 'node:util'
+import pLimit from 'p-limit'
+import { Problem } from '../problem'
 
-const derive = promisify<string, Buffer, number, { N: number; r: number; p: number; maxmem: number }, Buffer>(scrypt)
+const scryptOf = promisify<string, Buffer, number, { N: number; r: number; p: number; maxmem: number }, Buffer>(scrypt)
 
 // N, r and p of the OWASP Password Storage Cheat Sheet's scrypt row (2^17, 8, 1 halved in memory for p = 2).
 const COST = { N: 2 ** 16, r: 8, p: 2 }
 const KEY_BYTES = 32
+
+/** Each takes 64 MB and a thread of the pool that files and look-ups need as well. */
+const AT_ONCE = 2
+const MOST_WAITING = 30
+const limit = pLimit(AT_ONCE)
+
+/** Derives a key, two at a time; the next ones wait, and where too many wait it is refused with 503. */
+function derive(...given: Parameters<typeof scryptOf>): Promise<Buffer> {
+  if (limit.pendingCount >= MOST_WAITING)
+    throw new Problem(503, 'Too much at once', 'Too many people sign in at this moment; try again in a few seconds.')
+  return limit(() => scryptOf(...given))
+}
 
 /** Hashes a password with scrypt (RFC 7914); the result carries its salt and cost. */
 export async function hashPassword(password: string): Promise<string> {

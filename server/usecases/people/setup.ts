@@ -1,5 +1,5 @@
 import { createHash, randomBytes } from 'node:crypto'
-import { QueryTypes } from 'sequelize'
+import { QueryTypes, type Transaction } from 'sequelize'
 import type { z } from 'zod'
 import type { setup } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -21,32 +21,29 @@ export async function makeSetupTicket(db: Database): Promise<string | undefined>
   return ticket
 }
 
-/** Makes the organisation and its first administrator; the ticket works once. */
+/** 403 unless the ticket is there, unused, and the organisation has no member yet. */
+async function checkTicket(db: Database, ticket: string, transaction?: Transaction): Promise<void> {
+  const tickets = await db.sequelize.query<{ used_at: Date | null }>(
+    'SELECT used_at FROM setup_ticket WHERE hash = ?',
+    { replacements: [hashOf(ticket)], type: QueryTypes.SELECT, transaction },
+  )
+  if (tickets.length > 0 && tickets[0]!.used_at === null && (await db.Member.count({ transaction })) === 0) return
+  throw new Problem(
+    403,
+    'Not a set-up address',
+    'This set-up address was used already or has lapsed; start Fides again for a new one.',
+  )
+}
+
+/** Makes the organisation and its first administrator; the ticket works once, and is looked at before anything is hashed. */
 export async function setUp(db: Database, given: z.output<typeof setup>): Promise<MemberModel> {
+  await checkTicket(db, given.ticket)
   const passwordHash = await hashPassword(given.password)
   await db.sequelize.query(
     "INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))",
   )
   return change(db, { memberId: null, name: 'set-up', role: 'administrator' }, async (under) => {
-    const tickets = await db.sequelize.query<{ used_at: Date | null }>(
-      'SELECT used_at FROM setup_ticket WHERE hash = ?',
-      {
-        replacements: [hashOf(given.ticket)],
-        type: QueryTypes.SELECT,
-        transaction: under.transaction,
-      },
-    )
-    if (
-      tickets.length === 0 ||
-      tickets[0]!.used_at !== null ||
-      (await db.Member.count({ transaction: under.transaction })) > 0
-    ) {
-      throw new Problem(
-        403,
-        'Not a set-up address',
-        'This set-up address was used already or has lapsed; start Fides again for a new one.',
-      )
-    }
+    await checkTicket(db, given.ticket, under.transaction)
     await db.sequelize.query('UPDATE setup_ticket SET used_at = UTC_TIMESTAMP(3) WHERE hash = ?', {
       replacements: [hashOf(given.ticket)],
       transaction: under.transaction,

@@ -35,7 +35,7 @@ export async function readRule(db: Database, id: number): Promise<Rule> {
 }
 
 /** The rules of a domain in their order, locked. */
-const inOrder = (db: Database, under: Change, domainId: number) =>
+export const rulesInOrder = (db: Database, under: Change, domainId: number) =>
   db.Rule.findAll({
     where: { domainId },
     order: [
@@ -61,7 +61,7 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
       const { domain: _host, position, reason, except, ...fields } = given
       const status = given.status ?? domain.defaultStatus
       const checked = checkRule({ ...fields, except }, domain)
-      const rules = await inOrder(db, under, Number(domain.id))
+      const rules = await rulesInOrder(db, under, Number(domain.id))
       if (rules.length >= MOST_RULES)
         throw new Problem(
           409,
@@ -172,13 +172,13 @@ export function removeRule(db: Database, actor: Actor, id: number, version: numb
 
 export async function dropRule(db: Database, under: Change, rule: RuleModel): Promise<void> {
   await rule.destroy({ transaction: under.transaction })
-  await renumber(under, await inOrder(db, under, Number(rule.domainId)))
+  await renumber(under, await rulesInOrder(db, under, Number(rule.domainId)))
 }
 
 /** Gives a rule back under its old number, at the place it had. */
 export async function restoreRule(db: Database, under: Change, id: number, state: State): Promise<RuleModel> {
   const { except, ...fields } = state
-  const rules = await inOrder(db, under, Number(state.domainId))
+  const rules = await rulesInOrder(db, under, Number(state.domainId))
   const row = await db.Rule.create(
     { ...(fields as object), id, exceptSlugs: except, createdAt: under.now, updatedAt: under.now } as never,
     { transaction: under.transaction },
@@ -198,7 +198,7 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
     actor,
     async (under) => {
       const domain = await findDomain(db, given.domain, under)
-      const rules = await inOrder(db, under, Number(domain.id))
+      const rules = await rulesInOrder(db, under, Number(domain.id))
       const now = rules.map((rule) => Number(rule.id))
       if (!isDeepStrictEqual(now, given.was))
         throw new Problem(
@@ -220,7 +220,7 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
       await moveRules(db, under, rules, given.order, domain.host, given.reason)
       const found = await refuseConflicts(db, under, { rules: now }, given.reason)
       await acceptConflicts(db, under, found, given.reason)
-      return (await inOrder(db, under, Number(domain.id))).map((rule) => tellRule(rule, domain))
+      return (await rulesInOrder(db, under, Number(domain.id))).map((rule) => tellRule(rule, domain))
     },
     { surveyed: true },
   )

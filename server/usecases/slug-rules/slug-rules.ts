@@ -1,3 +1,4 @@
+import type { Action } from '../../../core/ledger'
 import { canonicalSlug, judgeSlug, SLUG_REFUSALS } from '../../../core/address'
 import { Op } from 'sequelize'
 import type { Survey, SurveyLink } from '../../../core/conflicts'
@@ -114,7 +115,7 @@ export async function applySlugRules(
   rules: ReadingRules,
   decisions: Record<string, SlugDecision>,
   otherwise: 'keep' | undefined,
-  entry: { action: string; reason?: string; undoesId?: number },
+  entry: { action: Action; reason?: string; undoesId?: number },
 ): Promise<number> {
   const id = Number(domain.id)
   const { survey } = under
@@ -302,7 +303,7 @@ async function carryOut(
   }
   await writeLink(db, under, link, domain, after)
   await under.record({
-    action: { keep: 'except', rename: 'rename', end: 'end' }[decision.do],
+    action: ({ keep: 'except', rename: 'rename', end: 'end' } as const)[decision.do],
     subject: { kind: 'link', id: surveyed.id, label: `${domain.host}/${surveyed.slug}` },
     reason,
     before,

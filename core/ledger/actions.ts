@@ -1,0 +1,63 @@
+import type { Role } from '../schemas/roles'
+
+/** What an entry of the ledger can be about. */
+export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'] as const
+export type SubjectKind = (typeof SUBJECT_KINDS)[number]
+
+interface ActionFacts {
+  /** What was done, in two or three words before its subject. */
+  words: string
+  /** The least role that may do it to each kind of subject, and so may undo it; kinds left out hold nothing to put back. */
+  undo?: Partial<Record<SubjectKind, Role>>
+}
+
+/** Every action the ledger knows. Who may not do a thing may not undo it. */
+const FACTS = {
+  create: { words: 'Made', undo: { link: 'editor', rule: 'administrator' } },
+  change: { words: 'Changed', undo: { link: 'editor', rule: 'administrator', domain: 'administrator' } },
+  'change-destination': { words: 'Moved destination of', undo: { link: 'editor' } },
+  pause: { words: 'Paused', undo: { link: 'editor' } },
+  resume: { words: 'Made live', undo: { link: 'editor' } },
+  end: { words: 'Ended', undo: { link: 'editor' } },
+  retire: { words: 'Retired', undo: { link: 'editor' } },
+  rename: { words: 'Renamed', undo: { link: 'editor' } },
+  merge: { words: 'Merged', undo: { link: 'administrator' } },
+  except: { words: 'Kept as an exception', undo: { link: 'administrator' } },
+  forward: { words: 'Left forwarding' },
+  'forward-over': { words: 'Took over the forwarding slug' },
+  place: { words: 'Noted a placement of' },
+  unplace: { words: 'Took back a placement of' },
+  open: { words: 'Opened', undo: { domain: 'administrator' } },
+  see: { words: 'Saw a change of' },
+  'read-zone': { words: 'Read the zone of' },
+  'set-key': { words: 'Set the update key of' },
+  'remove-key': { words: 'Removed the update key of' },
+  push: { words: 'Placed records of', undo: { domain: 'administrator' } },
+  'slug-rules': { words: 'Changed the slug rules of', undo: { domain: 'administrator' } },
+  move: { words: 'Moved', undo: { rule: 'administrator' } },
+  remove: { words: 'Removed', undo: { rule: 'administrator' } },
+  'switch-on': { words: 'Switched on', undo: { rule: 'administrator' } },
+  'switch-off': { words: 'Switched off', undo: { rule: 'administrator' } },
+  'set-aside': { words: 'Set aside', undo: { case: 'editor' } },
+  'take-up': { words: 'Took back up', undo: { case: 'editor' } },
+  keep: { words: 'Kept as it is', undo: { case: 'administrator' } },
+  revoke: { words: 'Revoked' },
+  'set-up': { words: 'Set up' },
+  // What an undoing did is what it undid, the other way round: whoever may do that.
+  undo: { words: 'Undid a change of' },
+} satisfies Record<string, ActionFacts>
+
+export type Action = keyof typeof FACTS
+export const ACTIONS: Readonly<Record<Action, ActionFacts>> = FACTS
+
+const isAction = (action: string): action is Action => Object.hasOwn(FACTS, action)
+
+/** What an action did, before the name of its subject; entries of an older release may hold others. */
+export const actionWords = (action: string): string => (isAction(action) ? ACTIONS[action].words : 'Changed')
+
+/**
+ * The least role that may undo what an action did to a kind of subject; `undefined` where nothing could be put back.
+ * For an undoing give the action that it undid in the first place.
+ */
+export const undoRole = (action: string, kind: SubjectKind): Role | undefined =>
+  isAction(action) ? ACTIONS[action].undo?.[kind] : undefined

@@ -1,0 +1,38 @@
+import { isDeepStrictEqual } from 'node:util'
+import { OPEN_RULES } from '../../../core/slugs'
+import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
+import { notHere } from '../problem'
+import { applySlugRules } from '../slug-rules/slug-rules'
+import { domainState, writeDomain } from './change-domain'
+
+/** Puts the fields an entry changed of a domain back. */
+export const undoDomain: UndoSubject = async (db, under, entry, request) => {
+  const domain = await db.Domain.findByPk(entry.subjectId, { transaction: under.transaction })
+  if (!domain) throw notHere('domain')
+  const now = domainState(domain)
+  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  const reading = ['slugRules', 'capitalsMatter', 'trailingSlashMatters'] as const
+  if (reading.some((key) => !isDeepStrictEqual(after[key], now[key]))) {
+    // Going back is a change of the whole table as well: what it would break or merge must be settled first.
+    const rules = {
+      ...OPEN_RULES,
+      ...(after.slugRules as object),
+      capitalsMatter: after.capitalsMatter as boolean,
+      trailingSlashMatters: after.trailingSlashMatters as boolean,
+    }
+    return applySlugRules(db, under, domain, rules, {}, 'keep', {
+      action: 'undo',
+      reason: request.reason,
+      undoesId: Number(entry.id),
+    })
+  }
+  await writeDomain(db, under, domain, after)
+  return under.record({
+    action: 'undo',
+    subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+    reason: request.reason,
+    before: now,
+    after,
+    undoesId: Number(entry.id),
+  })
+}

@@ -1,0 +1,84 @@
+import { Op } from 'sequelize'
+import { standingAt } from '../../../core/table'
+import type { Database } from '../../database/open'
+import type { LedgerEntryModel, State } from '../../database/models/ledger-entry'
+import { refuseLoops } from '../conflicts/conflict-gate'
+import type { Change } from '../ledger/change'
+import { fieldsToPutBack, refuseOverwriting, type UndoSubject } from '../ledger/put-back'
+import { Problem } from '../problem'
+import { writeLink } from './change-link'
+import { findLink } from './find-link'
+import { checkForward } from './link-rules'
+import { linkState, readTags, type LinkState } from './link-state'
+import { canonicalFor, moveAddress } from './rename-link'
+
+/** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
+export const undoLink: UndoSubject = async (db, under, entry, request) => {
+  const id = Number(entry.subjectId)
+  const { link, domain } = await findLink(db, id, under.transaction)
+  const now = linkState(link, (await readTags(db, [id], under.transaction)).get(id)!)
+  const subject = { kind: 'link' as const, id, label: `${domain.host}/${link.slug}` }
+  const record = (after: State | null) =>
+    under.record({ action: 'undo', subject, reason: request.reason, before: now, after, undoesId: Number(entry.id) })
+
+  if (entry.beforeState === null) {
+    await refuseOverwriting(db, under, entry, now, request)
+    if (await neverLive(db, under, entry, link)) {
+      const forwarding = await db.Link.findOne({ where: { forwardsTo: id }, transaction: under.transaction })
+      if (forwarding)
+        throw new Problem(
+          409,
+          'Cannot be undone',
+          `Other addresses became part of this link, ${domain.host}/${forwarding.slug} among them; undo that first.`,
+        )
+      await link.destroy({ transaction: under.transaction })
+      return record(null)
+    }
+    const after = { ...now, standing: 'retired' }
+    await writeLink(db, under, link, domain, after)
+    return record(after)
+  }
+  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) } as LinkState & State
+  // Its address follows from its slug under the rules of today; a slug given back forwards no more, the other one does.
+  const home = canonicalFor(after.slug, domain)
+  if (after.forwardsTo !== null) after.canonical = after.slug === now.slug ? now.canonical : home
+  else after.canonical = after.standing === 'live' || now.canonical !== null || after.slug !== now.slug ? home : null
+  if (after.destination !== now.destination)
+    await checkForward(
+      db,
+      { domainId: after.domainId, canonical: home },
+      after.destination,
+      'destination',
+      under.transaction,
+    )
+  if (after.exception && !now.exception && under.actor.role !== 'administrator')
+    throw new Problem(403, 'Not allowed', 'Only an administrator may keep a slug against the slug rules.')
+  if (after.canonical !== now.canonical) await moveAddress(db, under, link, domain, after, after.slug !== now.slug)
+  await writeLink(db, under, link, domain, after)
+  await refuseLoops(db, under, { links: [id] })
+  return record(linkState(link, after.tags))
+}
+
+/** A link that nothing but its making has touched and whose start still lies ahead has been seen by nobody. */
+async function neverLive(
+  db: Database,
+  under: Change,
+  entry: LedgerEntryModel,
+  link: InstanceType<Database['Link']>,
+): Promise<boolean> {
+  const standing = standingAt(
+    {
+      standing: link.standing,
+      startsAt: link.startsAt?.getTime() ?? null,
+      endsAt: link.endsAt?.getTime() ?? null,
+      resumesAt: null,
+    },
+    under.now.getTime(),
+  )
+  if (standing !== 'scheduled') return false
+  const later = await db.LedgerEntry.count({
+    where: { subjectKind: 'link', subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
+    transaction: under.transaction,
+  })
+  return later === 0
+}
