@@ -1,6 +1,8 @@
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
-import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type LinkRow, type Table } from '../core/table'
-import { readChanges, readDomains, readLinks, readLinksById, readRevision, readRules } from './link-rows'
+import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type Table } from '../core/table'
+import type { LinkRow } from '../core/rows'
+import { readChanges, readRevision } from './ledger'
+import { readDomains, readLinks, readLinksById, readRules } from './rows'
 import { createNap } from './nap'
 
 /** How often the ledger is asked, in milliseconds; a nudge asks at once. */

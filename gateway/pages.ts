@@ -1,5 +1,6 @@
 import { showHost } from '../core/address'
-import type { Answer, DomainRow } from '../core/table'
+import type { Answer } from '../core/table'
+import type { DomainRow } from '../core/rows'
 
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
 

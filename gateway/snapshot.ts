@@ -2,9 +2,10 @@ import { createReadStream, createWriteStream } from 'node:fs'
 import { rename, stat } from 'node:fs/promises'
 import { createInterface } from 'node:readline'
 import { once } from 'node:events'
-import { compile, putLink, putRules, type DomainRow, type LinkRow, type RuleRow, type Table } from '../core/table'
+import { compile, entryRow, putLink, putRules, type Table } from '../core/table'
+import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
 
-const FORMAT = 'fides-snapshot-2'
+const FORMAT = 'fides-snapshot-3'
 const LINES_A_STEP = 500
 
 /**
@@ -31,22 +32,7 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
   let lines: string[] = []
   for (const [domainId, part] of table.domains) {
     for (const [canonical, entry] of part.links) {
-      const facts = entry.standingFacts
-      const row: LinkRow = {
-        id: entry.id,
-        domainId,
-        canonical,
-        slug: entry.extra?.slug ?? canonical,
-        destination: entry.destination,
-        status: entry.status,
-        query: entry.query,
-        queryConflict: entry.queryConflict,
-        ...facts,
-        endedDestination: entry.extra?.endedDestination ?? null,
-        robots: entry.extra?.robots ?? null,
-        referrerPolicy: entry.extra?.referrerPolicy ?? null,
-        forwardsTo: entry.extra?.forwardsTo ?? null,
-      }
+      const row = entryRow(entry, domainId, canonical)
       lines.push(JSON.stringify(row))
       count++
       if (lines.length === LINES_A_STEP) {

@@ -54,8 +54,6 @@ try {
         destination: 'https://www.example/',
         destinationHash: String(number),
         status: 302 as const,
-        query: 'discard' as const,
-        queryConflict: 'destination' as const,
         title: '',
         note: '',
         owner: '',

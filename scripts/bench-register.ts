@@ -47,8 +47,6 @@ try {
           destination: `https://live.portanseltransit.example/departures?stop=${number}`,
           destinationHash: String(number),
           status: number % 9 ? 302 : 301,
-          query: 'discard',
-          queryConflict: 'destination',
           title: `Stop ${number}`,
           note: '',
           owner: 'Bench',

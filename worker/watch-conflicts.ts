@@ -2,10 +2,10 @@ import { QueryTypes } from 'sequelize'
 import type { Conflict, Survey } from '../core/conflicts'
 import type { Database } from '../server/database/open'
 import type { ConflictScanModel } from '../server/database/models/conflict-scan'
-import { breather } from '../server/usecases/yield-to-event-loop'
+import { yielder } from '../server/usecases/yield-to-event-loop'
 import { takeScan } from '../server/usecases/conflicts/conflict-scan'
 import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
-import { catchUp, readSurvey } from '../server/usecases/conflicts/survey'
+import { catchUp, readSurvey } from '../server/usecases/conflicts/read-survey'
 
 /** How often the ledger is asked, in milliseconds. */
 const POLL_MS = 150
@@ -98,12 +98,12 @@ async function drive(
   tell: (phase: string, done: number, total: number) => Promise<boolean>,
 ): Promise<boolean> {
   let toldAt = 0
-  const breathe = breather()
+  const yieldNow = yielder()
   for (const { phase, done, total } of survey.scan()) {
     if (Date.now() - toldAt > TELL_MS) {
       if (!(await tell(phase, done, total))) return false
       toldAt = Date.now()
-    } else await breathe()
+    } else await yieldNow()
   }
   return true
 }

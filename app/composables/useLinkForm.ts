@@ -1,6 +1,6 @@
 import { computed, reactive, ref, watch } from 'vue'
 import { linkCreate, linkPatch, type Link } from '~~/core/schemas'
-import type { REDIRECT_STATUSES } from '~~/core/table/rows'
+import type { REDIRECT_STATUSES } from '~~/core/rows'
 
 export interface LinkFields {
   domain: string

@@ -1,29 +1,65 @@
+import type { Subject } from './finder'
 import type { Conflict, SurveyDiff } from './model'
 
+/** Who found something: which finder, of which subject. */
+interface Giver {
+  subject: Subject
+  keys: Set<string>
+}
+
+interface Finding {
+  /** What each giver says of it. */
+  said: Map<Giver, Conflict>
+  /** All of it together. */
+  conflict: Conflict
+}
+
+const union = (lists: readonly (readonly number[])[]) => [...new Set(lists.flat())].sort((a, b) => a - b)
+
+/** One conflict of what several say: a circle is found by each address that leads into it. */
+function together(said: Iterable<Conflict>): Conflict {
+  const all = [...said]
+  const [first] = all
+  return all.length === 1
+    ? first!
+    : { ...first!, links: union(all.map(({ links }) => links)), rules: union(all.map(({ rules }) => rules)) }
+}
+
 /**
- * Conflicts as they are found, by their keys. A conflict may be given by several examinations (a loop by each link in it)
- * and goes when none gives it any more; pairs belong to their two links. Between `begin` and `end` it keeps a journal.
+ * Conflicts as they are found, by their keys. One may be found of several subjects and goes when it is found of none any
+ * more; until then it is what those that are left say. Between `begin` and `end` it keeps a journal.
  */
 export class Findings {
-  readonly found = new Map<string, Conflict>()
-  private readonly givers = new Map<string, Set<string>>()
-  private readonly given = new Map<string, Set<string>>()
-  private readonly pairs = new Map<number, Set<string>>()
-  private journal: Map<string, Conflict | undefined> | undefined
+  private readonly found = new Map<string, Finding>()
+  private givers: Map<Subject, Giver>[] = []
+  private readonly byLink = new Map<number, Set<Giver>>()
+  private readonly byRule = new Map<number, Set<Giver>>()
+  private journal: Map<string, Conflict | undefined> | undefined;
+
+  *[Symbol.iterator](): IterableIterator<Conflict> {
+    for (const { conflict } of this.found.values()) yield conflict
+  }
+  get size(): number {
+    return this.found.size
+  }
+  get(key: string): Conflict | undefined {
+    return this.found.get(key)?.conflict
+  }
 
   clear(): void {
-    for (const map of [this.found, this.givers, this.given, this.pairs]) map.clear()
+    for (const map of [this.found, this.byLink, this.byRule]) map.clear()
+    this.givers = []
   }
 
   begin(): void {
     this.journal = new Map()
   }
 
-  /** What came, went and was given anew since `begin`. */
+  /** What came, went and was found anew since `begin`. */
   end(): SurveyDiff {
     const diff: SurveyDiff = { added: [], removed: [], changed: [] }
     for (const [key, before] of this.journal ?? []) {
-      const now = this.found.get(key)
+      const now = this.get(key)
       if (now && !before) diff.added.push(now)
       if (before && !now) diff.removed.push(before)
       if (before && now) diff.changed.push({ before, now })
@@ -32,61 +68,67 @@ export class Findings {
     return diff
   }
 
-  /** Notes that everything was found anew; `before` is what there was. */
-  replaced(before: ReadonlyMap<string, Conflict>): void {
-    for (const key of new Set([...before.keys(), ...this.found.keys()]))
-      if (!this.journal?.has(key)) this.journal?.set(key, before.get(key))
+  /** Subjects of a finder whose findings are about one of these links or rules. */
+  *mentioning(finder: number, links: Iterable<number>, rules: Iterable<number>): Generator<Subject> {
+    const mine = this.givers[finder]
+    const of = function* (index: ReadonlyMap<number, ReadonlySet<Giver>>, ids: Iterable<number>) {
+      for (const id of ids)
+        for (const giver of index.get(id) ?? []) if (mine?.get(giver.subject) === giver) yield giver.subject
+    }
+    yield* of(this.byLink, links)
+    yield* of(this.byRule, rules)
+  }
+
+  give(finder: number, subject: Subject, conflict: Conflict): void {
+    this.remember(conflict.key)
+    const giver = this.giver(finder, subject)
+    giver.keys.add(conflict.key)
+    const finding = this.found.get(conflict.key)
+    if (finding) {
+      finding.said.set(giver, conflict)
+      finding.conflict = together(finding.said.values())
+    } else this.found.set(conflict.key, { said: new Map([[giver, conflict]]), conflict })
+    for (const id of conflict.links) addTo(this.byLink, id, giver)
+    for (const id of conflict.rules) addTo(this.byRule, id, giver)
+  }
+
+  /** Takes back what was found of a subject. */
+  withdraw(finder: number, subject: Subject): void {
+    const giver = this.givers[finder]?.get(subject)
+    if (!giver) return
+    for (const key of giver.keys) {
+      this.remember(key)
+      const finding = this.found.get(key)!
+      const conflict = finding.said.get(giver)!
+      for (const id of conflict.links) removeFrom(this.byLink, id, giver)
+      for (const id of conflict.rules) removeFrom(this.byRule, id, giver)
+      finding.said.delete(giver)
+      if (finding.said.size === 0) this.found.delete(key)
+      else finding.conflict = together(finding.said.values())
+    }
+    this.givers[finder]!.delete(subject)
+  }
+
+  private giver(finder: number, subject: Subject): Giver {
+    const mine = (this.givers[finder] ??= new Map())
+    let giver = mine.get(subject)
+    if (!giver) mine.set(subject, (giver = { subject, keys: new Set() }))
+    return giver
   }
 
   private remember(key: string): void {
-    if (this.journal && !this.journal.has(key)) this.journal.set(key, this.found.get(key))
-  }
-
-  putPair(conflict: Conflict): void {
-    this.remember(conflict.key)
-    this.found.set(conflict.key, conflict)
-    for (const id of conflict.links) addTo(this.pairs, id, conflict.key)
-  }
-
-  /** Drops the pairs a link is part of. */
-  dropPairs(link: number): void {
-    for (const key of [...(this.pairs.get(link) ?? [])]) {
-      const conflict = this.found.get(key)!
-      this.remember(key)
-      this.found.delete(key)
-      for (const id of conflict.links) this.pairs.get(id)?.delete(key)
-    }
-  }
-
-  give(giver: string, conflict: Conflict): void {
-    this.remember(conflict.key)
-    this.found.set(conflict.key, conflict)
-    addTo(this.givers, conflict.key, giver)
-    addTo(this.given, giver, conflict.key)
-  }
-
-  /** Takes back what an examination gave. */
-  withdraw(giver: string): void {
-    this.withdrawWhere(giver, () => true)
-    this.given.delete(giver)
-  }
-
-  withdrawWhere(giver: string, matches: (conflict: Conflict) => boolean): void {
-    for (const key of [...(this.given.get(giver) ?? [])]) {
-      if (!matches(this.found.get(key)!)) continue
-      this.given.get(giver)!.delete(key)
-      const givers = this.givers.get(key)!
-      givers.delete(giver)
-      if (givers.size > 0) continue
-      this.remember(key)
-      this.givers.delete(key)
-      this.found.delete(key)
-    }
+    if (this.journal && !this.journal.has(key)) this.journal.set(key, this.get(key))
   }
 }
 
-function addTo<Key, Item>(map: Map<Key, Set<Item>>, key: Key, item: Item): void {
-  const set = map.get(key)
-  if (set) set.add(item)
-  else map.set(key, new Set([item]))
+function addTo(map: Map<number, Set<Giver>>, id: number, giver: Giver): void {
+  const set = map.get(id)
+  if (set) set.add(giver)
+  else map.set(id, new Set([giver]))
+}
+
+function removeFrom(map: Map<number, Set<Giver>>, id: number, giver: Giver): void {
+  const set = map.get(id)
+  set?.delete(giver)
+  if (set?.size === 0) map.delete(id)
 }

@@ -1,18 +1,11 @@
-export { CONFLICT_KINDS } from './model'
-export type {
-  Conflict,
-  ConflictKind,
-  ScanProgress,
-  SurveyChange,
-  SurveyDiff,
-  SurveyDomain,
-  SurveyLink,
-  SurveyRule,
-} from './model'
-export { lookNeighbours, slipNeighbours } from './pairs'
-export { servingRule } from './rule-findings'
+export { CONFLICT_KINDS } from './kinds'
+export type { ConflictKind } from './kinds'
+export type { Conflict, ScanProgress, SurveyChange, SurveyDiff } from './model'
+export { lookNeighbours } from './finders/look-alike'
+export { slipNeighbours } from './finders/one-slip'
+export { servingRule } from './serving-rule'
 export { Survey } from './survey'
 export { fingerprintOf, impactOf, severityOf, tellConflict } from './tell'
 export type { ToldConflict } from './tell'
 export { twinKey } from './twin-key'
-export { follow } from './ways'
+export { follow } from './follow'

@@ -1,37 +1,6 @@
-import type { SlugRules } from '../slugs'
-import type { DomainRow, LinkRow, RuleRow } from '../table'
-
-/** The findings of semantics §3. */
-export const CONFLICT_KINDS = [
-  'same-address',
-  'look-alike',
-  'one-slip',
-  'hidden',
-  'overlapping',
-  'loop',
-  'chain',
-  'twins',
-  'rule-breaker',
-] as const
-export type ConflictKind = (typeof CONFLICT_KINDS)[number]
-
-export interface SurveyDomain extends DomainRow {
-  slugRules: SlugRules
-}
-
-/** A link or a forwarding slug. One without a canonical slug was merged or ended in favour of another. */
-export interface SurveyLink extends Omit<LinkRow, 'canonical'> {
-  canonical: string | null
-  /** Kept although it breaks a slug rule. */
-  exception: boolean
-  visits28: number
-}
-
-export interface SurveyRule extends RuleRow {
-  active: boolean
-  visits28: number
-}
-
+import type { SurveyDomain, SurveyLink, SurveyRule } from '../rows'
+import type { Visitor } from '../conditions'
+import type { ConflictKind } from './kinds'
 /** A conflict as it is found: whom it is between, and what proves it. Told in words by `tellConflict`. */
 export interface Conflict {
   kind: ConflictKind
@@ -42,8 +11,8 @@ export interface Conflict {
   rules: number[]
   /** A canonical slug of the domain that shows it; for a loop or chain, where it begins. */
   witness?: string
-  /** The query the witness needs. */
-  query?: string
+  /** The visitor the witness needs, where not just anybody shows it. */
+  visitor?: Visitor
   /** Addresses passed, and where the way ends; for loops and chains. */
   via?: string[]
   end?: string
@@ -57,6 +26,8 @@ export interface Conflict {
 /** Rows that changed, as they are now, and ids of those that are gone. */
 export interface SurveyChange {
   domains?: readonly SurveyDomain[]
+  /** Only domains without links and rules. */
+  dropDomains?: readonly number[]
   links?: readonly SurveyLink[]
   dropLinks?: readonly number[]
   rules?: readonly SurveyRule[]

@@ -1,8 +1,9 @@
-import { destinationKey } from '../address'
+import { canonicalSlug, destinationKey } from '../address'
 import { compileFamily, readPattern, type Comparison, type Family } from '../patterns'
 import { lookAlikeKey } from '../slugs'
-import { dropLink, emptyTable, putDomain, putLink, putRules, standingAt, type LinkRow, type Table } from '../table'
-import type { SurveyChange, SurveyDomain, SurveyLink, SurveyRule } from './model'
+import { dropLink, emptyTable, exceptedSlugs, putDomain, putLink, putRules, standingAt, type Table } from '../table'
+import type { LinkRow, SurveyDomain, SurveyLink, SurveyRule } from '../rows'
+import type { SurveyChange } from './model'
 import { twinKey } from './twin-key'
 
 /** The rules of one domain that are switched on, in their order, as automata. */
@@ -21,6 +22,10 @@ export class SurveyState {
   readonly looks = new Map<string, Set<number>>()
   /** Links by the place they lead to. */
   readonly places = new Map<string, Set<number>>()
+  /** Links whose slug, read as typed, would have another address than theirs, by that address. */
+  readonly readings = new Map<string, Set<number>>()
+  /** Links by the hosts they lead to. */
+  private readonly hosts = new Map<string, Set<number>>()
   /** Characters that stand in slugs of a domain. */
   readonly alphabets = new Map<number, Set<string>>()
   /** Links whose destination is on one of our hosts. */
@@ -67,9 +72,47 @@ export class SurveyState {
   }
 
   putDomain(domain: SurveyDomain): void {
+    const before = this.domains.get(domain.id)
+    const reread = before && readsOtherwise(before, domain)
+    const mine = reread ? [...this.links.values()].filter((link) => link.domainId === domain.id) : []
+    for (const link of mine) this.forgetReading(link)
     this.domains.set(domain.id, domain)
+    for (const link of mine) this.noteReading(link)
+    for (const id of this.leadingTo(domain.host)) this.leads.add(id)
     putDomain(this.table, { ...domain, open: true })
     this.compiled.delete(domain.id)
+  }
+
+  /** Takes a domain without links and rules out again. */
+  dropDomain(id: number): void {
+    const domain = this.domains.get(id)
+    if (!domain) return
+    this.domains.delete(id)
+    this.compiled.delete(id)
+    this.table.domains.delete(id)
+    this.table.hosts.delete(domain.host)
+    for (const link of this.leadingTo(domain.host))
+      if (![...hostsOf(this.links.get(link)!)].some((host) => this.table.hosts.has(host))) this.leads.delete(link)
+  }
+
+  /** Links that lead to a host, in whatever standing. */
+  leadingTo(host: string): Iterable<number> {
+    return this.hosts.get(host) ?? []
+  }
+
+  /** The address a link's slug would have, read as typed: `domain/canonical`. */
+  readingOf(link: SurveyLink): string {
+    const reading = canonicalSlug(link.slug, this.domains.get(link.domainId)!)
+    return `${link.domainId}/${reading ?? link.canonical ?? ''}`
+  }
+
+  private noteReading(link: SurveyLink): void {
+    if (link.canonical === null) return
+    const reading = this.readingOf(link)
+    if (reading !== `${link.domainId}/${link.canonical}`) add(this.readings, reading, link.id)
+  }
+  private forgetReading(link: SurveyLink): void {
+    if (link.canonical !== null) remove(this.readings, this.readingOf(link), link.id)
   }
 
   putLink(link: SurveyLink): void {
@@ -77,6 +120,7 @@ export class SurveyState {
     this.links.set(link.id, link)
     const row = this.effective(link)
     if (row) putLink(this.table, row)
+    this.noteReading(link)
     if (link.forwardsTo !== null) add(this.forwards, link.forwardsTo, link.id)
     else {
       if (link.canonical !== null) {
@@ -86,8 +130,10 @@ export class SurveyState {
         for (const character of link.canonical) alphabet.add(character)
       }
       add(this.places, twinKey(link.destination), link.id)
-      if (this.isOurs(link.destination) || (link.endedDestination !== null && this.isOurs(link.endedDestination)))
-        this.leads.add(link.id)
+      for (const host of hostsOf(link)) {
+        add(this.hosts, host, link.id)
+        if (this.table.hosts.has(host)) this.leads.add(link.id)
+      }
       for (const slug of this.forwards.get(link.id) ?? []) {
         const forwarding = this.effective(this.links.get(slug)!)
         if (forwarding) putLink(this.table, forwarding)
@@ -102,8 +148,10 @@ export class SurveyState {
     this.links.delete(id)
     if (link.canonical !== null && this.table.domains.get(link.domainId)?.links.get(link.canonical)?.id === id)
       dropLink(this.table, link.domainId, link.canonical)
+    this.forgetReading(link)
     if (link.forwardsTo !== null) remove(this.forwards, link.forwardsTo, id)
     else {
+      for (const host of hostsOf(link)) remove(this.hosts, host, id)
       if (link.canonical !== null) remove(this.looks, lookKey(link.domainId, link.canonical), id)
       remove(this.places, twinKey(link.destination), id)
     }
@@ -115,18 +163,23 @@ export class SurveyState {
   putRows(change: SurveyChange): SurveyChange {
     const inverse = {
       domains: [] as SurveyDomain[],
+      dropDomains: [] as number[],
       links: [] as SurveyLink[],
       dropLinks: [] as number[],
       rules: [] as SurveyRule[],
       dropRules: [] as number[],
     }
-    for (const domain of change.domains ?? []) {
-      const before = this.domains.get(domain.id)
-      if (before) inverse.domains.push(before)
-      this.putDomain(domain)
-    }
     const keep = <Row>(before: Row | undefined, id: number, rows: Row[], gone: number[]) =>
       before ? rows.push(before) : gone.push(id)
+    for (const domain of change.domains ?? []) {
+      keep(this.domains.get(domain.id), domain.id, inverse.domains, inverse.dropDomains)
+      this.putDomain(domain)
+    }
+    for (const id of change.dropDomains ?? []) {
+      const before = this.domains.get(id)
+      if (before) inverse.domains.push(before)
+      this.dropDomain(id)
+    }
     // Those that give an address up come before those that take it.
     for (const id of change.dropLinks ?? []) {
       const before = this.links.get(id)
@@ -150,18 +203,18 @@ export class SurveyState {
       keep(this.rules.get(rule.id), rule.id, inverse.rules, inverse.dropRules)
       this.rules.set(rule.id, rule)
     }
-    if ((change.rules?.length ?? 0) + (change.dropRules?.length ?? 0) > 0 || (change.domains?.length ?? 0) > 0)
-      this.compileRules()
+    const ruled = [...inverse.rules, ...(change.rules ?? [])].map(({ domainId }) => domainId)
+    if (ruled.length > 0 || (change.domains?.length ?? 0) > 0) this.compileRules(new Set(ruled))
     return inverse
   }
 
-  /** Brings the table's rules in line with the rows. */
-  compileRules(): void {
+  /** Brings the table's rules in line with the rows; those of `domains`, or of all, are proved anew when next asked for. */
+  compileRules(domains: Iterable<number> = this.domains.keys()): void {
     putRules(
       this.table,
       [...this.rules.values()].filter((rule) => rule.active),
     )
-    this.compiled.clear()
+    for (const domain of domains) this.compiled.delete(domain)
   }
 
   /** A domain's active rules in order, compiled together; without automata where one of them is too involved. */
@@ -175,7 +228,7 @@ export class SurveyState {
         .sort((a, b) => a.position - b.position || a.id - b.id)
       const compared = rules.map((rule) => {
         const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
-        return reading.ok ? { pattern: reading.pattern, except: rule.except } : undefined
+        return reading.ok ? { pattern: reading.pattern, except: exceptedSlugs(rule.except, domain) } : undefined
       })
       const reading = compared.every((one) => one !== undefined) ? compileFamily(compared, domain) : undefined
       known = { rules, family: reading?.ok ? reading.family : undefined }
@@ -186,14 +239,25 @@ export class SurveyState {
 
   /** Whether a destination is on one of our hosts. */
   isOurs(destination: string): boolean {
-    const host = /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]
-    return host !== undefined && this.table.hosts.has(host.toLowerCase().replace(/\.$/, ''))
+    const host = hostOf(destination)
+    return host !== undefined && this.table.hosts.has(host)
   }
 
   address(domainId: number, canonical: string): string {
     return `${this.domains.get(domainId)?.host ?? ''}/${canonical}`
   }
 }
+
+const hostOf = (destination: string): string | undefined =>
+  /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]?.toLowerCase().replace(/\.$/, '')
+
+/** The hosts a link can lead to. */
+const hostsOf = ({ destination, endedDestination }: SurveyLink): Set<string> =>
+  new Set(
+    [hostOf(destination), endedDestination === null ? undefined : hostOf(endedDestination)].filter(
+      (host) => host !== undefined,
+    ),
+  )
 
 export const lookKey = (domainId: number, canonical: string): string => `${domainId}/${lookAlikeKey(canonical)}`
 
@@ -212,3 +276,7 @@ function remove<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
   set?.delete(id)
   if (set?.size === 0) map.delete(key)
 }
+
+/** Whether two states of a domain read its addresses differently. */
+export const readsOtherwise = (a: SurveyDomain, b: SurveyDomain): boolean =>
+  a.capitalsMatter !== b.capitalsMatter || a.trailingSlashMatters !== b.trailingSlashMatters

@@ -1,11 +1,13 @@
-import { exampleQuery, readCondition } from '../patterns'
+import type { SurveyDomain, SurveyLink, SurveyRule } from '../rows'
+import type { Finder, Subject, Touched } from './finder'
+import { FINDERS } from './finders'
 import { Findings } from './findings'
-import type { Conflict, ScanProgress, SurveyChange, SurveyDiff, SurveyDomain, SurveyLink, SurveyRule } from './model'
-import { allLookAlikes, allSlips, MOST_PAIRS, pairsAround, ruleBreaker, sameAddresses, twins } from './pairs'
-import { familyConflict, rivalRule, ruleConflicts } from './rule-findings'
-import { SurveyState } from './state'
+import type { Conflict, ScanProgress, SurveyChange, SurveyDiff } from './model'
+import { lookKey, readsOtherwise, SurveyState } from './state'
 import { twinKey } from './twin-key'
-import { sampleAddresses, wayConflict } from './ways'
+
+/** How many subjects are examined between two tellings of how far a scan is. */
+const SUBJECTS_A_STEP = 25
 
 /**
  * The register as the finders see it, with every conflict in it. Loaded once and scanned, it is then kept current: a
@@ -16,22 +18,17 @@ export class Survey {
   /** The ledger's revision it stands at. */
   revision = 0
   private readonly findings = new Findings()
-  /** Links that lead elsewhere than the rule that would serve them, by that rule. */
-  private readonly families = new Map<number, Set<number>>()
-  private readonly familyOf = new Map<number, number>()
-  /** Who passes an address on its way. */
-  private readonly passing = new Map<string, Set<string>>()
-  private readonly passes = new Map<string, string[]>()
+  private readonly finders = FINDERS.map((make) => make(this.state) as Finder)
 
   /** Every conflict there is. */
   get conflicts(): IterableIterator<Conflict> {
-    return this.findings.found.values()
+    return this.findings[Symbol.iterator]()
   }
   get size(): number {
-    return this.findings.found.size
+    return this.findings.size
   }
   conflict(key: string): Conflict | undefined {
-    return this.findings.found.get(key)
+    return this.findings.get(key)
   }
 
   /** Takes all rows in; `scan` must follow. */
@@ -48,50 +45,30 @@ export class Survey {
     for (const link of links) this.state.putLink(link)
   }
 
-  /** Finds everything anew. Yields progress now and then, so that whoever drives it may breathe, tell it, or stop. */
+  /** Finds everything anew. Yields progress now and then, so that whoever drives it may let others run, tell it, or stop. */
   *scan(): Generator<ScanProgress> {
     this.findings.clear()
-    for (const map of [this.families, this.familyOf, this.passing, this.passes]) map.clear()
-    const { state } = this
-    const total = state.links.size
-    yield { phase: 'links', done: 0, total }
-    for (const conflict of sameAddresses(state)) this.findings.give('addresses', conflict)
-    yield { phase: 'links', done: 0, total }
-    let done = 0
-    for (const link of state.links.values()) {
-      this.examineBreaker(link)
-      this.joinFamily(link)
-      if (++done % 500 === 0) yield { phase: 'links', done, total }
-    }
-    for (const all of [allLookAlikes, allSlips]) {
-      let kept = 0
-      for (const step of all(state)) {
-        if ('phase' in step) yield step
-        else if (++kept <= MOST_PAIRS) this.findings.putPair(step)
+    const total = this.state.links.size
+    for (const [index, finder] of this.finders.entries()) {
+      let done = 0
+      const progress = () => ({ phase: finder.phase, done: Math.min(done, total), total })
+      yield progress()
+      if (finder.sweep) {
+        for (const found of finder.sweep()) {
+          if (found) this.findings.give(index, ...found)
+          else if (++done % SUBJECTS_A_STEP === 0) yield progress()
+        }
+        continue
+      }
+      for (const subject of finder.all()) {
+        if (++done % SUBJECTS_A_STEP === 0) yield progress()
+        if (subject === undefined) continue
+        for (const conflict of finder.examine(subject)) {
+          if (conflict) this.findings.give(index, subject, conflict)
+          else yield progress()
+        }
       }
     }
-    done = 0
-    for (const place of state.places.keys()) {
-      this.examinePlace(place)
-      if (++done % 2000 === 0) yield { phase: 'twins', done, total: state.places.size }
-    }
-    done = 0
-    for (const domainId of state.domains.keys()) {
-      this.examineRules(domainId)
-      yield { phase: 'rules', done: ++done, total: state.domains.size }
-    }
-    done = 0
-    for (const rule of state.rules.values()) {
-      this.examineFamily(rule.id)
-      if (++done % 10 === 0) yield { phase: 'families', done, total: state.rules.size }
-    }
-    done = 0
-    for (const id of state.leads) {
-      this.examineWay(`way l${id}`)
-      if (++done % 500 === 0) yield { phase: 'ways', done, total: state.leads.size }
-    }
-    for (const rule of state.rules.values()) this.examineWay(`way r${rule.id}`)
-    for (const domain of state.domains.values()) this.examineWay(`way d${domain.id}`)
   }
 
   /** Scans at one go. */
@@ -115,6 +92,20 @@ export class Survey {
     return diff
   }
 
+  /**
+   * Whether a change reads addresses anew or judges all slugs of a domain: then it concerns every link there, and a
+   * survey made from the start, step by step, holds others up less.
+   */
+  needsRescan({ domains = [] }: SurveyChange): boolean {
+    return domains.some((domain) => {
+      const before = this.state.domains.get(domain.id)
+      return (
+        before !== undefined &&
+        (readsOtherwise(before, domain) || JSON.stringify(before.slugRules) !== JSON.stringify(domain.slugRules))
+      )
+    })
+  }
+
   /** Moves on to a moment: links whose dates have come since are re-examined. */
   advance(now: number): SurveyDiff {
     const before = this.state.now
@@ -129,212 +120,84 @@ export class Survey {
 
   private take(change: SurveyChange): SurveyChange {
     const { state } = this
-    const touched = new Set([...(change.links ?? []).map(({ id }) => id), ...(change.dropLinks ?? [])])
-    // A link's answer changes with it for every slug that forwards to it; all of their addresses count as touched.
-    const addresses = new Set<string>()
-    const places = new Set<string>()
-    const note = () => {
-      for (const id of touched) {
-        const link = state.links.get(id)
-        if (!link) continue
-        if (link.canonical !== null) addresses.add(state.address(link.domainId, link.canonical))
-        if (link.forwardsTo === null) places.add(twinKey(link.destination))
-        for (const slug of state.forwards.get(id) ?? []) {
-          const forwarding = state.links.get(slug)!
-          if (forwarding.canonical !== null) addresses.add(state.address(forwarding.domainId, forwarding.canonical))
-        }
-      }
-    }
-    // Domains whose rules changed, with the text that paths of the changed rules begin with, before and after.
-    const ruled = new Map<number, Set<string>>()
-    const changedRules = [...(change.rules ?? []).map(({ id }) => id), ...(change.dropRules ?? [])]
-    const noteRules = () => {
-      for (const id of changedRules) {
-        const rule = state.rules.get(id)
-        if (!rule) continue
-        const compiled = state.table.domains.get(rule.domainId)?.rules.rules.find(({ row }) => row.id === id)
-        if (!ruled.has(rule.domainId)) ruled.set(rule.domainId, new Set())
-        if (compiled) ruled.get(rule.domainId)!.add(compiled.prefix.slice(1).replace(/\/$/, ''))
-      }
-    }
-    note()
-    noteRules()
+    const touched = touch(state, change)
+    touched.note()
+    const slugRulesBefore = new Map((change.domains ?? []).map(({ id }) => [id, state.domains.get(id)?.slugRules]))
     const inverse = state.putRows(change)
-    note()
-    noteRules()
+    touched.note()
+    for (const { id, slugRules } of change.domains ?? [])
+      if (JSON.stringify(slugRulesBefore.get(id)) !== JSON.stringify(slugRules)) touched.slugRules.add(id)
 
-    const hostsChanged = (change.domains ?? []).some((domain) => {
-      const before = inverse.domains!.find(({ id }) => id === domain.id)
-      return (
-        !before ||
-        before.host !== domain.host ||
-        before.capitalsMatter !== domain.capitalsMatter ||
-        before.trailingSlashMatters !== domain.trailingSlashMatters
-      )
-    })
-    if (hostsChanged) {
-      this.rescan()
-      return inverse
-    }
-    for (const domain of change.domains ?? []) {
-      const before = inverse.domains!.find(({ id }) => id === domain.id)
-      if (JSON.stringify(before?.slugRules) !== JSON.stringify(domain.slugRules))
-        for (const link of state.links.values()) if (link.domainId === domain.id) this.examineBreaker(link)
-    }
-    const families = new Set<number>()
-    for (const id of touched) {
-      const link = state.links.get(id)
-      this.findings.dropPairs(id)
-      this.findings.withdraw(`breaker ${id}`)
-      const before = this.familyOf.get(id)
-      if (before !== undefined) families.add(before)
-      this.leaveFamily(id)
-      if (!link) {
-        this.examineWay(`way l${id}`)
-        continue
-      }
-      this.examineBreaker(link)
-      for (const conflict of pairsAround(state, link)) this.findings.putPair(conflict)
-      this.joinFamily(link)
-      const now = this.familyOf.get(id)
-      if (now !== undefined) families.add(now)
-    }
-    if (touched.size > 0) this.examineAddresses(touched)
-    for (const place of places) this.examinePlace(place)
-    for (const [domainId, prefixes] of ruled) {
-      this.examineRules(domainId)
-      const begins = [...prefixes]
-      for (const link of state.links.values()) {
-        if (
-          link.domainId !== domainId ||
-          link.canonical === null ||
-          !begins.some((prefix) => link.canonical!.startsWith(prefix))
-        )
-          continue
-        const before = this.familyOf.get(link.id)
-        this.leaveFamily(link.id)
-        this.joinFamily(link)
-        for (const rule of [before, this.familyOf.get(link.id)]) if (rule !== undefined) families.add(rule)
+    for (const [index, finder] of this.finders.entries()) {
+      const affected = new Set<Subject>(this.findings.mentioning(index, touched.links, touched.rules))
+      for (const subject of finder.affectedBy(touched)) affected.add(subject)
+      for (const subject of affected) {
+        this.findings.withdraw(index, subject)
+        for (const conflict of finder.examine(subject)) if (conflict) this.findings.give(index, subject, conflict)
       }
     }
-    for (const id of changedRules) families.add(id)
-    for (const rule of families) this.examineFamily(rule)
-    // Links may be all that is left to a rule.
-    const hiding = new Set(
-      [...addresses]
-        .filter((address) => state.decisive.has(address))
-        .map((address) => state.table.hosts.get(address.slice(0, address.indexOf('/')))!.domain.id),
-    )
-    for (const domainId of hiding) if (!ruled.has(domainId)) this.examineRules(domainId)
-    const ways = new Set<string>()
-    for (const address of addresses) for (const way of this.passing.get(address) ?? []) ways.add(way)
-    for (const id of touched) ways.add(`way l${id}`)
-    if (ruled.size > 0 || (change.domains?.length ?? 0) > 0 || (change.dropRules?.length ?? 0) > 0) {
-      for (const id of state.leads) ways.add(`way l${id}`)
-      for (const id of state.rules.keys()) ways.add(`way r${id}`)
-      for (const id of [...(change.dropRules ?? [])]) ways.add(`way r${id}`)
-      for (const id of state.domains.keys()) ways.add(`way d${id}`)
-    }
-    for (const way of ways) this.examineWay(way)
     return inverse
   }
+}
 
-  private rescan(): void {
-    const before = new Map(this.findings.found)
-    this.scanAll()
-    this.findings.replaced(before)
-  }
+/** What a change touches; `note` adds how things stand at that moment. */
+function touch(state: SurveyState, change: SurveyChange) {
+  const touched = {
+    links: new Set([...(change.links ?? []).map(({ id }) => id), ...(change.dropLinks ?? [])]),
+    addresses: new Set<string>(),
+    places: new Set<string>(),
+    looks: new Set<string>(),
+    readings: new Set<string>(),
+    rules: new Set([...(change.rules ?? []).map(({ id }) => id), ...(change.dropRules ?? [])]),
+    prefixes: new Map<number, Set<string>>(),
+    domains: new Set([...(change.domains ?? []).map(({ id }) => id), ...(change.dropDomains ?? [])]),
+    slugRules: new Set<number>(),
+    note() {
+      for (const id of [...reread(), ...leading()]) touched.links.add(id)
+      for (const id of touched.links) noteLink(id)
+      for (const id of touched.rules) noteRule(id)
+    },
+  } satisfies Touched & { note(): void }
 
-  private examineBreaker(link: SurveyLink): void {
-    this.findings.withdraw(`breaker ${link.id}`)
-    const breaker = ruleBreaker(this.state, link)
-    if (breaker) this.findings.give(`breaker ${link.id}`, breaker)
+  /** Links whose domain reads its addresses otherwise from now on. */
+  function* reread(): Generator<number> {
+    const domains = new Set(
+      (change.domains ?? [])
+        .filter((domain) => {
+          const before = state.domains.get(domain.id)
+          return before && readsOtherwise(before, domain)
+        })
+        .map(({ id }) => id),
+    )
+    if (domains.size > 0) for (const link of state.links.values()) if (domains.has(link.domainId)) yield link.id
   }
-  private examineAddresses(touched: ReadonlySet<number>): void {
-    // The database lets no two rows have one address; what a scan found of rows that changed since is over.
-    this.findings.withdrawWhere('addresses', (conflict) => conflict.links.some((id) => touched.has(id)))
+  /** Links that lead to a host which becomes ours, or no longer is. */
+  function* leading(): Generator<number> {
+    for (const { id, host } of change.domains ?? []) if (!state.domains.has(id)) yield* state.leadingTo(host)
+    for (const id of change.dropDomains ?? []) yield* state.leadingTo(state.domains.get(id)?.host ?? '')
   }
-  private examinePlace(place: string): void {
-    this.findings.withdraw(`place ${place}`)
-    const conflict = twins(this.state, place)
-    if (conflict) this.findings.give(`place ${place}`, conflict)
-  }
-  private examineRules(domainId: number): void {
-    this.findings.withdraw(`rules ${domainId}`)
-    for (const conflict of ruleConflicts(this.state, domainId)) this.findings.give(`rules ${domainId}`, conflict)
-  }
-  private examineFamily(ruleId: number): void {
-    this.findings.withdraw(`family ${ruleId}`)
-    const rule = this.state.rules.get(ruleId)
-    const conflict = rule && familyConflict(this.state, rule, [...(this.families.get(ruleId) ?? [])])
-    if (conflict) this.findings.give(`family ${ruleId}`, conflict)
-  }
-  private examineWay(way: string): void {
-    this.findings.withdraw(way)
-    for (const address of this.passes.get(way) ?? []) this.passing.get(address)?.delete(way)
-    this.passes.delete(way)
-    const passed = new Set<string>()
-    for (const { domainId, canonical, subject, query } of this.begins(way)) {
-      const { conflict, passed: via } = wayConflict(this.state, domainId, canonical, subject, query)
-      for (const address of via) passed.add(address)
-      // A domain's fallback that leads on to another address is as it should be; in a circle it is not.
-      if (conflict && (way[4] !== 'd' || conflict.kind === 'loop')) this.findings.give(way, conflict)
+  function noteLink(id: number): void {
+    const link = state.links.get(id)
+    if (!link) return
+    if (link.canonical !== null) {
+      touched.addresses.add(state.address(link.domainId, link.canonical))
+      touched.looks.add(lookKey(link.domainId, link.canonical))
+      touched.readings.add(state.readingOf(link)).add(`${link.domainId}/${link.canonical}`)
     }
-    if (passed.size === 0) return
-    this.passes.set(way, [...passed])
-    for (const address of passed) {
-      const set = this.passing.get(address)
-      if (set) set.add(way)
-      else this.passing.set(address, new Set([way]))
-    }
-  }
-  private *begins(
-    way: string,
-  ): Generator<{ domainId: number; canonical: string; subject: { link?: number; rule?: number }; query?: string }> {
-    const { state } = this
-    const id = Number(way.slice(5))
-    if (way[4] === 'l') {
-      const link = state.links.get(id)
-      if (link && state.leads.has(id) && link.canonical !== null)
-        yield { domainId: link.domainId, canonical: link.canonical, subject: { link: id } }
-    } else if (way[4] === 'r') {
-      const rule = state.rules.get(id)
-      if (rule?.active && state.isOurs(rule.destination)) {
-        for (const canonical of sampleAddresses(state, id)) {
-          if (!state.table.domains.get(rule.domainId)!.links.has(canonical))
-            yield {
-              domainId: rule.domainId,
-              canonical,
-              subject: { rule: id },
-              query: exampleQuery(readCondition(rule.queryMode, rule.queryText)),
-            }
-        }
-      }
-    } else {
-      const domain = state.domains.get(id)
-      for (const destination of [domain?.rootDestination, domain?.notFoundDestination]) {
-        if (domain && destination && state.isOurs(destination))
-          yield {
-            domainId: id,
-            canonical: destination === domain.rootDestination ? '' : 'nobody-made-this-one',
-            subject: {},
-          }
-      }
+    if (link.forwardsTo === null) touched.places.add(twinKey(link.destination))
+    // A link's answer changes with it for every slug that forwards to it.
+    for (const slug of state.forwards.get(id) ?? []) {
+      const forwarding = state.links.get(slug)!
+      if (forwarding.canonical !== null) touched.addresses.add(state.address(forwarding.domainId, forwarding.canonical))
     }
   }
-
-  private joinFamily(link: SurveyLink): void {
-    const rival = rivalRule(this.state, link)
-    if (!rival) return
-    this.familyOf.set(link.id, rival.id)
-    const family = this.families.get(rival.id)
-    if (family) family.add(link.id)
-    else this.families.set(rival.id, new Set([link.id]))
+  function noteRule(id: number): void {
+    const rule = state.rules.get(id)
+    if (!rule) return
+    const compiled = state.table.domains.get(rule.domainId)?.rules.rules.find(({ row }) => row.id === id)
+    const begins = touched.prefixes.get(rule.domainId) ?? new Set()
+    touched.prefixes.set(rule.domainId, begins)
+    if (compiled) begins.add(compiled.prefix.slice(1).replace(/\/$/, ''))
   }
-  private leaveFamily(id: number): void {
-    const rule = this.familyOf.get(id)
-    if (rule === undefined) return
-    this.families.get(rule)?.delete(id)
-    this.familyOf.delete(id)
-  }
+  return touched
 }

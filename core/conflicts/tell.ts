@@ -1,3 +1,4 @@
+import { conditionFingerprint } from '../conditions'
 import type { Conflict } from './model'
 import type { SurveyState } from './state'
 
@@ -50,7 +51,7 @@ export function fingerprintOf(state: SurveyState, conflict: Conflict): string {
     .map((link) => `${link?.id} ${link?.slug} ${link?.destination}`)
   const rules = conflict.rules
     .map((id) => state.rules.get(id))
-    .map((rule) => `${rule?.id} ${rule?.pattern} ${rule?.queryMode} ${rule?.queryText} ${rule?.destination}`)
+    .map((rule) => `${rule?.id} ${rule?.pattern} ${conditionFingerprint(rule?.condition ?? [])} ${rule?.destination}`)
   return [conflict.kind, ...links, ...rules, ...(conflict.sentences ?? [])].join('\n')
 }
 
@@ -75,7 +76,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
   const witness =
     conflict.witness === undefined
       ? undefined
-      : `${host}/${conflict.witness}${conflict.query ? '?' + conflict.query : ''}`
+      : `${host}/${conflict.witness}${conflict.visitor?.query ? '?' + conflict.visitor.query : ''}`
   const [a, b] = links
   const both = a && b ? `${addressOf(a)} and ${addressOf(b)}` : ''
   const told = (

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { reason, slug } from './link'
+import { reason, slug } from './values'
 
 export const LANES = ['targets', 'misses', 'conflicts', 'domains', 'dates'] as const
 export const CASE_STATES = ['open', 'set-aside', 'settled'] as const

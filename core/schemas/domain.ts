@@ -1,9 +1,9 @@
 import { z } from 'zod'
 import { readHost } from '../address'
-import { destination, reason, redirectStatus } from './link'
-
-export const DOMAIN_STANDINGS = ['not-proved', 'proved', 'spreading', 'open', 'drifted'] as const
-export const PRIVACY = ['unknown', 'on', 'off'] as const
+import { DOMAIN_FIELDS, DOMAIN_STANDINGS, PRIVACY } from '../rows/domain'
+import { schemasOf } from '../rows/field'
+import { redirectStatus } from '../rows/redirect'
+import { reason } from './values'
 
 /** Why something typed is no name that could be a short-link domain. */
 function hostFault(bare: string): string | undefined {
@@ -33,50 +33,6 @@ export const host = z.string('Give the domain’s name, like “ansl.example”.
   return z.NEVER
 })
 
-const price = z
-  .number('Give a price as a number.')
-  .min(0, 'A price cannot be below 0.')
-  .max(1_000_000, 'At most 1,000,000.')
-  .nullable()
-
-const editable = {
-  standing: z.enum(['not-proved'], 'A domain is closed with “not-proved”; to open one, use “open the domain”.'),
-  capitalsMatter: z.boolean('Say true or false.'),
-  trailingSlashMatters: z.boolean('Say true or false.'),
-  mendPunctuation: z.boolean('Say true or false.'),
-  mendCapitals: z.boolean('Say true or false.'),
-  mendLookAlikes: z.boolean('Say true or false.'),
-  defaultStatus: redirectStatus,
-  permanenceSeconds: z
-    .int('Give whole seconds.')
-    .min(0, 'Give 0 seconds or more.')
-    .max(31_536_000, 'At most 31,536,000 seconds, which is a year.'),
-  rootDestination: destination.nullable(),
-  notFoundDestination: destination.nullable(),
-  endedDestination: destination.nullable(),
-  appSchemes: z
-    .array(
-      z
-        .string()
-        .regex(/^[a-z][a-z0-9+.-]{1,30}$/, 'A scheme is lower case, like “mailto”.')
-        .refine(
-          (scheme) => !['javascript', 'data', 'vbscript', 'file', 'blob', 'about', 'http', 'https'].includes(scheme),
-          'This scheme cannot be listed.',
-        ),
-    )
-    .max(20),
-  registrar: z.string().trim().max(120, 'At most 120 characters.'),
-  expiresOn: z.iso.date('Give the date as YYYY-MM-DD.').nullable(),
-  firstYearPrice: price,
-  yearlyPrice: price,
-  currency: z
-    .string()
-    .trim()
-    .toUpperCase()
-    .regex(/^[A-Z]{3}$/, 'Give the currency’s three letters (ISO 4217), like EUR.'),
-  privacy: z.enum(PRIVACY, 'Say whether privacy is on, off or unknown.'),
-}
-
 export const domainCreate = z.strictObject({
   host,
   defaultStatus: redirectStatus.default(302),
@@ -85,7 +41,7 @@ export const domainCreate = z.strictObject({
   reason,
 })
 
-export const domainPatch = z.strictObject(editable).partial().extend({ reason })
+export const domainPatch = z.strictObject(schemasOf(DOMAIN_FIELDS)).partial().extend({ reason })
 
 export const domain = z.object({
   id: z.int(),
@@ -131,5 +87,4 @@ export type Domain = z.infer<typeof domain>
 export type DomainCreate = z.output<typeof domainCreate>
 export type DomainPatch = z.output<typeof domainPatch>
 
-/** Whether a domain in this standing answers; the links of one that does not are waiting. */
-export const isOpenStanding = (standing: Domain['standing']) => standing === 'open' || standing === 'drifted'
+export { isOpenStanding } from '../rows/domain'

@@ -1,55 +1,18 @@
 import { z } from 'zod'
-import { MAX_PATTERN, RELATIONS, SYNTAXES } from '../patterns/node'
-import { QUERY_MODES } from '../patterns/query-condition'
-import { line } from './line'
-import { linkFields, MAX_DESTINATION_SENTENCE, reason, redirectStatus, slug } from './link'
+import { RELATIONS } from '../patterns/node'
+import { creatableOf, schemasOf } from '../rows/field'
+import { REDIRECT_FIELDS } from '../rows/redirect'
+import { patternSchema, RULE_FIELDS, syntaxSchema } from '../rows/rule'
+import { domainName, reason, yesOrNo } from './values'
 
-const domainName = z.string('Name the domain, like “ansl.example”.').min(1, 'Name the domain, like “ansl.example”.')
-const pattern = z
-  .string('Give a pattern, like /stop/:id.')
-  .trim()
-  .min(1, 'Give a pattern, like /stop/:id.')
-  .max(MAX_PATTERN, `A pattern can be at most ${MAX_PATTERN} characters.`)
-const syntax = z.enum(SYNTAXES, 'Choose “path” or “expression”.')
-/** Judged by the use case, which knows what the pattern captures. */
-const template = z
-  .string('Give the long address it leads to.')
-  .trim()
-  .min(1, 'Give the long address it leads to, like https://www.example/stops/{id}.')
-  .max(8000, MAX_DESTINATION_SENTENCE)
-
-const editable = {
-  title: linkFields.title,
-  syntax,
-  pattern,
-  destination: template,
-  status: redirectStatus,
-  query: linkFields.query,
-  queryConflict: linkFields.queryConflict,
-  queryMode: z.enum(QUERY_MODES, 'Choose “ignore”, “contains” or “exactly”.'),
-  queryText: line(500, 'The query condition').refine(
-    (text) => !/[?#]/.test(text),
-    'Write the parameters only, like line=4&lang; without “?” and “#”.',
-  ),
-  except: z.array(slug).max(200, 'At most 200 single addresses can be left alone by one rule.'),
-  active: z.boolean('Say true or false.'),
-  note: linkFields.note,
-}
+const editable = schemasOf(RULE_FIELDS)
+const { status, ...creatable } = creatableOf(RULE_FIELDS, ['pattern', 'destination', 'status'])
 
 export const ruleCreate = z.strictObject({
+  ...creatable,
   domain: domainName,
-  title: editable.title.default(''),
-  syntax: editable.syntax.default('path'),
-  pattern,
-  destination: template,
-  status: redirectStatus.optional(),
-  query: editable.query.default('discard'),
-  queryConflict: editable.queryConflict.default('destination'),
-  queryMode: editable.queryMode.default('ignore'),
-  queryText: editable.queryText.default(''),
-  except: editable.except.default([]),
-  active: editable.active.default(true),
-  note: editable.note.default(''),
+  /** The domain's usual one where it is not said. */
+  status: status.optional(),
   /** Where in the order it comes, counted from 1; last where it is not said. */
   position: z.int('Give a whole number.').min(1, 'Positions count from 1.').optional(),
   reason,
@@ -64,14 +27,11 @@ export const rule = z.object({
   domain: z.string(),
   position: z.int(),
   title: z.string(),
-  syntax,
+  syntax: syntaxSchema,
   pattern: z.string(),
   destination: z.string(),
-  status: redirectStatus,
-  query: editable.query,
-  queryConflict: editable.queryConflict,
-  queryMode: editable.queryMode,
-  queryText: z.string(),
+  ...schemasOf(REDIRECT_FIELDS),
+  condition: editable.condition,
   except: z.array(z.string()),
   active: z.boolean(),
   note: z.string(),
@@ -96,11 +56,11 @@ export const rulesReorder = z.strictObject({
 export type RulesReorder = z.output<typeof rulesReorder>
 
 export const patternCompare = z.strictObject({
-  a: pattern,
-  b: pattern,
-  syntax: syntax.default('path'),
-  capitalsMatter: z.boolean('Say true or false.').default(false),
-  trailingSlashMatters: z.boolean('Say true or false.').default(false),
+  a: patternSchema,
+  b: patternSchema,
+  syntax: syntaxSchema.default('path'),
+  capitalsMatter: yesOrNo.default(false),
+  trailingSlashMatters: yesOrNo.default(false),
 })
 export const patternComparison = z.object({
   relation: z.enum(RELATIONS),
@@ -115,20 +75,7 @@ export const patternTest = z.strictObject({
   domain: domainName.optional(),
   /** The rules in their order; those of the domain where none are given. One with an id stands for that rule. */
   rules: z
-    .array(
-      z.strictObject({ id: z.int().optional(), ...editable }).partial({
-        title: true,
-        status: true,
-        query: true,
-        queryConflict: true,
-        queryMode: true,
-        queryText: true,
-        except: true,
-        active: true,
-        note: true,
-        syntax: true,
-      }),
-    )
+    .array(z.strictObject({ ...creatable, id: z.int().optional(), status: status.optional() }))
     .max(1000)
     .optional(),
   addresses: z

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { ALPHABETS } from '../slugs/alphabets'
-import { reason, slug } from './link'
+import { reason, slug } from './values'
 
 const MOST_WORDS = 5000
 const word = z

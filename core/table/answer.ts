@@ -1,8 +1,10 @@
 import { composeLocation, MOST_HOST, readHost, readSlug, readTarget, type ReadingNote } from '../address'
+import { NOBODY, type Visitor } from '../conditions'
 import type { DomainTable, Table } from './compile'
 import type { Entry } from './entry'
 import { forgive, type ForgivenessVerdict, type Mend } from './forgive'
-import { isPermanent, type Standing } from './rows'
+import type { Standing } from '../rows/link'
+import { isPermanent } from '../rows/redirect'
 import type { CompiledRule } from './rule'
 import { standingAt } from './standing'
 
@@ -17,6 +19,8 @@ export interface TableRequest {
   http10?: boolean
   /** The request target as it came (RFC 9112 §3.2); ASCII. */
   target: string
+  /** What is known of the visitor beside the address. */
+  visitor?: Omit<Visitor, 'query'>
 }
 
 /** Why the answer is what it is; kept with each recorded request. */
@@ -47,6 +51,8 @@ export interface Answer {
   cacheControl: string
   robots: string | null
   referrerPolicy: string | null
+  /** Request fields the answer depends on, for Vary (RFC 9110 §12.5.5). */
+  vary: string | null
   /** Seconds for Retry-After, where a resume time is known. */
   retryAfter: number | null
   /** The link that answered, or that stands behind a paused, ended or retired page; 0 for none. */
@@ -130,17 +136,36 @@ export function answer(table: Table, request: TableRequest, now: number, listene
   }
   // /.well-known/ belongs to the gateway, whatever a rule would take (RFC 8615).
   if (part.rules.rules.length > 0 && canonical.length <= MOST_RULED && !isWellKnown(canonical)) {
-    for (const rule of part.rules.candidates(canonical)) {
-      entry = rule.take(canonical, target.query)
-      if (entry === undefined) continue
-      listener?.found?.('rule', entry, rule)
-      const given = answerLink(part, entry, canonical, target.query, now, listener)
-      given.ruleId = rule.row.id
-      return given
-    }
+    return answerByRules(part, canonical, target.query, request.visitor ?? NOBODY, now, listener)
   }
   return answerWithoutLink(part, canonical, target.query, now, listener)
 }
+
+function answerByRules(
+  part: DomainTable,
+  canonical: string,
+  query: string,
+  known: Omit<Visitor, 'query'>,
+  now: number,
+  listener: AnswerListener | undefined,
+): Answer {
+  const visitor = { ...known, query }
+  const rivals = part.rules.rivals(canonical)
+  let varies: readonly string[] = []
+  for (const rule of part.rules.candidates(canonical)) {
+    const entry = rule.take(canonical, visitor, rivals)
+    // What was looked at on the way shaped the answer, whether the rule was taken or not.
+    if (rule.varies.length > 0 && (entry || rule.fits(canonical))) varies = [...new Set([...varies, ...rule.varies])]
+    if (entry === undefined) continue
+    listener?.found?.('rule', entry, rule)
+    return varied({ ...answerLink(part, entry, canonical, query, now, listener), ruleId: rule.row.id }, varies)
+  }
+  return varied(answerWithoutLink(part, canonical, query, now, listener), varies)
+}
+
+/** An answer that another visitor would not get is nobody's to keep (semantics §9). */
+const varied = (given: Answer, varies: readonly string[]): Answer =>
+  varies.length === 0 ? given : { ...given, vary: varies.join(', '), cacheControl: NO_STORE }
 
 function answerLink(
   part: DomainTable,
@@ -179,6 +204,7 @@ function answerLink(
       : NO_STORE,
     robots: entry.extra?.robots ?? null,
     referrerPolicy: entry.extra?.referrerPolicy ?? null,
+    vary: null,
     retryAfter: null,
     linkId: entry.id,
     ruleId: 0,
@@ -256,6 +282,7 @@ function page(status: number, outcome: Outcome, domainId: number, linkId = 0, ca
     cacheControl: NO_STORE,
     robots: null,
     referrerPolicy: null,
+    vary: null,
     retryAfter: null,
     linkId,
     ruleId: 0,

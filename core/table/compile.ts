@@ -1,7 +1,9 @@
-import type { DomainRow, LinkRow } from './rows'
+import type { DomainRow } from '../rows/domain'
+import type { LinkRow } from '../rows/link'
+import type { RuleRow } from '../rows/rule'
 import { compileEntry, type Entry } from './entry'
 import { NearSlugs } from './forgive'
-import { compileRule, samenessOf, type CompiledRule, type RuleRow } from './rule'
+import { compileRule, samenessOf, type CompiledRule } from './rule'
 import { NO_RULES, RuleIndex } from './rule-index'
 
 /** One domain's part of the table. */

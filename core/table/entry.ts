@@ -1,5 +1,6 @@
-import { toWire, type QueryConflict, type QueryPolicy } from '../address'
-import { DECIDED_STANDINGS, REDIRECT_STATUSES, type DecidedStanding, type LinkRow, type RedirectStatus } from './rows'
+import { toWire } from '../address'
+import { DECIDED_STANDINGS, type DecidedStanding, type LinkRow } from '../rows/link'
+import { REDIRECT_STATUSES, type Redirect } from '../rows/redirect'
 import type { StandingFacts } from './standing'
 
 const POLICIES = ['discard', 'destination', 'visitor', 'both'] as const
@@ -35,15 +36,19 @@ export class Entry {
   get leader(): number {
     return this.extra?.forwardsTo ?? this.id
   }
-  get status(): RedirectStatus {
+  get status(): Redirect['status'] {
     return REDIRECT_STATUSES[this.flags & 7]!
   }
-  get query(): QueryPolicy {
+  get query(): Redirect['query'] {
     return (this.flags >> 3) & 3 ? 'carry' : 'discard'
   }
-  get queryConflict(): QueryConflict {
+  get queryConflict(): Redirect['queryConflict'] {
     const policy = POLICIES[(this.flags >> 3) & 3]!
     return policy === 'discard' ? 'destination' : policy
+  }
+  /** How it redirects. */
+  get redirect(): Redirect {
+    return { status: this.status, query: this.query, queryConflict: this.queryConflict }
   }
   get standingFacts(): StandingFacts {
     const { startsAt = null, endsAt = null, resumesAt = null } = this.extra ?? {}
@@ -52,19 +57,14 @@ export class Entry {
 }
 
 /** The flags of an entry, in one small number. */
-export const flagsOf = (
-  status: RedirectStatus,
-  query: QueryPolicy,
-  conflict: QueryConflict,
-  standing: DecidedStanding,
-): number =>
+export const flagsOf = ({ status, query, queryConflict }: Redirect, standing: DecidedStanding): number =>
   REDIRECT_STATUSES.indexOf(status) |
-  (POLICIES.indexOf(query === 'discard' ? 'discard' : conflict) << 3) |
+  (POLICIES.indexOf(query === 'discard' ? 'discard' : queryConflict) << 3) |
   (DECIDED_STANDINGS.indexOf(standing) << 5)
 
 /** Compiles one link. */
 export function compileEntry(row: LinkRow): Entry {
-  const flags = flagsOf(row.status, row.query, row.queryConflict, row.standing)
+  const flags = flagsOf(row, row.standing)
   const slug = row.slug === row.canonical ? null : row.slug
   const plain =
     slug === null &&
@@ -89,4 +89,21 @@ export function compileEntry(row: LinkRow): Entry {
       }
   // What is kept is ASCII already; a row written past the application must not break a header.
   return new Entry(row.id, toWire(row.destination), flags, extra)
+}
+
+/** The row an entry was compiled of, as it stands in the table under a canonical slug. */
+export function entryRow(entry: Entry, domainId: number, canonical: string): LinkRow {
+  return {
+    id: entry.id,
+    domainId,
+    canonical,
+    slug: entry.extra?.slug ?? canonical,
+    destination: entry.destination,
+    ...entry.redirect,
+    ...entry.standingFacts,
+    endedDestination: entry.extra?.endedDestination ?? null,
+    robots: entry.extra?.robots ?? null,
+    referrerPolicy: entry.extra?.referrerPolicy ?? null,
+    forwardsTo: entry.extra?.forwardsTo ?? null,
+  }
 }

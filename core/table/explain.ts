@@ -1,9 +1,12 @@
 import { showHost, type ReadingNote } from '../address'
+import { conditionWords } from '../conditions'
 import { answer, type Answer, type AnswerListener, type TableRequest } from './answer'
 import type { Table } from './compile'
 import type { Mend } from './forgive'
 import { headersOf } from './headers'
-import { isPermanent, type Standing } from './rows'
+import type { CompiledRule } from './rule'
+import type { Standing } from '../rows/link'
+import { isPermanent } from '../rows/redirect'
 
 /** One rung of the trace's ladder. */
 export interface TraceStep {
@@ -112,7 +115,7 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
               ? 'A forwarding slug has exactly this address; it answers as its link does.'
               : 'One link has exactly this address.'
             : by === 'rule'
-              ? 'No link has it; this is the first rule that takes it.'
+              ? takenBy(rule!)
               : by === 'reserved'
                 ? 'A path the gateway keeps for itself.'
                 : 'No link and no rule has this address; the domain’s fallback answers.',
@@ -173,6 +176,11 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
   return { answer: given, headers, steps, verdict: { state, sentence: text } }
 }
 
+function takenBy({ row }: CompiledRule): string {
+  const asks = conditionWords(row.condition)
+  return `No link has it; this is the first rule that takes it${asks && `, because ${asks}`}.`
+}
+
 function fieldsInWords(given: Answer): string {
   const told =
     given.location === null
@@ -185,6 +193,7 @@ function fieldsInWords(given: Answer): string {
       ? 'nobody keeps it (Cache-Control: no-store)'
       : `browsers may keep it (Cache-Control: ${given.cacheControl})`
   const more = [
+    given.vary && `Vary: ${given.vary}`,
     given.robots && `X-Robots-Tag: ${given.robots}`,
     given.referrerPolicy && `Referrer-Policy: ${given.referrerPolicy}`,
     given.retryAfter !== null && `Retry-After: ${given.retryAfter}`,

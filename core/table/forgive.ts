@@ -1,4 +1,5 @@
 import { canonicalSlug, foldCase } from '../address'
+import type { Forgiveness } from '../rows/domain'
 import { lookAlikeKey } from '../slugs/skeleton'
 import type { DomainTable } from './compile'
 import type { Entry } from './entry'
@@ -7,13 +8,6 @@ import { standingAt } from './standing'
 /** What may mend a request that found nothing (semantics §1 item 7), in the order it is tried. */
 export const MENDS = ['punctuation', 'capitals', 'look-alikes'] as const
 export type Mend = (typeof MENDS)[number]
-
-/** Which parts a domain has switched on. */
-export interface Forgiveness {
-  punctuation: boolean
-  capitals: boolean
-  lookAlikes: boolean
-}
 
 export const UNFORGIVING: Forgiveness = { punctuation: false, capitals: false, lookAlikes: false }
 

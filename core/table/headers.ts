@@ -9,6 +9,7 @@ export function headersOf(answer: Answer): string[] {
     answer.location === null
       ? ['Cache-Control', answer.cacheControl]
       : ['Location', answer.location, 'Cache-Control', answer.cacheControl]
+  if (answer.vary !== null) headers.push('Vary', answer.vary)
   if (answer.robots !== null) headers.push('X-Robots-Tag', answer.robots)
   if (answer.referrerPolicy !== null) headers.push('Referrer-Policy', answer.referrerPolicy)
   if (answer.retryAfter !== null) headers.push('Retry-After', String(answer.retryAfter))

@@ -1,3 +1,4 @@
+import type { Condition } from '../conditions'
 import type { CompiledRule } from './rule'
 
 /** A domain's rules in their order, found by the first part of the path where a rule fixes it. */
@@ -22,6 +23,15 @@ export class RuleIndex {
   candidates(canonical: string): readonly CompiledRule[] {
     const slash = canonical.indexOf('/')
     return this.bySegment.get(slash === -1 ? canonical : canonical.slice(0, slash)) ?? this.general
+  }
+
+  /** The conditions of all rules a canonical slug fits, worked out once they are asked for. */
+  rivals(canonical: string): () => readonly Condition[] {
+    let known: Condition[] | undefined
+    return () =>
+      (known ??= this.candidates(canonical)
+        .filter((rule) => rule.row.condition.length > 0 && rule.fits(canonical))
+        .map((rule) => rule.row.condition))
   }
 }
 

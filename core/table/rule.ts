@@ -1,36 +1,8 @@
-import { toWire, type QueryConflict, type QueryPolicy, type Sameness } from '../address'
-import {
-  expand,
-  makeMatcher,
-  readCondition,
-  readPattern,
-  readTemplate,
-  satisfies,
-  type QueryMode,
-  type Syntax,
-} from '../patterns'
+import { canonicalSlug, toWire, type Sameness } from '../address'
+import { compileCondition, type Condition, type Visitor } from '../conditions'
+import { expand, makeMatcher, readPattern, readTemplate } from '../patterns'
+import type { RuleRow } from '../rows/rule'
 import { Entry, flagsOf } from './entry'
-import type { RedirectStatus } from './rows'
-
-/** A redirect rule for a family of addresses, as the table needs it. */
-export interface RuleRow {
-  id: number
-  domainId: number
-  /** Rules are asked in ascending order. */
-  position: number
-  syntax: Syntax
-  pattern: string
-  /** A URI Template over the pattern's captures. */
-  destination: string
-  status: RedirectStatus
-  query: QueryPolicy
-  queryConflict: QueryConflict
-  queryMode: QueryMode
-  /** What the rule asks of the query, like `line=4&lang`. */
-  queryText: string
-  /** Canonical slugs it leaves alone. */
-  except: readonly string[]
-}
 
 /** A compiled rule; asked, in order, after the exact links. */
 export interface CompiledRule {
@@ -39,15 +11,26 @@ export interface CompiledRule {
   sameness: string
   /** Text that every path it takes begins with. */
   prefix: string
-  /** Whether it takes an address that is asked for without a query. */
+  /** Whether it takes an address of a visitor of whom nothing is known. */
   plain: boolean
-  /** The entry for a canonical slug and query, or `undefined` where the rule does not take it. */
-  take(canonical: string, query: string): Entry | undefined
+  /** Request fields its condition looks at. */
+  varies: readonly string[]
+  /** Whether the address is one of those it is for, whoever asks. */
+  fits(canonical: string): boolean
+  /**
+   * The entry for a canonical slug and visitor, or `undefined` where the rule does not take it. `rivals` are the
+   * conditions of all rules the address fits.
+   */
+  take(canonical: string, visitor: Visitor, rivals: () => readonly Condition[]): Entry | undefined
 }
 
 /** A domain's way of reading addresses, to be compared. */
 export const samenessOf = ({ capitalsMatter, trailingSlashMatters }: Sameness): string =>
   `${capitalsMatter} ${trailingSlashMatters}`
+
+/** The canonical slugs of the addresses a rule leaves alone, where its domain reads addresses so. */
+export const exceptedSlugs = (except: readonly string[], sameness: Sameness): string[] =>
+  except.map((slug) => canonicalSlug(slug, sameness) ?? slug)
 
 /** Compiles a rule for a domain that reads its addresses so; `undefined` where its pattern or destination cannot be read. */
 export function compileRule(row: RuleRow, sameness: Sameness): CompiledRule | undefined {
@@ -56,17 +39,19 @@ export function compileRule(row: RuleRow, sameness: Sameness): CompiledRule | un
   const template = readTemplate(row.destination, reading.pattern.captures)
   if (!template.ok) return undefined
   const matcher = makeMatcher(reading.pattern, sameness.trailingSlashMatters)
-  const condition = readCondition(row.queryMode, row.queryText)
-  const except = new Set(row.except)
-  const flags = flagsOf(row.status, row.query, row.queryConflict, 'live')
+  const condition = compileCondition(row.condition)
+  const except = new Set(exceptedSlugs(row.except, sameness))
+  const flags = flagsOf(row, 'live')
   return {
     row,
     sameness: samenessOf(sameness),
     prefix: reading.pattern.prefix,
-    plain: satisfies('', condition),
-    take(canonical, query) {
+    plain: condition.plain,
+    varies: condition.varies,
+    fits: (canonical) => !except.has(canonical) && matcher.match(canonical) !== undefined,
+    take(canonical, visitor, rivals) {
       const captured = matcher.match(canonical)
-      if (!captured || !satisfies(query, condition) || except.has(canonical)) return undefined
+      if (!captured || except.has(canonical) || !condition.holds(visitor, rivals)) return undefined
       return new Entry(0, toWire(expand(template.template, captured)), flags, null)
     },
   }

@@ -1,4 +1,4 @@
-import type { DecidedStanding, Standing } from './rows'
+import type { DecidedStanding, Standing } from '../rows/link'
 
 /** The dates and the decision from which a link's standing follows. Moments in milliseconds. */
 export interface StandingFacts {

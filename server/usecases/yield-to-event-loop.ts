@@ -1,14 +1,14 @@
 /** How long work goes on before others get their turn, in milliseconds. */
-const BREATH_MS = 20
+const TURN_MS = 12
 
-/** Makes what long work awaits at its steps: it lets others have their turn now and then. */
-export function breather(): () => Promise<void> | undefined {
-  let last = Date.now()
+/** Makes what long work awaits at each of its steps: now and then it lets others have their turn. */
+export function yielder(): () => Promise<void> | undefined {
+  let last = performance.now()
   return () => {
-    if (Date.now() - last < BREATH_MS) return undefined
+    if (performance.now() - last < TURN_MS) return undefined
     return new Promise((resolve) =>
       setImmediate(() => {
-        last = Date.now()
+        last = performance.now()
         resolve()
       }),
     )

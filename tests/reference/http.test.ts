@@ -1,7 +1,8 @@
 // RFC 9110, HTTP Semantics, and RFC 9111, HTTP Caching.
 import CachePolicy from 'http-cache-semantics'
 import { describe, expect, it } from 'vitest'
-import { answer, headersOf, isPermanent, REDIRECT_STATUSES, type Answer } from '../../core/table'
+import { answer, headersOf, type Answer } from '../../core/table'
+import { isPermanent, REDIRECT_STATUSES } from '../../core/rows'
 import { tableOf } from '../unit/table/rows'
 
 const NOW = Date.UTC(2026, 10, 23)

@@ -1,5 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { readSurvey } from '../../server/usecases/conflicts/survey'
+import { readSurvey } from '../../server/usecases/conflicts/read-survey'
 import { TestFides, until, type Told } from './fides'
 
 let fides: TestFides

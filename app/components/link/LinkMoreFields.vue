@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { REFERRER_POLICIES } from '~~/core/schemas'
+import { REFERRER_POLICIES } from '~~/core/rows/link'
 import type { LinkFields } from '~/composables/useLinkForm'
 
 const { faults } = defineProps<{ faults: Record<string, string> }>()

@@ -2,6 +2,14 @@ import type { QueryInterface } from 'sequelize'
 
 const EXACT = 'CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin'
 
+/** A rule's state as the ledger keeps it, with what it asks of the query as a condition. */
+const ledgerConditions = (column: string) => `UPDATE ledger_entry SET ${column} = JSON_REMOVE(
+    JSON_MERGE_PATCH(${column}, CONCAT('{"condition":', IF(JSON_VALUE(${column}, '$.queryMode') = 'ignore', '[]',
+      JSON_ARRAY(JSON_OBJECT('kind', 'query', 'mode', JSON_VALUE(${column}, '$.queryMode'),
+        'text', JSON_VALUE(${column}, '$.queryText')))), '}')),
+    '$.queryMode', '$.queryText')
+  WHERE subject_kind = 'rule' AND JSON_EXISTS(${column}, '$.queryMode')`
+
 const STEPS = [
   // Addresses are kept folded and compared octet for octet: é is not e.
   'UPDATE member SET email = LOWER(email)',
@@ -12,6 +20,19 @@ const STEPS = [
     expire BIGINT UNSIGNED NULL,
     KEY sign_in_try_expire (expire)
   )`,
+  // What a rule asks of the query becomes the first kind of condition; a rule that asked nothing has an empty one.
+  `ALTER TABLE rule ADD COLUMN visitor_condition JSON NOT NULL DEFAULT '[]' AFTER query_conflict`,
+  `UPDATE rule SET visitor_condition = JSON_ARRAY(JSON_OBJECT('kind', 'query', 'mode', query_mode, 'text', query_text))
+    WHERE query_mode <> 'ignore'`,
+  'ALTER TABLE rule DROP COLUMN query_mode, DROP COLUMN query_text',
+  ledgerConditions('before_state'),
+  ledgerConditions('after_state'),
+  // A conflict is known by what it is between alone: the domain it is told under may be another tomorrow.
+  `DELETE FROM docket_case WHERE lane = 'conflicts' AND id NOT IN (
+    SELECT id FROM (SELECT MAX(id) AS id FROM docket_case WHERE lane = 'conflicts'
+      GROUP BY kind, JSON_VALUE(conflict, '$.key')) newest)`,
+  `UPDATE docket_case SET case_key = SHA2(CONCAT_WS(CHAR(10), 'conflicts', kind, '', '', JSON_VALUE(conflict, '$.key')), 256)
+    WHERE lane = 'conflicts' AND conflict IS NOT NULL`,
 ]
 
 export const name = '0004-one-place'
@@ -23,5 +44,16 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
   const run = (sql: string) => context.sequelize.query(sql)
   await run('DROP TABLE sign_in_try')
+  await run(
+    `ALTER TABLE rule
+      ADD COLUMN query_mode ENUM('ignore', 'contains', 'exactly') NOT NULL DEFAULT 'ignore' AFTER query_conflict,
+      ADD COLUMN query_text VARCHAR(500) ${EXACT} NOT NULL DEFAULT '' AFTER query_mode`,
+  )
+  await run(
+    `UPDATE rule r JOIN JSON_TABLE(r.visitor_condition, '$[*]' COLUMNS (
+        kind VARCHAR(20) PATH '$.kind', mode VARCHAR(20) PATH '$.mode', text VARCHAR(500) PATH '$.text')) c
+      ON c.kind = 'query' SET r.query_mode = c.mode, r.query_text = c.text`,
+  )
+  await run('ALTER TABLE rule DROP COLUMN visitor_condition')
   await run('ALTER TABLE member MODIFY email VARCHAR(254) NOT NULL')
 }

@@ -8,7 +8,7 @@ import {
 } from 'sequelize'
 import type { Conflict } from '../../../core/conflicts'
 import type { Case } from '../../../core/schemas'
-import { EXACT_TEXT } from './link'
+import { EXACT_TEXT } from '../columns'
 
 export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, InferCreationAttributes<DocketCaseModel>> {
   declare id: CreationOptional<number>

@@ -7,7 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Certificate, Reach } from '../../../core/schemas'
-import { EXACT_TEXT } from './link'
+import { EXACT_TEXT } from '../columns'
 
 /** A name server of a domain's zone, by its name and where it is reached. */
 export interface KnownServer {

@@ -6,7 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
-import { EXACT_TEXT } from './link'
+import { EXACT_TEXT } from '../columns'
 
 export class DomainZoneModel extends Model<InferAttributes<DomainZoneModel>, InferCreationAttributes<DomainZoneModel>> {
   declare domainId: number

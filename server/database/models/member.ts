@@ -7,7 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Role } from '../../../core/schemas'
-import { EXACT_TEXT } from './link'
+import { EXACT_TEXT } from '../columns'
 
 export class MemberModel extends Model<InferAttributes<MemberModel>, InferCreationAttributes<MemberModel>> {
   declare id: CreationOptional<number>

@@ -7,7 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { Observation } from '../../../core/dns'
-import { EXACT_TEXT } from './link'
+import { EXACT_TEXT } from '../columns'
 
 export class ObservationModel extends Model<
   InferAttributes<ObservationModel>,

@@ -1,4 +1,4 @@
-import type { RuleRow } from '../../../core/table'
+import type { RuleRow } from '../../../core/rows'
 import { HOSTS } from './port-ansel'
 
 const WWW = 'https://www.portanseltransit.example'
@@ -7,9 +7,7 @@ const CYCLES = 'https://cycles.portansel.example'
 
 /** A rule of the demo world, before it is written; `weight` as a link's. */
 export interface DemoRule
-  extends
-    Pick<RuleRow, 'syntax' | 'pattern' | 'destination' | 'status'>,
-    Partial<Pick<RuleRow, 'queryMode' | 'queryText'>> {
+  extends Pick<RuleRow, 'syntax' | 'pattern' | 'destination' | 'status'>, Partial<Pick<RuleRow, 'condition'>> {
   host: string
   title: string
   note?: string
@@ -48,7 +46,10 @@ export const PORT_ANSEL_RULES: readonly DemoRule[] = [
     title: 'Fare zones',
     status: 302,
   },
-  path(HOSTS.apex, '/find', `${WWW}/search`, 'Search', { active: false, queryMode: 'contains', queryText: 'line' }),
+  path(HOSTS.apex, '/find', `${WWW}/search`, 'Search', {
+    active: false,
+    condition: [{ kind: 'query', mode: 'contains', text: 'line' }],
+  }),
   path(HOSTS.beside, '/bike/:dock', `${CYCLES}/docks/{dock}`, 'Docks without a link of their own'),
   path(HOSTS.beside, '/visit/:place', 'https://visit.portansel.example/places/{place}', 'Places by name'),
   path(HOSTS.beside, '/pier/*', 'https://harbourferries.example/piers/{+0}', 'Piers'),

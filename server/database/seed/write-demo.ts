@@ -1,4 +1,5 @@
 import { canonicalSlug } from '../../../core/address'
+import { fallbacksOf, LINK_FIELDS, RULE_FIELDS, stateOf } from '../../../core/rows'
 import { OPEN_RULES } from '../../../core/slugs'
 import { destinationHash, searchText } from '../../usecases/links/link-state'
 import { usualBlocked } from '../../usecases/slug-rules/usual-blocked'
@@ -124,17 +125,13 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
         destinationHash: destinationHash(link.destination),
         status: link.status,
         query: link.query,
-        queryConflict: 'destination' as const,
         title: link.title,
         note: link.note,
         owner: link.owner,
         standing: link.standing,
         startsAt: story.startsAt,
         endsAt: story.endsAt,
-        resumesAt: null,
         endedDestination: link.endedDestination,
-        robots: null,
-        referrerPolicy: null,
         searchText: searchText(link.host, link),
         version: story.entries.length,
         createdAt: story.entries[0]!.at,
@@ -157,28 +154,24 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
       pattern: rule.pattern,
       destination: rule.destination,
       status: rule.status,
-      query: 'discard' as const,
-      queryConflict: 'destination' as const,
-      queryMode: rule.queryMode ?? ('ignore' as const),
-      queryText: rule.queryText ?? '',
-      exceptSlugs: [] as string[],
+      condition: rule.condition ?? [],
       active: rule.active ?? true,
       note: rule.note ?? '',
       createdAt: made,
       updatedAt: made,
     }))
     await db.Rule.bulkCreate(rules, { transaction })
-    for (const { id, createdAt: _createdAt, updatedAt: _updatedAt, exceptSlugs, ...state } of rules) {
+    for (const rule of rules) {
       entries.push({
         at: made,
         ...actors[0]!,
         action: 'create',
         subjectKind: 'rule',
-        subjectId: id,
-        subjectLabel: `${PORT_ANSEL_RULES[id - 1]!.host} ${state.pattern}`,
+        subjectId: rule.id,
+        subjectLabel: `${PORT_ANSEL_RULES[rule.id - 1]!.host} ${rule.pattern}`,
         reason: '',
         beforeState: null,
-        afterState: { ...state, except: exceptSlugs },
+        afterState: stateOf(RULE_FIELDS, { ...fallbacksOf(RULE_FIELDS), ...rule }),
       })
     }
     await db.Placement.bulkCreate(
@@ -238,23 +231,16 @@ function tellStory(
   const startsAt = link.startsAgo === null ? null : ago(link.startsAgo)
   const endsAt = link.endsAgo === null ? null : ago(link.endsAgo)
   const state = {
-    domainId: about.domainId,
-    slug: link.slug,
-    canonical: about.canonical,
-    destination: link.earlier[0]?.destination ?? link.destination,
-    status: link.status,
-    query: link.query,
-    queryConflict: 'destination',
-    title: link.title,
-    note: link.note,
-    owner: link.owner,
-    standing: 'live',
-    startsAt: startsAt?.toISOString() ?? null,
-    endsAt: endsAt?.toISOString() ?? null,
-    resumesAt: null,
-    endedDestination: link.endedDestination,
-    robots: null,
-    referrerPolicy: null,
+    ...stateOf(LINK_FIELDS, {
+      ...fallbacksOf(LINK_FIELDS),
+      ...link,
+      domainId: about.domainId,
+      canonical: about.canonical,
+      destination: link.earlier[0]?.destination ?? link.destination,
+      standing: 'live',
+      startsAt,
+      endsAt,
+    }),
     tags: [...link.tags].sort(),
   }
   const whose = () => about.actors[about.random() < 0.7 ? 1 : 0]!
@@ -270,7 +256,7 @@ function tellStory(
     afterState: after as Entry['afterState'],
   })
   const entries = [entry(ago(link.madeAgo), 'create', null, state)]
-  let current = state
+  let current: Record<string, unknown> = state
   link.earlier.forEach((earlier, index) => {
     const after = { ...current, destination: link.earlier[index + 1]?.destination ?? link.destination }
     entries.push(entry(ago(earlier.until), 'change-destination', current, after, 'The page moved with the season.'))

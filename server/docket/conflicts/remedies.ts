@@ -8,9 +8,8 @@ import {
   type Conflict,
   type Survey,
   type SurveyChange,
-  type SurveyLink,
-  type SurveyRule,
 } from '../../../core/conflicts'
+import type { SurveyLink, SurveyRule } from '../../../core/rows'
 import { breachesOf, suggestSlugs } from '../../../core/slugs'
 import type { Remedy, RemedyRequest } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -514,7 +513,7 @@ function narrow(context: Context): ComposedRemedy[] {
   const { conflict, links, rules } = context
   const rule = rules[0]!
   if ((conflict.count ?? 0) > links.length) return []
-  const except = [...new Set([...rule.except, ...links.map((link) => link.canonical!)])]
+  const except = [...new Set([...rule.except, ...links.map((link) => link.slug)])]
   if (except.length > MOST_EXCEPTED) return []
   const verified = tried(context, { rules: [{ ...rule, except }] })
   if (!verified) return []

@@ -12,7 +12,7 @@ import type { Database } from '../../database/open'
 import type { Change } from '../ledger/change'
 import { caseKey } from '../../docket/keep-cases'
 import { Problem, type FieldFault } from '../problem'
-import { readChanged } from './survey'
+import { readChanged } from './read-survey'
 
 /** A conflict with its words and the print a decision to keep it holds for. */
 export interface GatedConflict {
@@ -25,7 +25,7 @@ export const printOf = (survey: Survey, conflict: Conflict): string =>
   createHash('sha256').update(fingerprintOf(survey.state, conflict)).digest('hex')
 
 export const conflictKey = (conflict: Conflict): string =>
-  caseKey({ lane: 'conflicts', kind: conflict.kind, domainId: conflict.domainId, linkId: null, subject: conflict.key })
+  caseKey({ lane: 'conflicts', kind: conflict.kind, domainId: null, linkId: null, subject: conflict.key })
 
 /** A conflict as the API tells it. */
 export const tellGated = ({ conflict, told }: GatedConflict, survey: Survey): ConflictTold => ({

@@ -2,6 +2,7 @@ import { isDeepStrictEqual } from 'node:util'
 import { QueryTypes, type Transaction } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { readSuffix } from '../../../core/dns'
+import { DOMAIN_FIELDS, stateOf } from '../../../core/rows'
 import type { Domain, DomainCreate, DomainPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
@@ -10,35 +11,8 @@ import { change, type Actor, type Change } from '../ledger/change'
 import { fieldProblem, notHere, Problem } from '../problem'
 import { usualBlocked } from '../slug-rules/usual-blocked'
 
-const KEPT = [
-  'standing',
-  'capitalsMatter',
-  'trailingSlashMatters',
-  'slugRules',
-  'mendPunctuation',
-  'mendCapitals',
-  'mendLookAlikes',
-  'defaultStatus',
-  'permanenceSeconds',
-  'rootDestination',
-  'notFoundDestination',
-  'endedDestination',
-  'appSchemes',
-  'registrar',
-  'expiresOn',
-  'firstYearPrice',
-  'yearlyPrice',
-  'currency',
-  'privacy',
-] as const
-/** Kept as decimals in the database, told as numbers. */
-const PRICES = new Set<string>(['firstYearPrice', 'yearlyPrice'])
-
 /** What the ledger keeps of a domain. */
-export const domainState = (domain: DomainModel): State =>
-  Object.fromEntries(
-    KEPT.map((key) => [key, PRICES.has(key) && domain[key] !== null ? Number(domain[key]) : domain[key]]),
-  )
+export const domainState = (domain: DomainModel): State => stateOf(DOMAIN_FIELDS, domain)
 
 /** A domain as the API tells it. */
 export function tellDomain(domain: DomainModel): Domain {

@@ -4,7 +4,7 @@ import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
 import type { LedgerEntry, Role } from '../../../core/schemas'
-import { currentSurvey } from '../conflicts/survey'
+import { readySurvey, surveyUnder } from '../conflicts/survey'
 
 /** Who acts: a member, in person or through a token. */
 export interface Actor {
@@ -46,6 +46,7 @@ export async function change<Result>(
   work: (change: Change) => Promise<Result>,
   options: { surveyed?: true } = {},
 ): Promise<Result> {
+  if (options.surveyed) await readySurvey(db)
   const result = await db.sequelize.transaction(async (transaction) => {
     const rows = await db.sequelize.query<{ revision: number }>(
       'SELECT revision FROM organisation WHERE id = 1 FOR UPDATE',
@@ -57,7 +58,7 @@ export async function change<Result>(
     let revision = Number(rows[0]?.revision ?? 0)
     const now = new Date()
     // Before anything is written: what this change writes may yet be taken back, and must never be taken in.
-    const survey = options.surveyed && (await currentSurvey(db, transaction))
+    const survey = options.surveyed && (await surveyUnder(db, transaction))
     const done = await work({
       get survey() {
         if (!survey) throw new Error('this change was not begun with a survey')

@@ -1,5 +1,6 @@
 import type { Action } from '../../../core/ledger'
 import { isDeepStrictEqual } from 'node:util'
+import { LINK_FIELDS, modelValues } from '../../../core/rows'
 import { standingAt } from '../../../core/table'
 import type { Link, LinkPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -10,7 +11,15 @@ import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { findLink } from './find-link'
 import { canonicalFor, forwardingAddresses, moveAddress } from './rename-link'
 import { checkDates, checkDestination, checkForward } from './link-rules'
-import { destinationHash, linkState, readTags, searchText, tellLink, writeTags, type LinkState } from './link-state'
+import {
+  destinationHash,
+  linkState,
+  readTags,
+  searchText,
+  tellLink,
+  writeTags,
+  type TaggedLinkState,
+} from './link-state'
 import { fieldProblem, Problem } from '../problem'
 
 /**
@@ -33,7 +42,7 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
           'A forwarding slug',
           `${domain.host}/${link.slug} forwards to another link and answers as that one does; change that link.`,
         )
-      const after = { ...before, ...definedOnly(fields) } as LinkState & Record<string, unknown>
+      const after = { ...before, ...definedOnly(fields) } as TaggedLinkState & Record<string, unknown>
       if (slug !== undefined && slug !== before.slug) {
         after.slug = slug
         after.canonical = canonicalFor(slug, domain)
@@ -77,7 +86,7 @@ async function checkState(
   db: Database,
   under: Change,
   domain: DomainModel,
-  after: LinkState,
+  after: TaggedLinkState,
   fields: Omit<LinkPatch, 'reason' | 'slug' | 'forward'>,
 ): Promise<void> {
   checkDates(after)
@@ -122,30 +131,13 @@ export async function writeLink(
   under: Change,
   link: LinkModel,
   domain: DomainModel,
-  state: LinkState,
+  state: TaggedLinkState,
 ): Promise<void> {
-  const date = (text: string | null) => (text === null ? null : new Date(text))
+  const { tags: _tags, domainId: _domainId, ...fields } = state
   await link.update(
     {
-      slug: state.slug,
-      canonical: state.canonical,
-      forwardsTo: state.forwardsTo,
-      exception: state.exception,
-      destination: state.destination,
+      ...modelValues(LINK_FIELDS, fields),
       destinationHash: destinationHash(state.destination),
-      status: state.status as LinkModel['status'],
-      query: state.query as LinkModel['query'],
-      queryConflict: state.queryConflict as LinkModel['queryConflict'],
-      title: state.title,
-      note: state.note,
-      owner: state.owner,
-      standing: state.standing as LinkModel['standing'],
-      startsAt: date(state.startsAt),
-      endsAt: date(state.endsAt),
-      resumesAt: date(state.resumesAt),
-      endedDestination: state.endedDestination,
-      robots: state.robots,
-      referrerPolicy: state.referrerPolicy,
       searchText: searchText(domain.host, state, await forwardingAddresses(db, Number(link.id), under.transaction)),
       version: link.version + 1,
       updatedAt: under.now,
@@ -159,7 +151,7 @@ const definedOnly = (fields: object) =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined))
 
 /** The word the ledger uses for a change. */
-function actionOf(before: LinkState, after: LinkState): Action {
+function actionOf(before: TaggedLinkState, after: TaggedLinkState): Action {
   if (before.standing !== after.standing) {
     const actions: Record<string, Action> = { live: 'resume', paused: 'pause', ended: 'end', retired: 'retire' }
     return actions[after.standing]!

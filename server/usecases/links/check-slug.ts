@@ -6,7 +6,8 @@ import type { SlugCheck, SlugCheckRequest } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { drawSlug } from './draw-slug'
 import { fieldProblem } from '../problem'
-import { currentSurvey, slugRulesOf } from '../conflicts/survey'
+import { wholeSlugRules } from '../../../core/rows'
+import { currentSurvey } from '../conflicts/survey'
 
 const MOST_SIMILAR = 6
 
@@ -17,7 +18,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
     throw fieldProblem('domain', `There is no domain “${request.domain}”; choose one of the organisation’s own.`)
   const survey = await currentSurvey(db)
   const id = Number(domain.id)
-  const rules = slugRulesOf(domain)
+  const rules = wholeSlugRules(domain.slugRules)
   const slug = request.slug.trim()
   const canonical = judgeSlug(slug) ? undefined : canonicalSlug(slug, domain)
   const entry = canonical === undefined ? undefined : survey.state.table.domains.get(id)?.links.get(canonical)

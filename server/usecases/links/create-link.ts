@@ -1,6 +1,8 @@
 import { UniqueConstraintError } from 'sequelize'
 import { canonicalSlug } from '../../../core/address'
+import { LINK_FIELDS, modelValues } from '../../../core/rows'
 import type { Link, LinkCreate } from '../../../core/schemas'
+import type { NewLink } from '../../database/models/link'
 import type { Database } from '../../database/open'
 import { change, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
@@ -59,26 +61,15 @@ async function insert(
     'destination',
     under.transaction,
   )
+  const { domain: _host, slug: _slug, status: _status, tags: _tags, reason: _reason, ...fields } = given
   const link = await db.Link.create(
     {
       domainId: Number(domain.id),
       slug,
       canonical,
-      destination: given.destination,
+      ...(modelValues(LINK_FIELDS, fields) as Pick<NewLink, 'destination'>),
       destinationHash: destinationHash(given.destination),
       status: given.status ?? domain.defaultStatus,
-      query: given.query,
-      queryConflict: given.queryConflict,
-      title: given.title,
-      note: given.note,
-      owner: given.owner,
-      standing: 'live',
-      startsAt: given.startsAt ? new Date(given.startsAt) : null,
-      endsAt: given.endsAt ? new Date(given.endsAt) : null,
-      resumesAt: null,
-      endedDestination: given.endedDestination,
-      robots: given.robots,
-      referrerPolicy: given.referrerPolicy,
       searchText: searchText(domain.host, { ...given, slug }),
       createdAt: under.now,
       updatedAt: under.now,

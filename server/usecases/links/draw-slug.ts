@@ -4,7 +4,8 @@ import { lookNeighbours, slipNeighbours } from '../../../core/conflicts'
 import { breachesOf, randomAlphabet, randomSlug } from '../../../core/slugs'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
-import { currentSurvey, slugRulesOf } from '../conflicts/survey'
+import { wholeSlugRules } from '../../../core/rows'
+import { currentSurvey } from '../conflicts/survey'
 
 const DRAWS = 60
 
@@ -14,7 +15,7 @@ const DRAWS = 60
  */
 export async function drawSlug(db: Database, domain: DomainModel): Promise<string | undefined> {
   const survey = await currentSurvey(db)
-  const rules = slugRulesOf(domain)
+  const rules = wholeSlugRules(domain.slugRules)
   const alphabet = randomAlphabet(rules, domain.capitalsMatter).join('')
   const prefix = rules.prefixes[0] ? `${rules.prefixes[0]}/` : ''
   const length = Math.max(1, rules.randomLength - prefix.length, rules.minLength - prefix.length)

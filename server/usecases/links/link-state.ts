@@ -1,63 +1,21 @@
 import { createHash } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
 import { destinationKey, showHost } from '../../../core/address'
+import { LINK_FIELDS, stateOf, type LinkState } from '../../../core/rows'
 import { standingAt } from '../../../core/table'
 import { isOpenStanding, type Link } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
 
-/** A link as the ledger keeps it: all that can be put back. */
-export interface LinkState {
-  domainId: number
-  slug: string
-  canonical: string | null
-  forwardsTo: number | null
-  exception: boolean
-  destination: string
-  status: number
-  query: string
-  queryConflict: string
-  title: string
-  note: string
-  owner: string
-  standing: string
-  startsAt: string | null
-  endsAt: string | null
-  resumesAt: string | null
-  endedDestination: string | null
-  robots: string | null
-  referrerPolicy: string | null
-  tags: string[]
-}
-
-const iso = (date: Date | null) => (date === null ? null : date.toISOString())
+/** What the ledger keeps of a link and its tags: all that can be put back. */
+export type TaggedLinkState = LinkState & { tags: string[] }
 
 /** What the ledger keeps of a link. */
-export function linkState(link: LinkModel, tags: string[]): LinkState & Record<string, unknown> {
-  return {
-    domainId: Number(link.domainId),
-    slug: link.slug,
-    canonical: link.canonical,
-    forwardsTo: link.forwardsTo === null || link.forwardsTo === undefined ? null : Number(link.forwardsTo),
-    exception: Boolean(link.exception),
-    destination: link.destination,
-    status: link.status,
-    query: link.query,
-    queryConflict: link.queryConflict,
-    title: link.title,
-    note: link.note,
-    owner: link.owner,
-    standing: link.standing,
-    startsAt: iso(link.startsAt),
-    endsAt: iso(link.endsAt),
-    resumesAt: iso(link.resumesAt),
-    endedDestination: link.endedDestination,
-    robots: link.robots,
-    referrerPolicy: link.referrerPolicy,
-    tags: [...tags].sort(),
-  }
-}
+export const linkState = (link: LinkModel, tags: readonly string[]): TaggedLinkState => ({
+  ...(stateOf(LINK_FIELDS, link) as unknown as LinkState),
+  tags: [...tags].sort(),
+})
 
 /** A link as the API tells it, at a moment. */
 export function tellLink(link: LinkModel, domain: DomainModel, tags: string[], now: Date): Link {
@@ -121,7 +79,7 @@ export const destinationHash = (destination: string) =>
 /** What search looks through, in lower case; with the addresses that forward to the link. */
 export function searchText(
   host: string,
-  state: Pick<LinkState, 'slug' | 'title' | 'destination' | 'owner' | 'note' | 'tags'>,
+  state: Pick<TaggedLinkState, 'slug' | 'title' | 'destination' | 'owner' | 'note' | 'tags'>,
   forwarding: readonly string[] = [],
 ): string {
   return [

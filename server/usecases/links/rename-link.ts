@@ -4,7 +4,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
 import type { Change } from '../ledger/change'
-import { destinationHash, linkState, searchText, type LinkState } from './link-state'
+import { destinationHash, linkState, searchText, type TaggedLinkState } from './link-state'
 import { fieldProblem, Problem } from '../problem'
 
 /** The canonical form of a slug on a domain; refuses one that no request could ever reach. */
@@ -36,7 +36,7 @@ export async function moveAddress(
   under: Change,
   link: LinkModel,
   domain: DomainModel,
-  after: LinkState,
+  after: TaggedLinkState,
   forward: boolean,
 ): Promise<void> {
   const { transaction } = under
@@ -76,18 +76,7 @@ export async function leaveForwarding(
       destination: link.destination,
       destinationHash: destinationHash(link.destination),
       status: link.status,
-      query: link.query,
-      queryConflict: link.queryConflict,
-      title: '',
-      note: '',
       owner: link.owner,
-      standing: 'live',
-      startsAt: null,
-      endsAt: null,
-      resumesAt: null,
-      endedDestination: null,
-      robots: null,
-      referrerPolicy: null,
       searchText: searchText(domain.host, {
         slug: old.slug,
         title: '',

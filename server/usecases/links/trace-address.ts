@@ -2,16 +2,8 @@ import type { z } from 'zod'
 import { canonicalSlug, foldCase, readHost, readSlug, readTarget, readTypedAddress } from '../../../core/address'
 import type { Survey } from '../../../core/conflicts'
 import { lookAlikeKey } from '../../../core/slugs'
-import {
-  compile,
-  explain,
-  putLink,
-  type DomainRow,
-  type Explanation,
-  type LinkRow,
-  type RuleRow,
-  type Table,
-} from '../../../core/table'
+import { compile, explain, putLink, type Explanation, type Table } from '../../../core/table'
+import type { DomainRow, LinkRow, RuleRow } from '../../../core/rows'
 import type { Trace, traceRequest } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { fieldProblem } from '../problem'

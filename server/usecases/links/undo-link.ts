@@ -9,7 +9,7 @@ import { Problem } from '../problem'
 import { writeLink } from './change-link'
 import { findLink } from './find-link'
 import { checkForward } from './link-rules'
-import { linkState, readTags, type LinkState } from './link-state'
+import { linkState, readTags, type TaggedLinkState } from './link-state'
 import { canonicalFor, moveAddress } from './rename-link'
 
 /** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
@@ -34,11 +34,11 @@ export const undoLink: UndoSubject = async (db, under, entry, request) => {
       await link.destroy({ transaction: under.transaction })
       return record(null)
     }
-    const after = { ...now, standing: 'retired' }
+    const after = { ...now, standing: 'retired' as const }
     await writeLink(db, under, link, domain, after)
     return record(after)
   }
-  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) } as LinkState & State
+  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) } as TaggedLinkState & State
   // Its address follows from its slug under the rules of today; a slug given back forwards no more, the other one does.
   const home = canonicalFor(after.slug, domain)
   if (after.forwardsTo !== null) after.canonical = after.slug === now.slug ? now.canonical : home

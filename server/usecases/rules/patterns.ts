@@ -3,12 +3,12 @@ import { readHost, readTypedAddress } from '../../../core/address'
 import { comparePatterns, readPattern, readTemplate } from '../../../core/patterns'
 import type { patternCompare, patternComparison, PatternTest, PatternTested } from '../../../core/schemas'
 import type { Survey } from '../../../core/conflicts'
-import type { RuleRow } from '../../../core/table'
+import type { RuleRow } from '../../../core/rows'
 import type { Database } from '../../database/open'
 import { fieldProblem, Problem } from '../problem'
 import { findDomain } from './rule-state'
 import { currentSurvey } from '../conflicts/survey'
-import { breather } from '../yield-to-event-loop'
+import { yielder } from '../yield-to-event-loop'
 import { tracer } from '../links/trace-address'
 
 /** How two patterns stand to each other, proven on automata. */
@@ -48,20 +48,12 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
     .sort((a, b) => a.position - b.position || a.id - b.id)
   const drafts: (RuleRow & { active: boolean })[] = given.rules
     ? given.rules.map((rule, index) => ({
+        ...rule,
         // Drafts count from 1 by their place; their own numbers are the API's matter.
         id: index + 1,
         domainId,
         position: index + 1,
-        syntax: rule.syntax ?? 'path',
-        pattern: rule.pattern,
-        destination: rule.destination,
         status: rule.status ?? domain.defaultStatus,
-        query: rule.query ?? 'discard',
-        queryConflict: rule.queryConflict ?? 'destination',
-        queryMode: rule.queryMode ?? 'ignore',
-        queryText: rule.queryText ?? '',
-        except: rule.except ?? [],
-        active: rule.active ?? true,
       }))
     : own.map((rule, index) => ({ ...rule, id: index + 1 }))
   for (const draft of drafts) {
@@ -102,7 +94,7 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
     }
   }
   const items: PatternTested['items'] = []
-  const breathe = breather()
+  const yieldNow = yielder()
   for (const address of given.addresses) {
     if (address === '') continue
     if (Date.now() - now > MOST_MS)
@@ -112,7 +104,7 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
         `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ${MOST_MS / 1000} s; test fewer at once.`,
       )
     items.push(test(address))
-    await breathe()
+    await yieldNow()
   }
   return { items, faults }
 }

@@ -1,4 +1,7 @@
-import { canonicalSlug, DESTINATION_REFUSALS, readDestination } from '../../../core/address'
+import { DESTINATION_REFUSALS, readDestination } from '../../../core/address'
+import { conditionVaries, type Condition } from '../../../core/conditions'
+import { isPermanent, RULE_FIELDS, stateOf } from '../../../core/rows'
+import { exceptedSlugs } from '../../../core/table'
 import { judgePattern, readPattern, readTemplate } from '../../../core/patterns'
 import type { Rule } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -8,27 +11,8 @@ import type { RuleModel } from '../../database/models/rule'
 import type { Change } from '../ledger/change'
 import { fieldProblem, notHere } from '../problem'
 
-const KEPT = [
-  'title',
-  'syntax',
-  'pattern',
-  'destination',
-  'status',
-  'query',
-  'queryConflict',
-  'queryMode',
-  'queryText',
-  'active',
-  'note',
-] as const
-
 /** What the ledger keeps of a rule: all that can be put back. */
-export const ruleState = (rule: RuleModel): State => ({
-  domainId: Number(rule.domainId),
-  position: rule.position,
-  ...Object.fromEntries(KEPT.map((key) => [key, rule[key]])),
-  except: rule.exceptSlugs,
-})
+export const ruleState = (rule: RuleModel): State => stateOf(RULE_FIELDS, rule)
 
 /** A rule as the API tells it; `position` counts from 1. */
 export function tellRule(rule: RuleModel, domain: DomainModel): Rule {
@@ -68,12 +52,17 @@ export async function findDomain(db: Database, host: string, under?: Change): Pr
 }
 
 /** Refuses a pattern that cannot be read or proved apart from others, and a destination that does not fit it. Gives the destination as kept. */
-export function checkRule(state: State, domain: DomainModel): { destination: string; except: string[] } {
+export function checkRule(state: State, domain: DomainModel): { destination: string } {
   const reading = readPattern(state.syntax as Rule['syntax'], state.pattern as string, !domain.capitalsMatter)
   if (!reading.ok) throw fieldProblem('pattern', reading.sentence)
-  const except = (state.except as string[]).map((slug) => canonicalSlug(slug, domain) ?? slug)
+  const except = exceptedSlugs(state.except as string[], domain)
   const fault = judgePattern({ pattern: reading.pattern, except }, domain)
   if (fault) throw fieldProblem('pattern', fault)
+  if (isPermanent(state.status as number) && conditionVaries(state.condition as Condition))
+    throw fieldProblem(
+      'status',
+      'A rule that asks about the visitor answers each one anew, so it cannot be permanent; choose 302, 303 or 307.',
+    )
   const template = readTemplate(state.destination as string, reading.pattern.captures)
   if (!template.ok) throw fieldProblem('destination', template.sentence)
   // With the captures put in it must be an address like any other.
@@ -81,5 +70,5 @@ export function checkRule(state: State, domain: DomainModel): { destination: str
   const example = literals.map((text, at) => text + (at < literals.length - 1 ? 'x' : '')).join('')
   const destination = readDestination(example, domain.appSchemes)
   if (!destination.ok) throw fieldProblem('destination', DESTINATION_REFUSALS[destination.reason])
-  return { destination: literals.length > 1 ? (state.destination as string) : destination.destination, except }
+  return { destination: literals.length > 1 ? (state.destination as string) : destination.destination }
 }

@@ -1,4 +1,5 @@
 import { isDeepStrictEqual } from 'node:util'
+import { modelValues, RULE_FIELDS } from '../../../core/rows'
 import type { Rule, RuleCreate, RulePatch, RulesReorder } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
@@ -58,9 +59,9 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
     actor,
     async (under) => {
       const domain = await findDomain(db, given.domain, under)
-      const { domain: _host, position, reason, except, ...fields } = given
+      const { domain: _host, position, reason, ...fields } = given
       const status = given.status ?? domain.defaultStatus
-      const checked = checkRule({ ...fields, except }, domain)
+      const checked = checkRule({ ...fields, status }, domain)
       const rules = await rulesInOrder(db, under, Number(domain.id))
       if (rules.length >= MOST_RULES)
         throw new Problem(
@@ -75,7 +76,6 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
           domainId: Number(domain.id),
           status,
           destination: checked.destination,
-          exceptSlugs: checked.except,
           position: at,
           createdAt: under.now,
           updatedAt: under.now,
@@ -141,9 +141,9 @@ export function changeRule(db: Database, actor: Actor, id: number, version: numb
 
 /** Writes a state into a rule's row; its place among the others is not touched. */
 export async function writeRule(under: Change, rule: RuleModel, state: State): Promise<void> {
-  const { except, domainId: _domainId, position: _position, ...fields } = state
+  const { domainId: _domainId, position: _position, ...fields } = state
   await rule.update(
-    { ...fields, exceptSlugs: except as string[], version: rule.version + 1, updatedAt: under.now },
+    { ...modelValues(RULE_FIELDS, fields), version: rule.version + 1, updatedAt: under.now },
     { transaction: under.transaction },
   )
 }
@@ -177,10 +177,9 @@ export async function dropRule(db: Database, under: Change, rule: RuleModel): Pr
 
 /** Gives a rule back under its old number, at the place it had. */
 export async function restoreRule(db: Database, under: Change, id: number, state: State): Promise<RuleModel> {
-  const { except, ...fields } = state
   const rules = await rulesInOrder(db, under, Number(state.domainId))
   const row = await db.Rule.create(
-    { ...(fields as object), id, exceptSlugs: except, createdAt: under.now, updatedAt: under.now } as never,
+    { ...modelValues(RULE_FIELDS, state), id, createdAt: under.now, updatedAt: under.now } as never,
     { transaction: under.transaction },
   )
   const at = Math.min(Number(state.position), rules.length + 1)

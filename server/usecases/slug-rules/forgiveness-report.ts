@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize'
-import { forgive, NearSlugs, type Forgiveness, type Mend } from '../../../core/table'
+import { forgive, NearSlugs, type Mend } from '../../../core/table'
+import type { Forgiveness } from '../../../core/rows'
 import type { ForgivenessReport } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { DAYS } from '../links/list-links'

@@ -1,6 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import { canonicalSlug, judgeSlug } from '../../../core/address'
-import { lookNeighbours, slipNeighbours, type Survey, type SurveyLink } from '../../../core/conflicts'
+import { lookNeighbours, slipNeighbours, type Survey } from '../../../core/conflicts'
+import type { SurveyLink } from '../../../core/rows'
 import type { AffectedLink, SlugRulesReview } from '../../../core/schemas'
 import {
   alphabetSize,
@@ -14,7 +15,7 @@ import {
 } from '../../../core/slugs'
 import { standingAt } from '../../../core/table'
 import type { Database } from '../../database/open'
-import { breather } from '../yield-to-event-loop'
+import { yielder } from '../yield-to-event-loop'
 
 /** Slug rules with what decides which addresses are the same. */
 export interface ReadingRules extends SlugRules {
@@ -55,10 +56,10 @@ export async function effectOf(survey: Survey, domainId: number, rules: ReadingR
   const breaking: RulesEffect['breaking'] = []
   const canonicals = new Map<number, string>()
   const byAddress = new Map<string, SurveyLink[]>()
-  const breathe = breather()
+  const yieldNow = yielder()
   for (const link of [...survey.state.links.values()]) {
     if (link.domainId !== domainId) continue
-    await breathe()
+    await yieldNow()
     const canonical = canonicalSlug(link.slug, rules)
     if (canonical === undefined) continue
     canonicals.set(link.id, canonical)

@@ -1,7 +1,8 @@
 import type { Action } from '../../../core/ledger'
 import { canonicalSlug, judgeSlug, SLUG_REFUSALS } from '../../../core/address'
 import { Op } from 'sequelize'
-import type { Survey, SurveyLink } from '../../../core/conflicts'
+import type { Survey } from '../../../core/conflicts'
+import type { SurveyLink } from '../../../core/rows'
 import type { SlugDecision, SlugRulesPut, SlugRulesReview, SlugRulesTold } from '../../../core/schemas'
 import { breachesOf, faultsOfRules } from '../../../core/slugs'
 import type { Database } from '../../database/open'
@@ -14,11 +15,12 @@ import { mergeLink } from '../links/merge-links'
 import { notHere, Problem } from '../problem'
 import { leaveForwarding } from '../links/rename-link'
 import { effectOf, tellCapacity, tellEffect, type ReadingRules, type RulesEffect } from './slug-rules-review'
-import { currentSurvey, slugRulesOf } from '../conflicts/survey'
+import { wholeSlugRules } from '../../../core/rows'
+import { currentSurvey } from '../conflicts/survey'
 import { usualBlocked } from './usual-blocked'
 
 const rulesOf = (domain: DomainModel): ReadingRules => ({
-  ...slugRulesOf(domain),
+  ...wholeSlugRules(domain.slugRules),
   capitalsMatter: domain.capitalsMatter,
   trailingSlashMatters: domain.trailingSlashMatters,
 })

@@ -1,4 +1,4 @@
-import type { SurveyDomain, SurveyLink, SurveyRule } from '../../../core/conflicts'
+import type { SurveyDomain, SurveyLink, SurveyRule } from '../../../core/rows'
 import { canonicalSlug } from '../../../core/address'
 import { OPEN_RULES } from '../../../core/slugs'
 import { domainRow, linkRow, ruleRow } from '../table/rows'

@@ -1,13 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
-import {
-  Survey,
-  tellConflict,
-  type Conflict,
-  type SurveyChange,
-  type SurveyLink,
-  type SurveyRule,
-} from '../../../core/conflicts'
+import { Survey, tellConflict, type Conflict, type SurveyChange } from '../../../core/conflicts'
+import type { SurveyLink, SurveyRule } from '../../../core/rows'
+import type { Condition } from '../../../core/conditions'
 import { OPEN_RULES } from '../../../core/slugs'
 import { answer } from '../../../core/table'
 import { surveyDomain, surveyLink, surveyRule } from './rows'
@@ -94,7 +89,7 @@ describe('finders', () => {
       'no rule hidden by one that asks for more of the query',
       [],
       [
-        { pattern: '/a/*', queryMode: 'contains', queryText: 'x' },
+        { pattern: '/a/*', condition: [{ kind: 'query', mode: 'contains', text: 'x' }] },
         { pattern: '/a/:x', destination: 'https://b.example/' },
       ],
       [],
@@ -115,8 +110,12 @@ describe('finders', () => {
       'no overlap of rules that ask for different queries',
       [],
       [
-        { pattern: '/a/*', queryMode: 'exactly', queryText: 'x=1' },
-        { pattern: '/*.pdf', queryMode: 'exactly', queryText: 'x=2', destination: 'https://b.example/' },
+        { pattern: '/a/*', condition: [{ kind: 'query', mode: 'exactly', text: 'x=1' }] },
+        {
+          pattern: '/*.pdf',
+          condition: [{ kind: 'query', mode: 'exactly', text: 'x=2' }],
+          destination: 'https://b.example/',
+        },
       ],
       [],
     ],
@@ -262,8 +261,12 @@ describe('a change', () => {
     destination: fc.constantFrom('https://r.example/', 'https://ansl.example/night', 'https://x.example/'),
     position: fc.integer({ min: 1, max: 4 }),
     active: fc.boolean(),
-    queryMode: fc.constantFrom('ignore' as const, 'contains' as const),
-    queryText: fc.constant('q'),
+    condition: fc.constantFrom<Condition>(
+      [],
+      [{ kind: 'query', mode: 'contains', text: 'q' }],
+      [{ kind: 'language', languages: ['pt', 'en'] }],
+      [{ kind: 'language', languages: ['fr'] }],
+    ),
   })
   const step = fc.oneof(
     { weight: 5, arbitrary: linkOf.map((link) => ({ link })) },
@@ -271,6 +274,8 @@ describe('a change', () => {
     ruleOf.map((rule) => ({ rule })),
     fc.integer({ min: 1, max: 4 }).map((dropRule) => ({ dropRule })),
     fc.constantFrom('-', '-._~').map((separators) => ({ separators })),
+    fc.boolean().map((capitalsMatter) => ({ capitalsMatter })),
+    fc.constantFrom('x.example', 'y.example').map((host) => ({ host })),
     fc.constant({ advance: true }),
   )
   type Step = {
@@ -279,6 +284,8 @@ describe('a change', () => {
     rule?: Partial<SurveyRule>
     dropRule?: number
     separators?: string
+    capitalsMatter?: boolean
+    host?: string
     advance?: boolean
   }
 
@@ -303,6 +310,11 @@ describe('a change', () => {
     if (given.dropRule !== undefined) return { dropRules: [given.dropRule] }
     if (given.separators !== undefined)
       return { domains: [{ ...state.domains.get(1)!, slugRules: { ...OPEN_RULES, separators: given.separators } }] }
+    if (given.capitalsMatter !== undefined)
+      return { domains: [{ ...state.domains.get(1)!, capitalsMatter: given.capitalsMatter }] }
+    // A domain is added whose host links lead to already.
+    if (given.host !== undefined)
+      return { domains: [surveyDomain({ id: given.host === 'x.example' ? 3 : 4, host: given.host })] }
     return {}
   }
   function fresh(survey: Survey): Survey {
@@ -332,6 +344,7 @@ describe('a change', () => {
           else survey.apply(changeOf(survey, given))
         }
         expect(whole(survey)).toEqual(whole(fresh(survey)))
+        expect(keys(survey)).toEqual([...new Set(keys(survey))])
       }),
       { seed: SEED, numRuns: 400 },
     )
@@ -356,5 +369,52 @@ describe('a change', () => {
       }),
       { seed: SEED, numRuns: 400 },
     )
+  })
+})
+
+describe('a circle', () => {
+  const circle = [
+    { slug: 'one', destination: 'https://go.example/two' },
+    { slug: 'two', domainId: 2, destination: 'https://ansl.example/one' },
+  ]
+  const lead = { slug: 'lead', destination: 'https://ansl.example/one' }
+  const key = 'loop ansl.example/one go.example/two'
+
+  it('is one conflict of all that lead into it, told the same whoever was found first', () => {
+    for (const links of [
+      [...circle, lead],
+      [lead, ...circle],
+      [circle[1]!, lead, circle[0]!],
+    ]) {
+      const survey = surveyOf(links)
+      const loop = survey.conflict(key)!
+      expect(keys(survey).filter((one) => one.startsWith('loop'))).toEqual([key])
+      expect(loop.domainId).toBe(1)
+      expect(loop.via).toEqual(['ansl.example/one', 'go.example/two', 'ansl.example/one'])
+      expect(loop.links).toEqual([1, 2, 3])
+    }
+  })
+
+  it('lets go of a link that is led out of it, and stays what it is', () => {
+    const survey = surveyOf([...circle, lead])
+    const out = surveyLink({ id: 3, slug: 'lead', destination: 'https://x.example/' })
+    const { changed } = survey.apply({ links: [out] })
+    expect(survey.conflict(key)!.links).toEqual([1, 2])
+    expect(changed.map(({ before, now }) => [before.links, now.links])).toEqual([
+      [
+        [1, 2, 3],
+        [1, 2],
+      ],
+    ])
+    survey.apply({ links: [surveyLink({ id: 1, slug: 'one', destination: 'https://y.example/' })] })
+    expect(survey.conflict(key)).toBeUndefined()
+  })
+
+  it('keeps its key and domain when a link of another domain comes to lead into it', () => {
+    const survey = surveyOf(circle)
+    survey.apply({
+      links: [surveyLink({ id: 9, domainId: 2, slug: 'aaa', destination: 'https://go.example/two' })],
+    })
+    expect(survey.conflict(key)).toMatchObject({ domainId: 1, links: [1, 2, 9] })
   })
 })

@@ -172,13 +172,13 @@ describe('the table', () => {
     const table = tableOf([{}, { id: 9, slug: 'ruled', destination: 'https://rule.example/' }])
     const part = table.domains.get(1)!
     const ruled = part.links.get('ruled')!
+    const blank = { sameness: '', plain: true, varies: [], fits: () => true }
     part.rules = new RuleIndex([
-      { row: ruleRow({ id: 1 }), sameness: '', prefix: '/', plain: true, take: () => undefined },
+      { ...blank, row: ruleRow({ id: 1 }), prefix: '/', take: () => undefined },
       {
+        ...blank,
         row: ruleRow({ id: 2 }),
-        sameness: '',
         prefix: '/stop/',
-        plain: true,
         take: (canonical) => (canonical.startsWith('stop/') ? ruled : undefined),
       },
     ])

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { answer, dropLink, explain, putDomain, putLink, type Forgiveness } from '../../../core/table'
+import { answer, dropLink, explain, putDomain, putLink } from '../../../core/table'
+import type { Forgiveness } from '../../../core/rows'
 import { domainRow, linkRow, tableOf } from './rows'
 
 const NOW = Date.UTC(2026, 10, 25)

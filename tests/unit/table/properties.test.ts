@@ -1,7 +1,8 @@
 import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { canonicalSlug, composeLocation, judgeSlug, readDestination } from '../../../core/address'
-import { answer, compile, explain, headersOf, type LinkRow, type TableRequest } from '../../../core/table'
+import { answer, compile, explain, headersOf, type TableRequest } from '../../../core/table'
+import type { LinkRow } from '../../../core/rows'
 import { domainRow, linkRow } from './rows'
 
 // The same cases each run; FC_SEED explores others.

@@ -1,4 +1,5 @@
-import { compile, UNFORGIVING, type DomainRow, type LinkRow, type RuleRow, type Table } from '../../../core/table'
+import { compile, UNFORGIVING, type Table } from '../../../core/table'
+import type { DomainRow, LinkRow, RuleRow } from '../../../core/rows'
 
 /** A domain row for tests: open, with the standard's defaults. */
 export const domainRow = (more: Partial<DomainRow> = {}): DomainRow => ({
@@ -47,8 +48,7 @@ export const ruleRow = (more: Partial<RuleRow> = {}): RuleRow => ({
   status: 302,
   query: 'discard',
   queryConflict: 'destination',
-  queryMode: 'ignore',
-  queryText: '',
+  condition: [],
   except: [],
   ...more,
 })

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
-import { answer, compile, explain, putRules, type RuleRow } from '../../../core/table'
-import { covers, exampleQuery, meet, readCondition, satisfies } from '../../../core/patterns'
+import { answer, compile, explain, putRules } from '../../../core/table'
+import type { RuleRow } from '../../../core/rows'
 import { domainRow, linkRow, ruleRow } from './rows'
 
 const NOW = Date.UTC(2026, 10, 25)
@@ -119,55 +119,5 @@ describe('rules in the table', () => {
     expect(told.steps.find(({ name }) => name === 'Destination')!.sentence).toContain('captures')
     putRules(table, [])
     expect(answer(table, { method: 'GET', host: 'ansl.example', target: '/s/1' }, NOW).status).toBe(404)
-  })
-})
-
-describe('query conditions', () => {
-  const ignore = readCondition('ignore', '')
-  const contains = (text: string) => readCondition('contains', text)
-  const exactly = (text: string) => readCondition('exactly', text)
-  it.each([
-    [ignore, 'a=1', true],
-    [contains('a=1'), 'b=2&a=1', true],
-    [contains('a=1'), 'a=2', false],
-    [contains('a'), 'a=2', true],
-    [contains('a&a=1'), 'a=1', false],
-    [contains('a&a=1'), 'a=1&a=9', true],
-    [exactly('a=1&b=2'), 'b=2&a=1', true],
-    [exactly('a=1'), 'a=1&b=2', false],
-    [exactly(''), '', true],
-    [exactly(''), 'x', false],
-    [exactly('a'), 'a', true],
-    [contains('%61=%31'), 'a=1', true],
-    [contains('a=%zz'), 'a=%zz', true],
-  ])('%j and %s: %s', (condition, query, holds) => expect(satisfies(query, condition)).toBe(holds))
-
-  it('cover and meet as counting out all small queries tells', () => {
-    const pieces = ['a=1', 'a=2', 'b=1']
-    const queries = [
-      '',
-      ...pieces,
-      ...pieces.flatMap((x) => pieces.map((y) => `${x}&${y}`)),
-      ...pieces.flatMap((x) => pieces.flatMap((y) => pieces.map((z) => `${x}&${y}&${z}`))),
-    ]
-    const texts = ['', 'a=1', 'a=2', 'a', 'a=1&b=1', 'a&b', 'a&a=1', 'a=1&a=2']
-    const conditions = [ignore, ...texts.map(contains), ...texts.map(exactly)]
-    for (const one of conditions) {
-      for (const other of conditions) {
-        const both = queries.filter((query) => satisfies(query, one) && satisfies(query, other))
-        const label = `${JSON.stringify(one)} ${JSON.stringify(other)}`
-        // Small queries show every meeting but those that need four parameters.
-        if (both.length > 0) expect(meet(one, other), label).toBe(true)
-        if (covers(one, other))
-          expect(
-            queries.filter((query) => satisfies(query, other)).every((query) => satisfies(query, one)),
-            label,
-          ).toBe(true)
-        if (meet(one, other)) {
-          const shown = exampleQuery(one, other)
-          expect(satisfies(shown, one) && satisfies(shown, other), `${label} by ${shown}`).toBe(true)
-        }
-      }
-    }
   })
 })

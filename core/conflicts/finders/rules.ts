@@ -1,51 +1,53 @@
-import { destinationKey } from '../address'
-import {
-  covers,
-  exampleQuery,
-  isEndless,
-  meet,
-  PatternFault,
-  readCondition,
-  relate,
-  witnesses,
-  type Comparison,
-  type Family,
-} from '../patterns'
-import type { Conflict, SurveyLink, SurveyRule } from './model'
-import type { SurveyState } from './state'
+import { conditionCovers, conditionsMeet, exampleVisitor } from '../../conditions'
+import { isEndless, PatternFault, relate, witnesses, type Comparison, type Family } from '../../patterns'
+import type { SurveyRule } from '../../rows'
+import type { Finder } from '../finder'
+import type { Conflict } from '../model'
+import type { SurveyState } from '../state'
 
-const condition = (rule: SurveyRule) => readCondition(rule.queryMode, rule.queryText)
-const MOST_LISTED = 200
 /** So many addresses of a rule that only links would leave unserved are looked at. */
 const MOST_WORDS = 200
 
 /** Hidden and overlapping rules of a domain, each with a witness computed from the patterns. */
-export function ruleConflicts(state: SurveyState, domainId: number): Conflict[] {
+export const rules = (state: SurveyState): Finder<number> => ({
+  phase: 'rules',
+  all: () => state.domains.keys(),
+  *affectedBy({ prefixes, addresses }) {
+    yield* prefixes.keys()
+    // Links may be all that is left to a rule.
+    for (const address of addresses)
+      if (state.decisive.has(address)) yield state.table.hosts.get(address.slice(0, address.indexOf('/')))!.domain.id
+  },
+  examine: (domainId) => ruleConflicts(state, domainId),
+})
+
+function* ruleConflicts(state: SurveyState, domainId: number): Generator<Conflict | undefined> {
   const { rules, family } = state.rulesOf(domainId)
-  if (!family) return []
-  const found: Conflict[] = []
-  const conditions = rules.map(condition)
+  if (!family) return
+  const conditions = rules.map((rule) => rule.condition)
   // A slash at the end of a prefix may go unspelled.
   const prefixes = state.table.domains.get(domainId)!.rules.rules.map(({ prefix }) => prefix.replace(/\/$/, ''))
   for (let index = 0; index < rules.length; index++) {
+    yield undefined
     const rule = rules[index]!
     const earlier: number[] = []
     for (let other = 0; other < index; other++) {
-      if (!mayMeet(prefixes[other]!, prefixes[index]!) || !meet(conditions[other]!, conditions[index]!)) continue
+      if (!mayMeet(prefixes[other]!, prefixes[index]!) || !conditionsMeet(conditions[other]!, conditions[index]!))
+        continue
       const comparison = compare(state, family, rules, other, index)
       if (!comparison || comparison.witness === undefined) continue
-      if (covers(conditions[other]!, conditions[index]!)) earlier.push(other)
+      if (conditionCovers(conditions[other]!, conditions[index]!)) earlier.push(other)
       // The narrower one first is how families with exceptions are written; the broader one first hides it and is told as such.
       if (comparison.relation === 'overlap') {
-        found.push({
+        yield {
           kind: 'overlapping',
           key: `overlapping ${pairKey(rules[other]!, rule)}`,
           domainId,
           links: [],
           rules: [rules[other]!.id, rule.id],
           witness: comparison.witness,
-          query: exampleQuery(condition(rules[other]!), condition(rule)),
-        })
+          visitor: exampleVisitor(conditions[other]!, conditions[index]!),
+        }
       }
     }
     const hidden = isHidden(state, family, domainId, index, earlier)
@@ -55,18 +57,17 @@ export function ruleConflicts(state: SurveyState, domainId: number): Conflict[] 
         .filter(
           (_, other) => earlier.includes(other) && compare(state, family, rules, other, index)?.witness !== undefined,
         )
-      found.push({
+      yield {
         kind: 'hidden',
         key: `hidden rule ${rule.id}`,
         domainId,
         links: [],
         rules: [rule.id, ...takers.map(({ id }) => id)],
         witness: hidden,
-        query: exampleQuery(condition(rule)),
-      })
+        visitor: exampleVisitor(conditions[index]!),
+      }
     }
   }
-  return found
 }
 
 const mayMeet = (a: string, b: string) => a.startsWith(b) || b.startsWith(a)
@@ -118,44 +119,4 @@ function compare(
     state.comparisons.set(key, known)
   }
   return known
-}
-
-/** The rule that would serve a canonical slug asked for plainly, were there no link. */
-export function servingRule(
-  state: SurveyState,
-  domainId: number,
-  canonical: string,
-): { rule: SurveyRule; location: string } | undefined {
-  for (const compiled of state.table.domains.get(domainId)?.rules.candidates(canonical) ?? []) {
-    if (!compiled.plain) continue
-    const entry = compiled.take(canonical, '')
-    if (entry) return { rule: state.rules.get(compiled.row.id)!, location: entry.destination }
-  }
-  return undefined
-}
-
-/** The rule that would serve a link's address, where it would lead elsewhere than the link does. */
-export function rivalRule(state: SurveyState, link: SurveyLink): SurveyRule | undefined {
-  if (!state.counts(link)) return undefined
-  const serving = servingRule(state, link.domainId, link.canonical)
-  return serving &&
-    serving.location !== link.destination &&
-    destinationKey(serving.location) !== destinationKey(link.destination)
-    ? serving.rule
-    : undefined
-}
-
-/** Links of a rule's family that answer otherwise than the rule would, as one conflict of the rule. */
-export function familyConflict(state: SurveyState, rule: SurveyRule, differing: number[]): Conflict | undefined {
-  if (differing.length === 0) return undefined
-  differing.sort((a, b) => state.links.get(b)!.visits28 - state.links.get(a)!.visits28 || a - b)
-  return {
-    kind: 'hidden',
-    key: `hidden family ${rule.id}`,
-    domainId: rule.domainId,
-    links: differing.slice(0, MOST_LISTED),
-    rules: [rule.id],
-    witness: state.links.get(differing[0]!)!.canonical!,
-    count: differing.length,
-  }
 }

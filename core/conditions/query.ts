@@ -1,31 +1,31 @@
+import { z } from 'zod'
 import { parameterName } from '../address/query'
+import { line } from '../schemas/line'
+import type { ConditionKind } from './kind'
 
-/** What a rule asks of the query: nothing, these among others, or exactly these in any order. */
-export const QUERY_MODES = ['ignore', 'contains', 'exactly'] as const
-export type QueryMode = (typeof QUERY_MODES)[number]
+/** These parameters among others, or exactly these in any order. */
+export const QUERY_MODES = ['contains', 'exactly'] as const
 
-export interface QueryCondition {
-  mode: QueryMode
+/** What is asked of the query, as it is written: `line=4&lang`, where a name alone stands for any value. */
+export interface QueryPart {
+  kind: 'query'
+  mode: (typeof QUERY_MODES)[number]
+  text: string
+}
+
+interface Asked {
+  mode: QueryPart['mode']
   /** Parameters asked for; a value of null stands for any. */
   parameters: readonly { name: string; value: string | null }[]
 }
 
-export const ANY_QUERY: QueryCondition = { mode: 'ignore', parameters: [] }
-
-/** Reads a condition as it is written: `line=4&lang`, where a name alone stands for any value. */
-export function readCondition(mode: QueryMode, text: string): QueryCondition {
-  if (mode === 'ignore') return ANY_QUERY
-  return {
-    mode,
-    parameters:
-      text === ''
-        ? []
-        : text
-            .split('&')
-            .filter(Boolean)
-            .map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : null })),
-  }
-}
+const asked = ({ mode, text }: QueryPart): Asked => ({
+  mode,
+  parameters: text
+    .split('&')
+    .filter(Boolean)
+    .map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : null })),
+})
 
 const valueOf = (piece: string): string => {
   const raw = piece.slice(piece.indexOf('=') + 1)
@@ -37,8 +37,7 @@ const valueOf = (piece: string): string => {
 }
 
 /** Whether a query (without `?`) satisfies a condition. Names and values are compared after percent-decoding. */
-export function satisfies(query: string, condition: QueryCondition): boolean {
-  if (condition.mode === 'ignore') return true
+function satisfies(query: string, condition: Asked): boolean {
   const given =
     query === ''
       ? []
@@ -51,10 +50,7 @@ export function satisfies(query: string, condition: QueryCondition): boolean {
 }
 
 /** Whether each asked parameter finds one of its own among those given; those with a value choose first. */
-function takeAll(
-  asked: QueryCondition['parameters'],
-  given: readonly { name: string; value: string | null }[],
-): boolean {
+function takeAll(asked: Asked['parameters'], given: readonly { name: string; value: string | null }[]): boolean {
   const left = [...given]
   for (const want of [...asked].sort((a, b) => Number(a.value === null) - Number(b.value === null))) {
     const at = left.findIndex((have) => have.name === want.name && (want.value === null || have.value === want.value))
@@ -65,15 +61,14 @@ function takeAll(
 }
 
 /** Whether every query that satisfies `inner` satisfies `outer`. */
-export function covers(outer: QueryCondition, inner: QueryCondition): boolean {
-  if (outer.mode === 'ignore') return true
+function covers(outer: Asked, inner: Asked): boolean {
   if (outer.mode === 'exactly' && inner.mode !== 'exactly') return false
   if (outer.mode === 'exactly' && outer.parameters.length !== inner.parameters.length) return false
   return takeAll(outer.parameters, inner.parameters)
 }
 
 /** Whether some query satisfies both. */
-export function meet(a: QueryCondition, b: QueryCondition): boolean {
+function meet(a: Asked, b: Asked): boolean {
   if (a.mode !== 'exactly' && b.mode !== 'exactly') return true
   if (a.mode !== 'exactly') return meet(b, a)
   if (b.mode === 'exactly') return a.parameters.length === b.parameters.length && match(b.parameters, a.parameters)
@@ -81,7 +76,7 @@ export function meet(a: QueryCondition, b: QueryCondition): boolean {
 }
 
 /** Whether each asked parameter can be met by one of its own of those that stand, where “any” can be given any value. */
-function match(asked: QueryCondition['parameters'], there: QueryCondition['parameters']): boolean {
+function match(asked: Asked['parameters'], there: Asked['parameters']): boolean {
   const left = [...there]
   const fits = (want: { value: string | null }, have: { value: string | null }) =>
     want.value === null || have.value === null || want.value === have.value
@@ -96,7 +91,7 @@ function match(asked: QueryCondition['parameters'], there: QueryCondition['param
 }
 
 /** A query that satisfies a condition, for a witness; empty where none is needed. */
-export function exampleQuery(...conditions: readonly QueryCondition[]): string {
+function exampleQuery(...conditions: readonly Asked[]): string {
   const strictest = conditions.find(({ mode }) => mode === 'exactly')
   const parts: { name: string; value: string | null }[] = []
   for (const condition of strictest ? [strictest, ...conditions.filter((other) => other !== strictest)] : conditions) {
@@ -112,4 +107,31 @@ export function exampleQuery(...conditions: readonly QueryCondition[]): string {
     }
   }
   return parts.map(({ name, value }) => `${encodeURIComponent(name)}=${encodeURIComponent(value ?? '1')}`).join('&')
+}
+
+export const queryKind: ConditionKind<QueryPart> = {
+  kind: 'query',
+  read: z.strictObject({
+    kind: z.literal('query'),
+    mode: z.enum(QUERY_MODES, 'Choose “contains” or “exactly”.'),
+    text: line(500, 'The query condition').refine(
+      (text) => !/[?#]/.test(text),
+      'Write the parameters only, like line=4&lang; without “?” and “#”.',
+    ),
+  }),
+  holds(part) {
+    const condition = asked(part)
+    return ({ query }) => satisfies(query, condition)
+  },
+  meets: (a, b) => meet(asked(a), asked(b)),
+  covers: (outer, inner) => covers(asked(outer), asked(inner)),
+  example: (parts) => ({ query: exampleQuery(...parts.map(asked)) }),
+  words: ({ mode, text }) =>
+    mode === 'contains'
+      ? `the query has ${text || 'anything'}`
+      : text === ''
+        ? 'there is no query'
+        : `the query is exactly ${text}`,
+  fingerprint: ({ mode, text }) => `${mode} ${text}`,
+  varies: undefined,
 }

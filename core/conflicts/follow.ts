@@ -1,0 +1,63 @@
+import { readHost } from '../address'
+import { NOBODY, type Visitor } from '../conditions'
+import { answer } from '../table'
+import type { SurveyState } from './state'
+
+/** As many redirects as browsers follow. */
+const MOST_HOPS = 20
+
+export interface Way {
+  /** Addresses of ours passed, the first one first. */
+  via: string[]
+  links: number[]
+  rules: number[]
+  /** The position in `via` that the way came back to. */
+  loopsTo: number | undefined
+  /** Where it leads in the end, or what our last address answers. */
+  end: string | undefined
+  status: number
+}
+
+/** Follows an address through our own table, all domains and routes, by the gateway's own code. */
+export function follow(
+  state: SurveyState,
+  host: string,
+  target: string,
+  visitor: Omit<Visitor, 'query'> = NOBODY,
+): Way {
+  const way: Way = { via: [], links: [], rules: [], loopsTo: undefined, end: undefined, status: 0 }
+  const seen = new Map<string, number>()
+  for (let hop = 0; hop <= MOST_HOPS; hop++) {
+    const given = answer(state.table, { method: 'GET', host, target, visitor }, state.now)
+    const question = target.indexOf('?')
+    const key = `${host}/${given.canonical}${question === -1 ? '' : target.slice(question)}`
+    const before = seen.get(key)
+    if (before !== undefined) return { ...way, loopsTo: before }
+    seen.set(key, way.via.length)
+    way.via.push(`${host}/${given.canonical}`)
+    if (given.linkId) way.links.push(given.linkId)
+    if (given.ruleId) way.rules.push(given.ruleId)
+    way.status = given.status
+    if (given.location === null) return way
+    const next = ours(state, given.location)
+    if (!next) return { ...way, end: given.location }
+    host = next.host
+    target = next.target
+  }
+  // A query that grows with each step never comes back as it was; the address does.
+  const last = way.via.at(-1)!
+  return { ...way, loopsTo: Math.max(0, way.via.indexOf(last) === way.via.length - 1 ? 0 : way.via.indexOf(last)) }
+}
+
+function ours(state: SurveyState, location: string): { host: string; target: string } | undefined {
+  if (!state.isOurs(location)) return undefined
+  try {
+    const url = new URL(location)
+    const host = readHost(url.hostname)
+    return host.ok && /^https?:$/.test(url.protocol)
+      ? { host: host.host, target: url.pathname + url.search }
+      : undefined
+  } catch {
+    return undefined
+  }
+}

@@ -1,0 +1,73 @@
+import type { Connection } from 'mariadb'
+import {
+  columnOf,
+  DOMAIN_COLUMNS,
+  LINK_FIELDS,
+  namesFor,
+  RULE_FIELDS,
+  rowReader,
+  toDomainRow,
+  type DomainRow,
+  type LinkRow,
+  type RuleRow,
+} from '../core/rows'
+
+const linkReader = rowReader(LINK_FIELDS, 'table')
+const ruleReader = rowReader(RULE_FIELDS, 'table')
+
+// A forwarding slug answers as its link does: all but its own address comes from there.
+const LINK_SELECT = `SELECT ${namesFor(LINK_FIELDS, 'table')
+  .map((name) => {
+    const column = columnOf(LINK_FIELDS, name)
+    return LINK_FIELDS[name].answers
+      ? `IF(l.forwards_to IS NULL, l.${column}, t.${column}) AS ${column}`
+      : `l.${column}`
+  })
+  .join(', ')} FROM link l LEFT JOIN link t ON t.id = l.forwards_to`
+
+type Raw = Record<string, unknown>
+
+/** One that was merged into another, or ended in its favour, has no address of its own. */
+const toLinkRows = (rows: Raw[]): LinkRow[] =>
+  rows.filter((raw) => raw.canonical !== null).map((raw) => linkReader.fromColumns(raw) as LinkRow)
+
+/** Every domain. A domain that drifted still answers: its visitors are the last to be told. */
+export async function readDomains(connection: Connection): Promise<DomainRow[]> {
+  const rows: Raw[] = await connection.query(`SELECT ${DOMAIN_COLUMNS.join(', ')} FROM domain`)
+  return rows.map(toDomainRow)
+}
+
+/** So many are taken in before visitors have their turn. */
+const LINKS_A_STEP = 2000
+
+/** All links in steps by id, so that no answer of the database grows without bound. */
+export async function* readLinks(connection: Connection): AsyncGenerator<LinkRow[]> {
+  let after = 0
+  for (;;) {
+    const rows: Raw[] = await connection.query(`${LINK_SELECT} WHERE l.id > ? ORDER BY l.id LIMIT ${LINKS_A_STEP}`, [
+      after,
+    ])
+    if (rows.length === 0) return
+    after = Number(rows.at(-1)!.id)
+    yield toLinkRows(rows)
+  }
+}
+
+/** The links of these ids that exist now, and the slugs that forward to them. */
+export async function readLinksById(connection: Connection, ids: readonly number[]): Promise<LinkRow[]> {
+  if (ids.length === 0) return []
+  const marks = ids.map(() => '?').join(',')
+  const rows: Raw[] = await connection.query(
+    `${LINK_SELECT} WHERE l.id IN (${marks}) UNION ${LINK_SELECT} WHERE l.forwards_to IN (${marks})`,
+    [...ids, ...ids],
+  )
+  return toLinkRows(rows)
+}
+
+/** Every rule that is switched on, in the order rules are asked. */
+export async function readRules(connection: Connection): Promise<RuleRow[]> {
+  const rows: Raw[] = await connection.query(
+    `SELECT ${ruleReader.columns.join(', ')} FROM rule WHERE active ORDER BY domain_id, position, id`,
+  )
+  return rows.map(ruleReader.fromColumns)
+}

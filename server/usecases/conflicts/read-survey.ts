@@ -1,0 +1,132 @@
+import { QueryTypes, type Transaction } from 'sequelize'
+import { Survey, type SurveyChange, type SurveyDiff } from '../../../core/conflicts'
+import { LINK_FIELDS, RULE_FIELDS, rowReader, toSurveyDomain, type SurveyLink } from '../../../core/rows'
+import type { Database } from '../../database/open'
+import { yielder } from '../yield-to-event-loop'
+
+const PAGE = 2000
+const linkReader = rowReader(LINK_FIELDS, 'survey')
+const ruleReader = rowReader(RULE_FIELDS, 'survey')
+const LINK_COLUMNS = linkReader.columns.join(', ')
+
+type Raw = Record<string, unknown>
+
+async function select(db: Database, sql: string, replacements: unknown[], transaction?: Transaction): Promise<Raw[]> {
+  return db.sequelize.query<Raw>(sql, { replacements, type: QueryTypes.SELECT, transaction })
+}
+
+async function readRevision(db: Database, transaction?: Transaction): Promise<number> {
+  const [row] = await select(db, 'SELECT revision FROM organisation WHERE id = 1', [], transaction)
+  return Number(row?.revision ?? 0)
+}
+
+/** Reads the whole register into a survey that has not been scanned yet. */
+export async function readSurvey(db: Database, transaction?: Transaction): Promise<Survey> {
+  const survey = new Survey()
+  // First the revision: what changes while rows are read is read again afterwards.
+  survey.revision = await readRevision(db, transaction)
+  const domains = await db.Domain.findAll({ transaction })
+  survey.load(domains.map(toSurveyDomain), [], [], Date.now())
+  const yieldNow = yielder()
+  for (let after = 0; ;) {
+    const rows = await select(
+      db,
+      `SELECT ${LINK_COLUMNS} FROM link WHERE id > ? ORDER BY id LIMIT ${PAGE}`,
+      [after],
+      transaction,
+    )
+    if (rows.length === 0) break
+    after = Number(rows.at(-1)!.id)
+    for (const row of rows) {
+      survey.add([linkReader.fromColumns(row)])
+      await yieldNow()
+    }
+  }
+  survey.load([], [], (await db.Rule.findAll({ transaction })).map(ruleReader.fromModel), Date.now())
+  return survey
+}
+
+const MOST_ENTRIES = 20_000
+const NOTHING: SurveyDiff = { added: [], removed: [], changed: [] }
+
+/**
+ * Brings a survey up to the ledger's revision. Several may do so at once: rows that were read earlier than what it
+ * holds already are let go. Gives what changed, or `undefined` where so much did that it must be read anew.
+ */
+export async function catchUp(
+  db: Database,
+  survey: Survey,
+  transaction?: Transaction,
+): Promise<SurveyDiff | undefined> {
+  const from = survey.revision
+  const entries = await select(
+    db,
+    `SELECT revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ('link', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
+    [from],
+    transaction,
+  )
+  if (entries.length === MOST_ENTRIES) return undefined
+  if (entries.length === 0) return survey.advance(Date.now())
+  const ids = (kind: string) => [
+    ...new Set(entries.filter((entry) => entry.subject_kind === kind).map((entry) => Number(entry.subject_id))),
+  ]
+  const change = await readChanged(db, { links: ids('link'), domains: ids('domain'), rules: ids('rule') }, transaction)
+  // The watch of names notes what it sees in the ledger; most of that is nothing to us.
+  change.domains = change.domains?.filter(
+    (domain) => JSON.stringify(domain) !== JSON.stringify(survey.state.domains.get(domain.id)),
+  )
+  // What concerns every link of a domain is read anew from the start, in steps.
+  if (survey.needsRescan(change)) return undefined
+  const revision = Number(entries.at(-1)!.revision)
+  if (survey.revision >= revision) return NOTHING
+  survey.revision = revision
+  // All rules of a domain were read for their order; most are as they were.
+  change.rules = change.rules?.filter(
+    (rule) => JSON.stringify(rule) !== JSON.stringify(survey.state.rules.get(rule.id)),
+  )
+  const came = survey.advance(Date.now())
+  const diff = survey.apply(change)
+  return {
+    added: [...came.added, ...diff.added],
+    removed: [...came.removed, ...diff.removed],
+    changed: [...came.changed, ...diff.changed],
+  }
+}
+
+/** Rows as they are now, and which are gone. */
+export async function readChanged(
+  db: Database,
+  ids: { links: number[]; domains: number[]; rules: number[] },
+  transaction?: Transaction,
+): Promise<SurveyChange> {
+  const links: SurveyLink[] = []
+  for (let from = 0; from < ids.links.length; from += 2000) {
+    const some = ids.links.slice(from, from + 2000)
+    const rows = await select(
+      db,
+      `SELECT ${LINK_COLUMNS} FROM link WHERE id IN (?) UNION SELECT ${LINK_COLUMNS} FROM link WHERE forwards_to IN (?)`,
+      [some, some],
+      transaction,
+    )
+    links.push(...rows.map(linkReader.fromColumns))
+  }
+  const there = new Set(links.map(({ id }) => id))
+  const rules = ids.rules.length > 0 ? await db.Rule.findAll({ where: { id: ids.rules }, transaction }) : []
+  const domains = ids.domains.length > 0 ? await db.Domain.findAll({ where: { id: ids.domains }, transaction }) : []
+  const rulesThere = new Set(rules.map((rule) => Number(rule.id)))
+  // A rule's place may have moved with another's change.
+  const moved =
+    ids.rules.length > 0 && rules.length > 0
+      ? await db.Rule.findAll({
+          where: { domainId: [...new Set(rules.map((rule) => Number(rule.domainId)))] },
+          transaction,
+        })
+      : rules
+  return {
+    domains: domains.map(toSurveyDomain),
+    links,
+    dropLinks: ids.links.filter((id) => !there.has(id)),
+    rules: moved.map(ruleReader.fromModel),
+    dropRules: ids.rules.filter((id) => !rulesThere.has(id)),
+  }
+}
