@@ -1,10 +1,13 @@
 import { z } from 'zod'
+import { LANES, type LaneName } from '../docket/kinds'
 import { reason, slug } from './values'
 
-export const LANES = ['targets', 'misses', 'conflicts', 'domains', 'dates'] as const
+const LANE_NAMES = Object.keys(LANES) as [LaneName, ...LaneName[]]
 export const CASE_STATES = ['open', 'set-aside', 'settled'] as const
 
 export const remedy = z.object({
+  /** Stays the same as long as the remedy does the same. */
+  id: z.string(),
   /** What is done, as a button would say. */
   title: z.string(),
   sentence: z.string(),
@@ -30,8 +33,10 @@ export type RemedyRequest = z.output<typeof remedyRequest>
 
 export const docketCase = z.object({
   id: z.int(),
-  lane: z.enum(LANES),
+  lane: z.enum(LANE_NAMES),
   kind: z.string(),
+  /** What it is called by: an address, a pattern, a domain. */
+  name: z.string(),
   subject: z.string(),
   domain: z.object({ id: z.int(), host: z.string() }).nullable(),
   severity: z.enum(['broken', 'doubtful']),
@@ -40,6 +45,13 @@ export const docketCase = z.object({
   evidence: z.array(z.object({ label: z.string(), text: z.string(), state: z.enum(['sound', 'doubtful', 'broken']) })),
   /** Visits a day affected, over the last 28 days. */
   impact: z.number(),
+  /** The same in a sentence. */
+  affected: z.string(),
+  /** What cases are ranked by, and how it is reckoned (semantics §14). */
+  urgency: z.number(),
+  reckoning: z.string(),
+  /** Harms nobody; kept in its lane’s fold. */
+  remark: z.boolean(),
   state: z.enum(CASE_STATES),
   setAsideUntil: z.string().nullable(),
   reason: z.string(),
@@ -49,6 +61,8 @@ export const docketCase = z.object({
   /** Links and rules it is about. */
   links: z.array(z.int()),
   rules: z.array(z.int()),
+  /** What it is about, and where in the desk that is. */
+  subjects: z.array(z.object({ label: z.string(), to: z.string() })),
   openedAt: z.string(),
   reopenedAt: z.string().nullable(),
   settledAt: z.string().nullable(),
@@ -60,14 +74,19 @@ export type Case = z.infer<typeof docketCase>
 
 export const caseList = z.object({
   items: z.array(docketCase),
-  lanes: z.array(z.object({ lane: z.enum(LANES), cases: z.int(), visits: z.number() })),
+  /** Of each lane: cases, the visits a day they affect together, and remarks, which do not count as cases. */
+  lanes: z.array(z.object({ lane: z.enum(LANE_NAMES), cases: z.int(), visits: z.number(), remarks: z.int() })),
 })
 export type CaseList = z.infer<typeof caseList>
 
 export const caseListQuery = z.object({
-  lane: z.enum(LANES, 'There is no such lane.').optional(),
+  lane: z.enum(LANE_NAMES, 'There is no such lane.').optional(),
   state: z.enum(CASE_STATES, 'Choose open, set-aside or settled.').default('open'),
-  domain: z.coerce.number().int().optional(),
+  domain: z.coerce.number('Give the number of a domain.').int('Give the number of a domain.').optional(),
+  kind: z.string().max(40).optional(),
+  /** Cases about links that have this tag, or this owner. */
+  tag: z.string().max(60).optional(),
+  owner: z.string().max(120).optional(),
 })
 export type CaseListQuery = z.output<typeof caseListQuery>
 

@@ -251,12 +251,13 @@ export const operations = {
   }),
   applyRemedy: operation({
     method: 'POST',
-    path: '/cases/{id}/remedies/{n}',
-    summary: 'Apply a remedy, counted from 1, with what it asks for.',
+    path: '/cases/{id}/remedies/{remedy}',
+    summary: 'Apply a remedy by its id, with what it asks for.',
     role: 'administrator',
     body: schema.remedyRequest,
     answer: z.object({ case: schema.docketCase, sentence: z.string() }),
     status: 200,
+    ifMatch: true,
   }),
   listLinks: operation({
     method: 'GET',

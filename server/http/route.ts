@@ -32,6 +32,8 @@ interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   id: number
   /** The `{n}` of the path, which counts from 1; 0 where it has none. */
   n: number
+  /** The `{remedy}` of the path; empty where it has none. */
+  word: string
   query: z.output<Query>
   body: z.output<Body>
   /** The octets of a text body. One that is too long is cut after one octet too many. */
@@ -61,6 +63,7 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         member: who?.member as MemberModel,
         id: operation.path.includes('{id}') ? readNumber(event, 'id') : 0,
         n: operation.path.includes('{n}') ? readNumber(event, 'n') : 0,
+        word: operation.path.includes('{remedy}') ? readWord(event) : '',
         query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
         body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
         octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
@@ -102,6 +105,12 @@ function readNumber(event: H3Event, parameter: 'id' | 'n'): number {
   if (!/^[1-9]\d{0,15}$/.test(text))
     throw new Problem(404, 'Not here', 'There is no such thing: its number must be a whole number.')
   return Number(text)
+}
+
+function readWord(event: H3Event): string {
+  const text = getRouterParam(event, 'remedy') ?? ''
+  if (!/^[a-z0-9-]{1,300}$/.test(text)) throw new Problem(404, 'Not here', 'There is no such remedy.')
+  return text
 }
 
 function readVersion(event: H3Event): number {
@@ -187,6 +196,7 @@ function asProblem(error: unknown): Problem {
   const lost =
     error instanceof ConnectionError ||
     error instanceof ConnectionAcquireTimeoutError ||
+    (error as { fatal?: boolean }).fatal === true ||
     (error instanceof DatabaseError && /socket|connection|closed/i.test(error.message))
   if (lost)
     return new Problem(

@@ -23,3 +23,13 @@ export const fieldProblem = (field: string, detail: string, status = 422) =>
 
 /** 404 for a thing that is not there. */
 export const notHere = (what: string) => new Problem(404, 'Not here', `There is no such ${what}.`)
+
+/** 412: the thing changed after it was read; both versions are told (RFC 9110 §13.1.1). `what` names it. */
+export const changedMeanwhile = (what: string, current: unknown, yours: unknown) =>
+  new Problem(
+    412,
+    'Changed meanwhile',
+    `Somebody changed ${what} after you opened it. Compare both versions, then save again.`,
+    [],
+    { current, yours },
+  )

@@ -2,16 +2,19 @@ import { hostOfName, type DnsName } from '../name'
 import { judgeSight, type SightState, type Wanted } from './forecast'
 import type { Observation } from './observation'
 
-export type DomainCaseKind =
-  | 'record-gone'
-  | 'address-changed'
-  | 'cname-dangling'
-  | 'one-server-changed'
-  | 'caa-shuts-out'
-  | 'server-lame'
-  | 'resolver-late'
-  | 'not-reached'
-  | 'renewal-due'
+/** What can be wrong with a domain; a kind of case each. */
+export const DOMAIN_CASE_KINDS = [
+  'record-gone',
+  'address-changed',
+  'cname-dangling',
+  'one-server-changed',
+  'caa-shuts-out',
+  'server-lame',
+  'resolver-late',
+  'not-reached',
+  'renewal-due',
+] as const
+export type DomainCaseKind = (typeof DOMAIN_CASE_KINDS)[number]
 
 /** Something wrong with an open domain, or about to be. */
 export interface DomainTrouble {
@@ -24,6 +27,8 @@ export interface DomainTrouble {
   /** What happened, whole. */
   sentence: string
   evidence: { label: string; text: string; state: 'sound' | 'doubtful' | 'broken' }[]
+  /** When its harm begins, in milliseconds; absent where it is there already. */
+  harmAt?: number
 }
 
 export interface DriftInput {
@@ -237,6 +242,7 @@ export function findRenewal(
   return {
     kind: 'renewal-due',
     subject: expiresOn,
+    harmAt: Date.parse(expiresOn),
     severity: days <= 7 ? 'broken' : 'doubtful',
     headline: `The registration ${when}`,
     sentence: `The registration of ${host} ${when}, on ${expiresOn}${registrar ? `, at ${registrar}` : ''}. When it lapses every address on it stops, and anybody may register the name.`,

@@ -33,6 +33,20 @@ const STEPS = [
       GROUP BY kind, JSON_VALUE(conflict, '$.key')) newest)`,
   `UPDATE docket_case SET case_key = SHA2(CONCAT_WS(CHAR(10), 'conflicts', kind, '', '', JSON_VALUE(conflict, '$.key')), 256)
     WHERE lane = 'conflicts' AND conflict IS NOT NULL`,
+  // What a case's urgency is reckoned from, and the links it is about.
+  `ALTER TABLE docket_case
+    ADD COLUMN share DECIMAL(6, 5) NOT NULL DEFAULT 1 AFTER impact,
+    ADD COLUMN harm_at DATETIME(3) NULL AFTER share,
+    ADD COLUMN irrevocable BOOLEAN NOT NULL DEFAULT FALSE AFTER harm_at,
+    ADD COLUMN remark BOOLEAN NOT NULL DEFAULT FALSE AFTER irrevocable`,
+  `UPDATE docket_case SET remark = kind IN ('chain', 'twins') AND severity <> 'broken'`,
+  `CREATE TABLE docket_case_link (
+    case_id BIGINT UNSIGNED NOT NULL,
+    link_id BIGINT UNSIGNED NOT NULL,
+    PRIMARY KEY (case_id, link_id),
+    KEY docket_case_link_link (link_id, case_id),
+    CONSTRAINT docket_case_link_case FOREIGN KEY (case_id) REFERENCES docket_case (id) ON DELETE CASCADE
+  )`,
 ]
 
 export const name = '0004-one-place'
@@ -43,6 +57,10 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
   const run = (sql: string) => context.sequelize.query(sql)
+  await run('DROP TABLE docket_case_link')
+  await run(
+    'ALTER TABLE docket_case DROP COLUMN share, DROP COLUMN harm_at, DROP COLUMN irrevocable, DROP COLUMN remark',
+  )
   await run('DROP TABLE sign_in_try')
   await run(
     `ALTER TABLE rule

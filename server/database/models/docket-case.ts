@@ -23,6 +23,10 @@ export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, Inf
   declare sentence: string
   declare evidence: Case['evidence']
   declare impact: CreationOptional<string | number>
+  declare share: CreationOptional<string | number>
+  declare harmAt: CreationOptional<Date | null>
+  declare irrevocable: CreationOptional<boolean>
+  declare remark: CreationOptional<boolean>
   declare state: CreationOptional<Case['state']>
   declare setAsideUntil: CreationOptional<Date | null>
   declare reason: CreationOptional<string>
@@ -51,6 +55,10 @@ export function defineDocketCase(sequelize: Sequelize): typeof DocketCaseModel {
       sentence: { type: DataTypes.TEXT, allowNull: false },
       evidence: { type: DataTypes.JSON, allowNull: false },
       impact: { type: DataTypes.DECIMAL(12, 2), allowNull: false, defaultValue: 0 },
+      share: { type: DataTypes.DECIMAL(6, 5), allowNull: false, defaultValue: 1 },
+      harmAt: DataTypes.DATE(3),
+      irrevocable: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      remark: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       state: { type: DataTypes.ENUM('open', 'set-aside', 'settled'), allowNull: false, defaultValue: 'open' },
       setAsideUntil: DataTypes.DATE(3),
       reason: { type: DataTypes.STRING(500), allowNull: false, defaultValue: '' },

@@ -1,9 +1,9 @@
 import { QueryTypes } from 'sequelize'
 import {
+  DOMAIN_CASE_KINDS,
   findDrift,
   findRenewal,
   unreached,
-  type DomainCaseKind,
   type DomainTrouble,
   type Observation,
 } from '../../../core/dns'
@@ -11,20 +11,8 @@ import { isOpenStanding, type Reach } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
 import type { DomainSight } from '../../usecases/domains/domain-sight'
-import { keepCases } from '../keep-cases'
+import { caseKey, keepCases } from '../keeper'
 import { DAYS } from '../../usecases/links/list-links'
-
-export const DOMAIN_CASE_KINDS: readonly DomainCaseKind[] = [
-  'record-gone',
-  'address-changed',
-  'cname-dangling',
-  'one-server-changed',
-  'caa-shuts-out',
-  'server-lame',
-  'resolver-late',
-  'not-reached',
-  'renewal-due',
-]
 
 /** Visits a day on a domain's links, over the last 28 days. */
 export async function visitsADay(db: Database, domainId: number): Promise<number> {
@@ -92,19 +80,36 @@ export async function keepDomainCases(
     sight.latest.filter((seen) => seen.status === 'silent' && isAsked(seen)).map((seen) => seen.server),
   )
   const asked = new Set(sight.latest.map((seen) => seen.server))
-  await keepCases(
-    db,
-    troubles.map((trouble) => ({ ...trouble, lane: 'domains', domainId, linkId: null, impact })),
-    {
-      lane: 'domains',
-      kinds: DOMAIN_CASE_KINDS,
-      domainId,
-      now,
-      // A server that said the wrong thing and now says nothing has not been mended.
-      couldSee: (row) =>
-        row.kind === 'renewal-due' ||
-        row.kind === 'not-reached' ||
-        !row.evidence.some((item) => item.state !== 'sound' && asked.has(item.label) && silent.has(item.label)),
-    },
-  )
+  const kinds = [...DOMAIN_CASE_KINDS]
+  await db.sequelize.transaction(async (transaction) => {
+    const there = await db.DocketCase.findAll({
+      where: { lane: 'domains', domainId, kind: kinds },
+      transaction,
+      lock: transaction.LOCK.UPDATE,
+    })
+    await keepCases(
+      db,
+      troubles.map(({ harmAt, ...trouble }) => ({
+        ...trouble,
+        key: caseKey({ kind: trouble.kind, domainId, linkId: null, subject: trouble.subject }),
+        domainId,
+        linkId: null,
+        links: [],
+        impact,
+        harmAt: harmAt === undefined ? null : new Date(harmAt),
+        print: null,
+        conflict: null,
+      })),
+      {
+        there,
+        now,
+        transaction,
+        // A server that said the wrong thing and now says nothing has not been mended.
+        couldSee: (row) =>
+          row.kind === 'renewal-due' ||
+          row.kind === 'not-reached' ||
+          !row.evidence.some((item) => item.state !== 'sound' && asked.has(item.label) && silent.has(item.label)),
+      },
+    )
+  })
 }

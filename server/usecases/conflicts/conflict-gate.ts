@@ -1,31 +1,19 @@
-import { createHash } from 'node:crypto'
-import {
-  fingerprintOf,
-  tellConflict,
-  type Conflict,
-  type Survey,
-  type SurveyChange,
-  type ToldConflict,
-} from '../../../core/conflicts'
+import { tellConflict, type Conflict, type Survey, type SurveyChange, type ToldConflict } from '../../../core/conflicts'
 import type { ConflictTold } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { Change } from '../ledger/change'
-import { caseKey } from '../../docket/keep-cases'
+import { isRemark } from '../../../core/docket'
+import { keepAsDecided, type Finding } from '../../docket/keeper'
+import { toFinding } from '../../docket/conflicts/findings'
 import { Problem, type FieldFault } from '../problem'
 import { readChanged } from './read-survey'
 
-/** A conflict with its words and the print a decision to keep it holds for. */
+/** A conflict with its words. */
 export interface GatedConflict {
   conflict: Conflict
   told: ToldConflict
-  print: string
+  finding: Finding
 }
-
-export const printOf = (survey: Survey, conflict: Conflict): string =>
-  createHash('sha256').update(fingerprintOf(survey.state, conflict)).digest('hex')
-
-export const conflictKey = (conflict: Conflict): string =>
-  caseKey({ lane: 'conflicts', kind: conflict.kind, domainId: null, linkId: null, subject: conflict.key })
 
 /** A conflict as the API tells it. */
 export const tellGated = ({ conflict, told }: GatedConflict, survey: Survey): ConflictTold => ({
@@ -56,7 +44,7 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
   const gated = found.map((conflict) => ({
     conflict,
     told: tellConflict(survey.state, conflict),
-    print: printOf(survey, conflict),
+    finding: toFinding(survey, conflict),
   }))
   survey.state.putRows(inverse)
   return gated.sort(
@@ -117,11 +105,18 @@ export async function refuseConflicts(
       found,
       survey,
     )
-  if (found.length > 0 && !reason) {
-    const detail = `${found[0]!.told.sentence}${found.length > 1 ? ` ${found.length - 1} more ${found.length === 2 ? 'conflict' : 'conflicts'} would come of it.` : ''} Say why it is wanted all the same, or change it.`
+  // Twins and chains are ordinary work: told, and asked no reason for.
+  const wanted = found.filter(({ finding }) => !isRemark(finding))
+  const [first, ...others] = wanted
+  if (first && !reason) {
+    const more =
+      others.length === 0
+        ? ''
+        : ` ${others.length} more ${others.length === 1 ? 'conflict' : 'conflicts'} would come of it.`
+    const detail = `${first.told.sentence}${more} Say why it is wanted all the same, or change it.`
     throw refusal(409, 'Would be in conflict', detail, '/reason', found, survey)
   }
-  return found
+  return wanted
 }
 
 function refusal(
@@ -139,48 +134,14 @@ function refusal(
 }
 
 /** Notes conflicts that somebody decided to keep, with the reason: settled cases that come back when what they are about changes. */
-export async function acceptConflicts(
+export const acceptConflicts = (
   db: Database,
   under: Change,
-  found: readonly GatedConflict[],
+  found: readonly Pick<GatedConflict, 'finding'>[],
   reason: string | undefined,
-): Promise<void> {
-  for (const { conflict, told, print } of found) {
-    const key = conflictKey(conflict)
-    const fields = {
-      severity: told.severity,
-      headline: told.headline.slice(0, 300),
-      sentence: told.sentence,
-      evidence: told.evidence,
-      impact: told.impact,
-      conflict,
-      seenAt: under.now,
-      subject: told.subject.slice(0, 500),
-      state: 'settled' as const,
-      settledBy: under.actor.name.slice(0, 160),
-      settledAt: under.now,
-      setAsideUntil: null,
-      reason: reason ?? '',
-      keptPrint: print,
-    }
-    const row = await db.DocketCase.findOne({
-      where: { caseKey: key },
-      transaction: under.transaction,
-      lock: under.transaction.LOCK.UPDATE,
-    })
-    if (row) await row.update({ ...fields, version: row.version + 1 }, { transaction: under.transaction })
-    else
-      await db.DocketCase.create(
-        {
-          ...fields,
-          lane: 'conflicts',
-          kind: conflict.kind,
-          caseKey: key,
-          domainId: conflict.domainId,
-          linkId: null,
-          openedAt: under.now,
-        },
-        { transaction: under.transaction },
-      )
-  }
-}
+): Promise<void> =>
+  keepAsDecided(
+    db,
+    found.map(({ finding }) => finding),
+    { by: under.actor.name, reason: reason ?? '', now: under.now, transaction: under.transaction },
+  )

@@ -8,7 +8,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
 import { change, type Actor, type Change } from '../ledger/change'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
 import { usualBlocked } from '../slug-rules/usual-blocked'
 
 /** What the ledger keeps of a domain. */
@@ -84,12 +84,7 @@ export function changeDomain(
   return change(db, actor, async (under) => {
     const domain = await db.Domain.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
     if (!domain) throw notHere('domain')
-    if (domain.version !== version) {
-      throw new Problem(412, 'Changed meanwhile', `Somebody saved ${domain.host} after you opened it.`, [], {
-        current: tellDomain(domain),
-        yours: patch,
-      })
-    }
+    if (domain.version !== version) throw changedMeanwhile(domain.host, tellDomain(domain), patch)
     const { reason, ...fields } = patch
     const before = domainState(domain)
     const after: State = {

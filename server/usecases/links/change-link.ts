@@ -20,7 +20,7 @@ import {
   writeTags,
   type TaggedLinkState,
 } from './link-state'
-import { fieldProblem, Problem } from '../problem'
+import { changedMeanwhile, fieldProblem, Problem } from '../problem'
 
 /**
  * Changes a link that stands at `version`. A later version is refused with 412 and told in full, so that both can
@@ -33,7 +33,8 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
     async (under) => {
       const { link, domain } = await findLink(db, id, under.transaction)
       const tags = (await readTags(db, [id], under.transaction)).get(id)!
-      if (link.version !== version) throw changedMeanwhile(tellLink(link, domain, tags, under.now), patch)
+      if (link.version !== version)
+        throw changedMeanwhile(`${domain.host}/${link.slug}`, tellLink(link, domain, tags, under.now), patch)
       const { reason, slug, forward = true, ...fields } = patch
       const before = linkState(link, tags)
       if (before.forwardsTo !== null)
@@ -158,14 +159,4 @@ function actionOf(before: TaggedLinkState, after: TaggedLinkState): Action {
   }
   if (before.slug !== after.slug) return 'rename'
   return before.destination !== after.destination ? 'change-destination' : 'change'
-}
-
-function changedMeanwhile(current: Link, yours: LinkPatch): Problem {
-  return new Problem(
-    412,
-    'Changed meanwhile',
-    `Somebody saved ${current.address} after you opened it. Compare both versions, then save again.`,
-    [],
-    { current, yours },
-  )
 }

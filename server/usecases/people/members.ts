@@ -5,7 +5,7 @@ import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import { change, type Actor } from '../ledger/change'
 import { hashPassword } from './password'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { changedMeanwhile, fieldProblem, notHere } from '../problem'
 
 /** A member as the API tells it. */
 export const tellMember = (member: MemberModel): Member => ({
@@ -67,11 +67,7 @@ export async function changeMember(
   return change(db, actor, async (under) => {
     const member = await db.Member.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
     if (!member) throw notHere('member')
-    if (member.version !== version)
-      throw new Problem(412, 'Changed meanwhile', `Somebody saved ${member.email} after you opened it.`, [], {
-        current: tellMember(member),
-        yours: fields,
-      })
+    if (member.version !== version) throw changedMeanwhile(member.email, tellMember(member), fields)
     const losesAdministrator =
       member.role === 'administrator' &&
       member.active &&

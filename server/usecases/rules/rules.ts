@@ -6,7 +6,7 @@ import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
 import { change, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
-import { Problem } from '../problem'
+import { changedMeanwhile, Problem } from '../problem'
 import { checkRule, findDomain, findRule, ruleState, tellRule } from './rule-state'
 
 /** So many rules of one domain are asked, proved apart and listed together. */
@@ -105,14 +105,7 @@ export function changeRule(db: Database, actor: Actor, id: number, version: numb
     actor,
     async (under) => {
       const { rule, domain } = await findRule(db, id, under)
-      if (rule.version !== version)
-        throw new Problem(
-          412,
-          'Changed meanwhile',
-          `Somebody saved the rule “${rule.pattern}” after you opened it.`,
-          [],
-          { current: tellRule(rule, domain), yours: patch },
-        )
+      if (rule.version !== version) throw changedMeanwhile(`the rule “${rule.pattern}”`, tellRule(rule, domain), patch)
       const { reason, ...fields } = patch
       const before = ruleState(rule)
       const after: State = {
@@ -152,14 +145,7 @@ export async function writeRule(under: Change, rule: RuleModel, state: State): P
 export function removeRule(db: Database, actor: Actor, id: number, version: number): Promise<void> {
   return change(db, actor, async (under) => {
     const { rule, domain } = await findRule(db, id, under)
-    if (rule.version !== version)
-      throw new Problem(
-        412,
-        'Changed meanwhile',
-        `Somebody saved the rule “${rule.pattern}” after you opened it.`,
-        [],
-        { current: tellRule(rule, domain), yours: null },
-      )
+    if (rule.version !== version) throw changedMeanwhile(`the rule “${rule.pattern}”`, tellRule(rule, domain), null)
     await dropRule(db, under, rule)
     await under.record({
       action: 'remove',

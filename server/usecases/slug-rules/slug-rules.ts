@@ -12,7 +12,7 @@ import { domainState } from '../domains/change-domain'
 import { writeLink } from '../links/change-link'
 import { linkState, readTags } from '../links/link-state'
 import { mergeLink } from '../links/merge-links'
-import { notHere, Problem } from '../problem'
+import { changedMeanwhile, notHere, Problem } from '../problem'
 import { leaveForwarding } from '../links/rename-link'
 import { effectOf, tellCapacity, tellEffect, type ReadingRules, type RulesEffect } from './slug-rules-review'
 import { wholeSlugRules } from '../../../core/rows'
@@ -82,10 +82,7 @@ export function changeSlugRules(
       })
       if (!domain) throw notHere('domain')
       if (domain.version !== version)
-        throw new Problem(412, 'Changed meanwhile', `Somebody saved ${domain.host} after you opened it.`, [], {
-          current: { ...rulesOf(domain), version: domain.version },
-          yours: given,
-        })
+        throw changedMeanwhile(domain.host, { ...rulesOf(domain), version: domain.version }, given)
       await applySlugRules(db, under, domain, rules, given.decisions, given.otherwise, {
         action: 'slug-rules',
         reason: given.reason,

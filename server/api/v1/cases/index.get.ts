@@ -1,5 +1,5 @@
 import { operations } from '../../../contract/operations'
 import { route } from '../../../http/route'
-import { listCases } from '../../../usecases/docket/cases'
+import { listCases } from '../../../usecases/docket/list-cases'
 
 export default route(operations.listCases, ({ db, query }) => listCases(db, query))

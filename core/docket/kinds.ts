@@ -1,0 +1,78 @@
+import type { Case } from '../schemas/case'
+
+/** The docket's lanes in their order, as people call them. */
+export const LANES = {
+  targets: 'Broken targets',
+  misses: 'Not found',
+  conflicts: 'Conflicts',
+  domains: 'Domains',
+  dates: 'Dates',
+} as const
+export type LaneName = keyof typeof LANES
+
+/** How much of the visits a case is about are harmed by it (semantics §14). */
+export type Harm =
+  /** Visitors do not arrive. */
+  | 'lost'
+  /** The share that its evidence shows: of the servers or resolvers asked, those that lead elsewhere. */
+  | 'measured'
+  | 'doubt'
+  /** Only who mistypes. */
+  | 'mistyped'
+  /** Nobody: a remark. */
+  | 'none'
+
+interface CaseKind {
+  lane: LaneName
+  harm: Harm
+  /** Its harm lies ahead, at the date the case names. */
+  dated?: true
+  /** What it would take cannot be given back. */
+  irrevocable?: true
+}
+
+/** Every kind of case, with how its urgency is reckoned. */
+const KINDS = {
+  'same-address': { lane: 'conflicts', harm: 'lost' },
+  'look-alike': { lane: 'conflicts', harm: 'mistyped' },
+  'one-slip': { lane: 'conflicts', harm: 'mistyped' },
+  hidden: { lane: 'conflicts', harm: 'doubt' },
+  overlapping: { lane: 'conflicts', harm: 'doubt' },
+  loop: { lane: 'conflicts', harm: 'lost' },
+  chain: { lane: 'conflicts', harm: 'none' },
+  twins: { lane: 'conflicts', harm: 'none' },
+  'rule-breaker': { lane: 'conflicts', harm: 'mistyped' },
+  'record-gone': { lane: 'domains', harm: 'measured' },
+  'address-changed': { lane: 'domains', harm: 'measured' },
+  'cname-dangling': { lane: 'domains', harm: 'lost' },
+  'one-server-changed': { lane: 'domains', harm: 'measured' },
+  'caa-shuts-out': { lane: 'domains', harm: 'doubt' },
+  'server-lame': { lane: 'domains', harm: 'doubt' },
+  'resolver-late': { lane: 'domains', harm: 'measured' },
+  'not-reached': { lane: 'domains', harm: 'lost' },
+  'renewal-due': { lane: 'domains', harm: 'lost', dated: true, irrevocable: true },
+} as const satisfies Record<string, CaseKind>
+
+export type CaseKindName = keyof typeof KINDS
+export const CASE_KINDS: Readonly<Record<CaseKindName, CaseKind>> = KINDS
+
+/** The kinds of cases a lane holds. */
+export const kindsOf = (lane: LaneName): CaseKindName[] =>
+  (Object.keys(CASE_KINDS) as CaseKindName[]).filter((kind) => CASE_KINDS[kind].lane === lane)
+
+const SHARES: Record<Exclude<Harm, 'measured'>, number> = { lost: 1, doubt: 0.3, mistyped: 0.02, none: 0 }
+
+type Seen = Pick<Case, 'severity' | 'evidence'> & { kind: CaseKindName }
+
+/** The part of the visits a case is about that it harms. What leads nowhere loses all of them, of whatever kind it is. */
+export function shareHarmed({ kind, severity, evidence }: Seen): number {
+  const { harm } = CASE_KINDS[kind]
+  if (harm === 'none') return severity === 'broken' ? 1 : 0
+  if (harm !== 'measured') return SHARES[harm]
+  const wrong = evidence.filter(({ state }) => state !== 'sound').length
+  return evidence.length === 0 ? SHARES.doubt : wrong / evidence.length
+}
+
+/** Whether a case is a remark: it harms nobody, needs no reason, and counts on no badge. */
+export const isRemark = ({ kind, severity }: Pick<Seen, 'kind' | 'severity'>): boolean =>
+  CASE_KINDS[kind].harm === 'none' && severity !== 'broken'

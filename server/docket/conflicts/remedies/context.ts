@@ -1,0 +1,122 @@
+import { findLink } from '../../../usecases/links/find-link'
+import { writeLink } from '../../../usecases/links/change-link'
+import { linkState, readTags } from '../../../usecases/links/link-state'
+import type { Action } from '../../../../core/ledger'
+import { severityOf, type Conflict, type Survey, type SurveyChange } from '../../../../core/conflicts'
+import { isRemark } from '../../../../core/docket'
+import type { SurveyLink, SurveyRule } from '../../../../core/rows'
+import type { Remedy, RemedyRequest } from '../../../../core/schemas'
+import type { DocketCaseModel } from '../../../database/models/docket-case'
+import type { Database } from '../../../database/open'
+import { acceptConflicts, refuseConflicts } from '../../../usecases/conflicts/conflict-gate'
+import { change, type Actor, type Change } from '../../../usecases/ledger/change'
+import { Problem } from '../../../usecases/problem'
+import { findRule, ruleState } from '../../../usecases/rules/rule-state'
+import { writeRule } from '../../../usecases/rules/rules'
+import { settle } from '../../keeper'
+import { remedyView, type ComposedRemedy } from '../../remedy'
+
+export interface Context {
+  db: Database
+  survey: Survey
+  row: DocketCaseModel
+  conflict: Conflict
+  links: SurveyLink[]
+  rules: SurveyRule[]
+}
+
+/** A remedy that is applied from here and can be undone. */
+export const viewOf = (context: Context, given: Partial<Remedy> & Pick<Remedy, 'id' | 'title' | 'sentence'>): Remedy =>
+  remedyView({ applies: true, undoable: true, visitsKept: Number(context.row.impact), ...given })
+
+/** What a change would do to this conflict and to others, in words; `undefined` where it does not help or does harm. */
+export function tried({ survey, conflict }: Context, wish: SurveyChange): string | undefined {
+  const diff = survey.preview(wish)
+  if (
+    !diff.removed.some(({ key }) => key === conflict.key) ||
+    diff.added.some((added) => !isRemark({ kind: added.kind, severity: severityOf(added) }))
+  )
+    return undefined
+  const more = diff.removed.length - 1
+  return `Tried on the register as it stands: this conflict goes${more > 0 ? `, ${more === 1 ? 'another one' : `${more} others`} with it` : ''}, and ${diff.added.length === 0 ? 'none comes' : 'only addresses of one place remain, which is no conflict'}.`
+}
+
+/** Runs a remedy as one change; the case must still stand, and is settled by whoever applies it. */
+export function applying(
+  context: Context,
+  sentence: string,
+  work: (under: Change, request: RemedyRequest) => Promise<{ links?: number[]; rules?: number[] }>,
+  reason?: string,
+): NonNullable<ComposedRemedy['apply']> {
+  const { db, row, conflict } = context
+  return async (actor: Actor, request: RemedyRequest = {}) => {
+    await change(
+      db,
+      actor,
+      async (under) => {
+        if (!under.survey.conflict(conflict.key))
+          throw new Problem(
+            409,
+            'Settled meanwhile',
+            'What this case tells of is no more; somebody settled it meanwhile.',
+          )
+        const touched = await work(under, request)
+        const why = request.reason || reason
+        await acceptConflicts(db, under, await refuseConflicts(db, under, touched, why), why)
+        await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+        await settle(row, under.actor.name, under.now, under.transaction)
+      },
+      { surveyed: true },
+    )
+    return sentence
+  }
+}
+
+export const addressOf = ({ survey }: Context, link: SurveyLink) => survey.state.address(link.domainId, link.slug)
+export const reasonOf = (context: Context) => `From the docket: ${context.row.headline}`
+
+/** Changes fields of a link by its row, with the entry. */
+export async function rewrite(
+  context: Context,
+  under: Change,
+  surveyed: SurveyLink,
+  fields: Record<string, unknown>,
+  action: Action,
+  request: RemedyRequest,
+): Promise<{ links: number[] }> {
+  const { db } = context
+  const { link, domain } = await findLink(db, surveyed.id, under.transaction)
+  const tags = (await readTags(db, [surveyed.id], under.transaction)).get(surveyed.id)!
+  const before = linkState(link, tags)
+  await writeLink(db, under, link, domain, { ...before, ...fields })
+  await under.record({
+    action,
+    subject: { kind: 'link', id: surveyed.id, label: `${domain.host}/${link.slug}` },
+    reason: request.reason || reasonOf(context),
+    before,
+    after: linkState(link, tags),
+  })
+  return { links: [surveyed.id] }
+}
+
+export async function rewriteRule(
+  context: Context,
+  under: Change,
+  surveyed: SurveyRule,
+  fields: Record<string, unknown>,
+  action: Action,
+  request: RemedyRequest,
+): Promise<{ rules: number[] }> {
+  const { rule, domain } = await findRule(context.db, surveyed.id, under)
+  const before = ruleState(rule)
+  const after = { ...before, ...fields }
+  await writeRule(under, rule, after)
+  await under.record({
+    action,
+    subject: { kind: 'rule', id: surveyed.id, label: `${domain.host} ${rule.pattern}` },
+    reason: request.reason || reasonOf(context),
+    before,
+    after,
+  })
+  return { rules: [surveyed.id] }
+}

@@ -1,0 +1,99 @@
+import type { SurveyLink } from '../../../../core/rows'
+import { fieldProblem } from '../../../usecases/problem'
+import type { ComposedRemedy } from '../../remedy'
+import { addressOf, applying, reasonOf, rewrite, tried, viewOf, type Context } from './context'
+
+export function end(context: Context, link: SurveyLink): ComposedRemedy[] {
+  const verified = tried(context, { links: [{ ...link, standing: 'ended' }] })
+  if (!verified) return []
+  return [
+    {
+      view: viewOf(context, {
+        id: `end-${link.id}`,
+        title: `End ${addressOf(context, link)}`,
+        sentence: 'Its visitors get the ended-address, or are told that it is over; its slug stays reserved.',
+        verified,
+        visitsKept: 0,
+      }),
+      apply: applying(context, `Ended ${addressOf(context, link)}.`, (under, request) =>
+        rewrite(context, under, link, { standing: 'ended', resumesAt: null }, 'end', request),
+      ),
+    },
+  ]
+}
+
+export function straight(context: Context, link: SurveyLink): ComposedRemedy[] {
+  const { conflict } = context
+  if (conflict.end === undefined) return []
+  const destination = conflict.end
+  const verified = tried(context, { links: [{ ...link, destination }] })
+  if (!verified) return []
+  return [
+    {
+      view: viewOf(context, {
+        id: `straight-${link.id}`,
+        title: 'Point straight at the end',
+        sentence: `${addressOf(context, link)} leads to ${destination} itself, without passing ${conflict.via!.slice(1).join(', ')}.`,
+        verified,
+      }),
+      apply: applying(
+        context,
+        `${addressOf(context, link)} leads straight to ${destination}.`,
+        (under, request) => rewrite(context, under, link, { destination }, 'change-destination', request),
+        reasonOf(context),
+      ),
+    },
+  ]
+}
+
+/** Earlier destinations of the links in a circle, from the ledger, that lead out of it. */
+export async function goBack(context: Context): Promise<ComposedRemedy[]> {
+  const { db, links } = context
+  const found: ComposedRemedy[] = []
+  for (const link of links) {
+    const entries = await db.LedgerEntry.findAll({
+      where: { subjectKind: 'link', subjectId: link.id },
+      order: [['id', 'DESC']],
+      limit: 50,
+    })
+    const destinations = new Set(
+      entries
+        .map((entry) => entry.beforeState?.destination)
+        .filter((text): text is string => typeof text === 'string' && text !== link.destination),
+    )
+    for (const destination of destinations) {
+      const verified = tried(context, { links: [{ ...link, destination }] })
+      if (!verified) continue
+      found.push({
+        view: viewOf(context, {
+          id: `back-${link.id}`,
+          title: `Give ${addressOf(context, link)} its earlier destination back`,
+          sentence: `It led to ${destination} before, which is outside of the circle.`,
+          verified,
+        }),
+        apply: applying(context, `${addressOf(context, link)} leads to ${destination} again.`, (under, request) =>
+          rewrite(context, under, link, { destination }, 'change-destination', request),
+        ),
+      })
+      break
+    }
+  }
+  return found
+}
+
+export function exception(context: Context): ComposedRemedy {
+  const link = context.links[0]!
+  return {
+    view: viewOf(context, {
+      id: `except-${link.id}`,
+      title: 'Keep it as an exception',
+      sentence: 'It stays as it is, and is not told of again for its slug.',
+      asks: ['reason'],
+      verified: tried(context, { links: [{ ...link, exception: true }] }) ?? '',
+    }),
+    apply: applying(context, `${addressOf(context, link)} is an exception.`, (under, request) => {
+      if (!request.reason) throw fieldProblem('reason', 'Say why it is an exception, for whoever wonders later.')
+      return rewrite(context, under, link, { exception: true }, 'except', request)
+    }),
+  }
+}

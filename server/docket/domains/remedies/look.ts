@@ -1,0 +1,98 @@
+import { readSoa } from '../../../../core/dns'
+import { ask } from '../../../names/ask'
+import { checkReach } from '../../../names/reach'
+import { writeCase } from '../../../usecases/docket/case-state'
+import { lookNow } from '../../../usecases/domains/domain-observations'
+import { change } from '../../../usecases/ledger/change'
+import { remedyView, type ComposedRemedy } from '../../remedy'
+import type { Context } from './context'
+
+/** A server that is behind: tells each one's serial as it is now. */
+export async function catchUp(context: Context): Promise<ComposedRemedy> {
+  const { names, sight } = context
+  const serials: string[] = []
+  for (const server of sight.watch?.servers ?? []) {
+    const asked = await ask(names.way(server.address, 53), sight.zone.origin, 'SOA')
+    const soa = asked.ok ? asked.message.answer.find((record) => record.type === 'SOA') : undefined
+    serials.push(`${server.name} has ${soa ? `serial ${readSoa({ ...soa, type: 'SOA' }).serial}` : 'no answer'}`)
+  }
+  return {
+    view: remedyView({
+      id: 'agree-again',
+      title: 'Have the name servers agree again',
+      sentence: `Have the one that differs take the zone anew. Asked just now: ${serials.join('; ') || 'no name server is known'}.`,
+      to: `/domains/${context.domain.id}`,
+      visitsKept: context.impact,
+    }),
+  }
+}
+
+export function lookAgain({ db, domain }: Context): ComposedRemedy {
+  return {
+    view: remedyView({
+      id: 'look-again',
+      title: 'Look again now',
+      sentence: 'Every name server and resolver is asked at once; the case settles by itself when all is well.',
+      applies: true,
+    }),
+    apply: async () => {
+      await lookNow(db, Number(domain.id))
+      return 'The watch looks again at once.'
+    },
+  }
+}
+
+/** Sets the case aside until the resolver must have let go, by its own word. */
+export function waitForLapse(context: Context): ComposedRemedy {
+  const { db, row, sight, names } = context
+  const server = row.subject.split(' ').slice(2).join(' ')
+  const until = Math.max(
+    ...sight.latest
+      .filter(
+        (seen) => seen.role === 'resolver' && seen.server === server && seen.ttl !== null && seen.name === sight.name,
+      )
+      .map((seen) => seen.at + (seen.ttl! * 1000) / names.ttlSpeed),
+    Date.now() + 60_000,
+  )
+  const told = new Date(until).toISOString().slice(0, 16).replace('T', ' ')
+  return {
+    view: remedyView({
+      id: 'wait',
+      title: 'Wait until it lets go',
+      sentence: `By its own word ${server} keeps the old answer until ${told} UTC. The case is set aside until then.`,
+      applies: true,
+      undoable: true,
+      visitsKept: context.impact,
+    }),
+    apply: async (actor) => {
+      await change(db, actor, async (under) => {
+        await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+        await writeCase(
+          under,
+          row,
+          context.domain.host,
+          {
+            state: 'set-aside',
+            setAsideUntil: new Date(until).toISOString(),
+            reason: `${server} keeps the old answer until then`,
+          },
+          'set-aside',
+        )
+      })
+      return `Set aside until ${told} UTC.`
+    },
+  }
+}
+
+export async function seeFront(context: Context): Promise<ComposedRemedy> {
+  const reach = await checkReach(context.names, context.domain.host, new Date())
+  return {
+    view: remedyView({
+      id: 'see-front',
+      title: 'Have the gateway’s front answer for the name',
+      visitsKept: context.impact,
+      to: `/domains/${context.domain.id}?tab=certificate`,
+      sentence: `Asked just now: ${reach?.sentence ?? 'no resolver answers.'} Whatever stands in front of the gateway must pass requests for ${context.domain.host} on to it.`,
+    }),
+  }
+}

@@ -1,0 +1,75 @@
+import { reckoning, urgencyOf } from '../../../core/docket'
+import type { Case } from '../../../core/schemas'
+import type { DocketCaseModel } from '../../database/models/docket-case'
+import type { Database } from '../../database/open'
+import { laneOf } from '../../docket/lanes'
+import type { Change } from '../ledger/change'
+import { notHere } from '../problem'
+
+const iso = (date: Date | null) => date?.toISOString() ?? null
+const MOST_LINKS = 50
+
+const visitsInWords = (visits: number) => {
+  const shown = visits >= 10 || visits === 0 ? Math.round(visits).toLocaleString('en') : visits.toFixed(1)
+  return `${shown} ${shown === '1.0' ? 'visit' : 'visits'}`
+}
+
+/** A case as the API shows it at a moment. */
+export function toCaseView(row: DocketCaseModel, host: string | undefined, now = Date.now()): Case {
+  const lane = laneOf(row)
+  const impact = Number(row.impact)
+  const facts = {
+    impact,
+    share: Number(row.share),
+    harmAt: row.harmAt?.getTime() ?? null,
+    irrevocable: Boolean(row.irrevocable),
+  }
+  return {
+    id: row.id,
+    lane: row.lane,
+    kind: row.kind,
+    name: lane.name(row, host),
+    subject: row.subject,
+    domain: row.domainId === null || host === undefined ? null : { id: row.domainId, host },
+    severity: row.severity,
+    headline: row.headline,
+    sentence: row.sentence,
+    evidence: row.evidence,
+    impact,
+    affected: lane.affected(visitsInWords(impact), host),
+    urgency: Math.round(urgencyOf(facts, now) * 100) / 100,
+    reckoning: reckoning(facts, now),
+    remark: Boolean(row.remark),
+    state: row.state,
+    setAsideUntil: iso(row.setAsideUntil),
+    reason: row.reason,
+    settledBy: row.settledBy,
+    kept: row.state === 'settled' && Boolean(row.keptPrint),
+    links: row.conflict?.links.slice(0, MOST_LINKS) ?? [],
+    rules: row.conflict?.rules ?? [],
+    subjects: [],
+    openedAt: row.openedAt.toISOString(),
+    reopenedAt: iso(row.reopenedAt),
+    settledAt: iso(row.settledAt),
+    seenAt: row.seenAt.toISOString(),
+    version: row.version,
+  }
+}
+
+/** A case with the host of its domain; 404 where there is none. Under a change its row is locked. */
+export async function findCase(
+  db: Database,
+  id: number,
+  under?: Change,
+): Promise<{ row: DocketCaseModel; host: string | undefined }> {
+  const row = await db.DocketCase.findByPk(
+    id,
+    under && { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE },
+  )
+  if (!row) throw notHere('case')
+  const domain =
+    row.domainId === null
+      ? null
+      : await db.Domain.findByPk(row.domainId, { attributes: ['host'], transaction: under?.transaction })
+  return { row, host: domain?.host }
+}

@@ -1,0 +1,37 @@
+import type { Case, CasePatch } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import { change, type Actor } from '../ledger/change'
+import { changedMeanwhile, fieldProblem, Problem } from '../problem'
+import { writeCase } from './case-state'
+import { findCase, toCaseView } from './case-view'
+
+/** A case cannot be hidden for longer than this many days; it would be forgotten. */
+const MOST_DAYS_ASIDE = 366
+
+/** Sets a case aside until a moment, with a reason, or takes it back up. */
+export function patchCase(db: Database, actor: Actor, id: number, version: number, patch: CasePatch): Promise<Case> {
+  return change(db, actor, async (under) => {
+    const { row, host } = await findCase(db, id, under)
+    if (row.version !== version) throw changedMeanwhile('this case', toCaseView(row, host), patch)
+    if (row.state === 'settled')
+      throw new Problem(
+        409,
+        'Settled',
+        `This case has been settled by ${row.settledBy ?? 'itself'}; there is nothing to set aside.`,
+      )
+    const until = patch.state === 'set-aside' ? new Date(patch.until) : null
+    if (until && until <= under.now) throw fieldProblem('until', 'This moment has passed; give one to come.')
+    if (until && until.getTime() > under.now.getTime() + MOST_DAYS_ASIDE * 86_400_000)
+      throw fieldProblem('until', 'A case can be set aside for a year at most.')
+    if (patch.state === 'set-aside' && (patch.reason ?? '') === '')
+      throw fieldProblem('reason', 'Say why it is set aside, for whoever wonders later.')
+    await writeCase(
+      under,
+      row,
+      host,
+      { state: patch.state, setAsideUntil: until?.toISOString() ?? null, reason: patch.reason ?? '' },
+      patch.state === 'set-aside' ? 'set-aside' : 'take-up',
+    )
+    return toCaseView(row, host)
+  })
+}
