@@ -1,3 +1,4 @@
+import { conditionWords, type Condition } from '~~/core/conditions'
 import { actionWords } from '~~/core/ledger'
 import type { LedgerEntry } from '~~/core/schemas'
 
@@ -8,8 +9,7 @@ const FIELDS: Record<string, string> = {
   pattern: 'Pattern',
   syntax: 'Written as',
   position: 'Place',
-  queryMode: 'Query asked',
-  queryText: 'Parameters',
+  condition: 'Only if',
   except: 'Leaves alone',
   placement: 'Placement',
   mendPunctuation: 'Mends punctuation',
@@ -57,6 +57,9 @@ const FIELDS: Record<string, string> = {
   scope: 'Scope',
 }
 
+/** A field as people call it. */
+export const fieldWords = (name: string): string => FIELDS[name] ?? name
+
 /** What an entry did, in two or three words before its subject. */
 export function sentenceOf(entry: LedgerEntry): string {
   const verb = actionWords(entry.action)
@@ -99,6 +102,10 @@ const show = (value: unknown): string =>
           : 'no'
         : String(value)
 
+/** What a rule asks besides the address; what it was in an older form is not known to today’s words. */
+const showCondition = (condition: unknown): string =>
+  Array.isArray(condition) ? conditionWords(condition as Condition) || 'nothing' : ''
+
 /** The fields an entry changed, as people call them, before and after. A making shows where it leads only. */
 export function changedFields(entry: LedgerEntry): { name: string; before: string; after: string }[] {
   const { before, after } = entry
@@ -123,6 +130,8 @@ export function changedFields(entry: LedgerEntry): { name: string; before: strin
               (before[key] ?? {}) as Record<string, unknown>,
             ),
           }
-        : { name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) },
+        : key === 'condition'
+          ? { name: FIELDS[key]!, before: showCondition(before[key]), after: showCondition(after[key]) }
+          : { name: FIELDS[key]!, before: show(before[key]), after: show(after[key]) },
     )
 }

@@ -34,6 +34,15 @@ type Options = {
   signal?: AbortSignal
 }
 
+/** Has somebody sign in again: in place while a form is open, whose contents must not be lost; true where they did. */
+async function takeUpSession(): Promise<boolean> {
+  const session = useSessionStore()
+  const here = useRoute()
+  if (session.forms > 0 && session.session !== undefined && (await session.again())) return true
+  if (here.path !== '/sign-in') await navigateTo({ path: '/sign-in', query: { to: here.fullPath } })
+  return false
+}
+
 /** Calls the API; refusals come as `ApiProblem`. A lost session leads to the sign-in page and back again. */
 export async function callApi<Answer>(path: string, options: Options = {}): Promise<Answer> {
   const { version, type, ...rest } = options
@@ -49,9 +58,7 @@ export async function callApi<Answer>(path: string, options: Options = {}): Prom
       error instanceof FetchError && error.data && typeof error.data === 'object'
         ? (error.data as ProblemDetails)
         : UNREACHABLE
-    const here = useRoute()
-    if (problem.status === 401 && path !== '/session' && here.path !== '/sign-in')
-      await navigateTo({ path: '/sign-in', query: { to: here.fullPath } })
+    if (problem.status === 401 && path !== '/session' && (await takeUpSession())) return callApi(path, options)
     throw new ApiProblem(problem)
   }
 }

@@ -1,49 +1,31 @@
-import { computed, ref } from 'vue'
-import type { Domain } from '~~/core/schemas'
+import { watch } from 'vue'
+import { domainPatch, type Domain } from '~~/core/schemas'
+import { useVersionedForm } from './useVersionedForm'
 
-/** A form over some fields of the domain in hand: what was typed is kept whatever the server says. */
-export function useDomainForm<Key extends keyof Domain>(keys: readonly Key[]) {
+/** A form over some fields of the domain in hand; an empty address means none. */
+export function useDomainForm<Key extends keyof Domain & string>(keys: readonly Key[]) {
   const store = useDomainStore()
-  const notice = useNotice()
-  const typed = ref(pick(store.domain!)) as { value: Pick<Domain, Key> }
-  const base = ref(pick(store.domain!)) as { value: Pick<Domain, Key> }
-  const faults = ref<Record<string, string>>({})
-  const busy = ref(false)
-  const changed = computed(() =>
-    keys.filter((key) => JSON.stringify(typed.value[key]) !== JSON.stringify(base.value[key])),
+  const pick = (domain: Domain) => Object.fromEntries(keys.map((key) => [key, domain[key]])) as Pick<Domain, Key>
+  const form = useVersionedForm<Pick<Domain, Key>, Domain>({
+    name: () => `domain ${store.domain!.id} ${keys[0]}`,
+    blank: () => pick(store.domain!),
+    fieldsOf: pick,
+    body: (fields) =>
+      Object.fromEntries(
+        Object.entries(fields).map(([key, value]) => [key, /Destination$/.test(key) && value === '' ? null : value]),
+      ),
+    schema: { change: domainPatch },
+    save: (body, _domain, version) => store.save(version, body as Partial<Domain>),
+    mergesApart: true,
+  })
+  form.open(store.domain!)
+  // What the watch saw meanwhile is taken over where nothing is typed.
+  watch(
+    () => store.domain?.version,
+    () => store.domain && form.changed.value.length === 0 && form.open(store.domain),
   )
-
-  function pick(domain: Domain): Pick<Domain, Key> {
-    return Object.fromEntries(keys.map((key) => [key, domain[key]])) as Pick<Domain, Key>
-  }
   async function save() {
-    busy.value = true
-    faults.value = {}
-    try {
-      const saved = await store.save(
-        Object.fromEntries(changed.value.map((key) => [key, typed.value[key]])) as Partial<Domain>,
-      )
-      base.value = pick(saved)
-      typed.value = pick(saved)
-      notice.tell('Saved')
-    } catch (error) {
-      if (error instanceof ApiProblem && error.status === 412) {
-        const theirs = error.problem.current as Domain
-        const lost = changed.value.filter((key) => JSON.stringify(theirs[key]) !== JSON.stringify(base.value[key]))
-        store.domain = { ...store.domain!, ...theirs }
-        base.value = pick(theirs)
-        faults.value = {
-          all: `Somebody saved this meanwhile. Yours is kept here and not saved; save again to put yours over theirs.`,
-          ...Object.fromEntries(lost.map((key) => [key, `Saved meanwhile: ${String(theirs[key] ?? 'nothing')}`])),
-        }
-      } else
-        faults.value =
-          error instanceof ApiProblem && Object.keys(error.fields).length > 0
-            ? error.fields
-            : { all: (error as Error).message }
-    } finally {
-      busy.value = false
-    }
+    if (await form.save()) useNotice().tell('Saved')
   }
-  return { typed, faults, busy, changed, save }
+  return { ...form, save }
 }

@@ -45,6 +45,7 @@ useShortcuts(
     </VMain>
     <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
     <ShortcutList v-model="listOpen" />
+    <SignInAgain />
   </div>
 </template>
 

@@ -2,7 +2,8 @@
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
-import { LANE_NAMES, visitsADay } from '~/composables/lanes'
+import { visitsADay } from '~/composables/visits-a-day'
+import type { CaseFilters } from '~/stores/docket'
 import type { Case } from '~~/core/schemas'
 
 useHead({ title: 'Docket · Fides' })
@@ -23,13 +24,24 @@ const state = computed(() =>
   STATES.some(({ value }) => value === route.query.state) ? (route.query.state as Case['state']) : 'open',
 )
 const hasPane = computed(() => width.value >= 1000)
-// In the order of the lanes, as they are shown.
-const ordered = computed(() => LANE_NAMES.flatMap(([lane]) => docket.items.filter((item) => item.lane === lane)))
+const FILTERS = ['lane', 'domain', 'kind', 'tag', 'owner'] as const
+const filters = computed((): CaseFilters => ({
+  state: state.value,
+  ...Object.fromEntries(FILTERS.map((name) => [name, String(route.query[name] ?? '') || undefined])),
+}))
+const narrowed = computed(() => FILTERS.some((name) => filters.value[name] !== undefined))
+const filter = (more: Partial<Record<(typeof FILTERS)[number] | 'state', string | undefined>>) =>
+  navigateTo({ query: { ...route.query, case: undefined, ...more } })
+const cases = computed(() => docket.items.filter((item) => !item.remark))
+const remarks = computed(() => docket.items.filter((item) => item.remark))
+// As they are shown: the most urgent first, remarks behind.
+const ordered = computed(() => [...cases.value, ...remarks.value])
 const wanted = computed(() => Number(route.query.case) || undefined)
 const selected = computed(() => wanted.value ?? (hasPane.value ? ordered.value[0]?.id : undefined))
 const summary = computed(() => {
-  const cases = docket.lanes.reduce((sum, lane) => sum + lane.cases, 0)
-  const visits = docket.lanes.reduce((sum, lane) => sum + lane.visits, 0)
+  const lanes = docket.lanes.filter(({ lane }) => !filters.value.lane || lane === filters.value.lane)
+  const cases = lanes.reduce((sum, lane) => sum + lane.cases, 0)
+  const visits = lanes.reduce((sum, lane) => sum + lane.visits, 0)
   const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
   return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''}`
 })
@@ -37,12 +49,16 @@ const place = computed(
   () => `${ordered.value.findIndex((item) => item.id === selected.value) + 1 || '–'} of ${ordered.value.length}`,
 )
 
-watch(state, (now) => docket.list(now), { immediate: true })
+watch(
+  () => JSON.stringify(filters.value),
+  () => docket.list(filters.value),
+  { immediate: true },
+)
 watch(selected, (id) => id && read(id), { immediate: true })
 const visibility = useDocumentVisibility()
 useIntervalFn(() => visibility.value === 'visible' && refresh(), 5000)
 async function refresh() {
-  await docket.list(state.value)
+  await docket.list(filters.value)
   if (selected.value && !asideOpen.value) await read(selected.value)
 }
 async function read(id: number) {
@@ -69,8 +85,11 @@ async function decide(work: () => Promise<string | undefined>, undoable = true) 
   }
   await refresh()
 }
-const apply = (number: number, given: { reason?: string; slug?: string }) =>
-  decide(() => docket.apply(docket.current!, number, given), docket.current!.remedies?.[number - 1]?.undoable)
+const apply = (remedy: string, given: { reason?: string; slug?: string }) =>
+  decide(
+    () => docket.apply(docket.current!, remedy, given),
+    docket.current!.remedies?.find(({ id }) => id === remedy)?.undoable,
+  )
 const takeUp = () =>
   decide(async () => {
     await docket.takeUp(docket.current!)
@@ -85,11 +104,10 @@ const startAside = () => docket.current?.state === 'open' && session.may('editor
 useShortcuts({
   j: () => step(1),
   k: () => step(-1),
-  Enter: () =>
-    docket.current?.lane === 'conflicts' && docket.current.links.length > 0
-      ? navigateTo(`/links/${docket.current.links[0]}`)
-      : docket.current?.domain &&
-        navigateTo(`/domains/${docket.current.domain.id}${docket.current.lane === 'conflicts' ? '?tab=rules' : ''}`),
+  Enter: () => {
+    const [subject] = docket.current?.subjects ?? []
+    return subject && navigateTo(subject.to)
+  },
   a: () => session.may('administrator') && view.value?.apply(),
   s: startAside,
   u: () => session.may('editor') && undo(),
@@ -107,24 +125,27 @@ useShortcuts({
           :model-value="state"
           :items="STATES"
           label="Show"
-          @update:model-value="navigateTo({ query: { state: $event === 'open' ? undefined : $event } })"
+          @update:model-value="filter({ state: $event === 'open' ? undefined : $event })"
         />
       </header>
       <VAlert v-if="docket.problem" type="error" variant="tonal" density="compact" class="ma-3"
         >{{ docket.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert
       >
       <div v-else-if="ordered.length === 0 && !docket.loading" class="pa-6">
-        <h2 class="mb-2">{{ state === 'open' ? 'Nothing is wrong' : 'No cases here' }}</h2>
+        <h2 class="mb-2">{{ state === 'open' && !narrowed ? 'Nothing is wrong' : 'No cases here' }}</h2>
         <p class="soft">
           {{
-            state === 'open'
-              ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.'
-              : 'Cases come here when they are set aside or settled.'
+            narrowed
+              ? 'No case is like this; drop a filter to see others.'
+              : state === 'open'
+                ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.'
+                : 'Cases come here when they are set aside or settled.'
           }}
         </p>
       </div>
       <ScanBar class="mx-3" />
-      <CaseList :items="docket.items" :selected="selected" :totals="docket.lanes" @select="select" />
+      <CaseFilterBar :lanes="docket.lanes" :filters="filters" @filter="filter" />
+      <CaseList :cases="cases" :remarks="remarks" :selected="selected" @select="select" />
     </section>
     <section v-if="hasPane || wanted" class="pane" aria-label="Case">
       <VBtn

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 
 useHead({ title: 'Trace · Fides' })
@@ -8,6 +9,7 @@ const { fromField, zone } = useMoments()
 const address = ref('')
 const method = ref('GET')
 const moment = ref('')
+const language = ref('')
 const METHODS = [
   { value: 'GET', title: 'GET, as a browser' },
   { value: 'HEAD', title: 'HEAD, as a checker' },
@@ -16,7 +18,13 @@ const METHODS = [
   { value: 'TRACE', title: 'TRACE' },
 ]
 const asked = computed(() => String(route.query.address ?? ''))
-const run = () => asked.value && store.run(asked.value, { method: method.value, at: fromField(moment.value) })
+const run = () =>
+  asked.value &&
+  store.run(asked.value, {
+    method: method.value,
+    at: fromField(moment.value),
+    acceptLanguage: language.value,
+  })
 watch(
   asked,
   (text) => {
@@ -26,6 +34,7 @@ watch(
   { immediate: true },
 )
 watch([method, moment], () => void run())
+watchDebounced(language, () => void run(), { debounce: 350 })
 const go = () => (address.value === asked.value ? run() : navigateTo({ query: { address: address.value } }))
 </script>
 
@@ -39,6 +48,16 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
         type="datetime-local"
         :label="`Moment (${zone()})`"
         hint="Empty: now"
+        persistent-hint
+        clearable
+      />
+      <VTextField
+        v-model="language"
+        class="mono"
+        label="Languages (Accept-Language)"
+        placeholder="pt-PT,pt;q=0.9,en;q=0.8"
+        maxlength="1000"
+        hint="Empty: a visitor who names none"
         persistent-hint
         clearable
       />

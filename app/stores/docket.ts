@@ -1,6 +1,16 @@
 import { defineStore } from 'pinia'
 import type { Case, CaseList, ConflictScan, LedgerEntry } from '~~/core/schemas'
 
+/** What narrows the docket; kept in the address bar. */
+export interface CaseFilters {
+  state: Case['state']
+  lane?: string
+  domain?: string
+  kind?: string
+  tag?: string
+  owner?: string
+}
+
 interface State {
   items: Case[]
   lanes: CaseList['lanes']
@@ -53,15 +63,16 @@ const useDocketStore = defineStore('docket', {
       if (this.scan) await callApi(`/conflicts/scan/${this.scan.id}`, { method: 'DELETE' })
       await this.readScan()
     },
-    async list(state: Case['state']) {
+    /** Cases under some filters, the most urgent first. */
+    async list(query: CaseFilters) {
       const mine = ++asked
       this.loading = true
       try {
-        const told = await callApi<CaseList>('/cases', { query: { state } })
+        const told = await callApi<CaseList>('/cases', { query })
         if (mine !== asked) return
         this.items = told.items
         this.lanes = told.lanes
-        if (state === 'open') this.total = told.lanes.reduce((sum, lane) => sum + lane.cases, 0)
+        if (Object.values(query).filter(Boolean).join() === 'open') this.count(told.lanes)
         this.problem = ''
       } catch (error) {
         this.problem = (error as Error).message
@@ -71,6 +82,9 @@ const useDocketStore = defineStore('docket', {
     },
     async loadTotal() {
       const { lanes } = await callApi<CaseList>('/cases', { query: { state: 'open' } })
+      this.count(lanes)
+    },
+    count(lanes: CaseList['lanes']) {
       this.total = lanes.reduce((sum, lane) => sum + lane.cases, 0)
     },
     /** Reads a case with its remedies, which are worked out anew each time. */
@@ -89,9 +103,10 @@ const useDocketStore = defineStore('docket', {
     async takeUp(found: Case) {
       return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'open' } })
     },
-    async apply(found: Case, number: number, given: { reason?: string; slug?: string } = {}): Promise<string> {
-      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${number}`, {
+    async apply(found: Case, remedy: string, given: { reason?: string; slug?: string } = {}): Promise<string> {
+      const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${remedy}`, {
         method: 'POST',
+        version: found.version,
         body: given,
       })
       return sentence

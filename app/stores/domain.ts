@@ -56,32 +56,12 @@ const useDomainStore = defineStore('domain', {
     async check(id: number) {
       await callApi(`/domains/${id}/check`, { method: 'POST' })
     },
-    /**
-     * Saves fields of the domain. Where only the watch moved the standing meanwhile, or fields we do not touch were
-     * saved, ours go on top; where somebody saved one of ours, the refusal stands.
-     */
-    async save(patch: Partial<Domain>): Promise<Domain> {
-      const before = this.domain!
-      try {
-        this.domain = { ...before, ...(await this.send(before.version, patch)) }
-      } catch (error) {
-        const current =
-          error instanceof ApiProblem && error.status === 412
-            ? (error.problem.current as Domain | undefined)
-            : undefined
-        const untouched =
-          current &&
-          Object.keys(patch).every(
-            (key) => JSON.stringify(current[key as keyof Domain]) === JSON.stringify(before[key as keyof Domain]),
-          )
-        if (!untouched) throw error
-        this.domain = { ...before, ...(await this.send(current.version, patch)) }
-      }
+    /** Saves fields of the domain as it stood at a version. */
+    async save(version: number, patch: Partial<Domain>): Promise<Domain> {
+      const saved = await callApi<Domain>(`/domains/${this.domain!.id}`, { method: 'PATCH', version, body: patch })
+      this.domain = { ...this.domain!, ...saved }
       void useDomainsStore().load()
       return this.domain
-    },
-    send(version: number, patch: Partial<Domain>) {
-      return callApi<Domain>(`/domains/${this.domain!.id}`, { method: 'PATCH', version, body: patch })
     },
     async bringZone(id: number, zone: string | Blob): Promise<ZoneTold> {
       return this.afterZone(

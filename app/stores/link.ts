@@ -38,7 +38,12 @@ const useLinkStore = defineStore('link', {
       const link = await this.read(saved.id)
       void useRegisterStore().changed(link)
       const entry = this.history[0]
-      useNotice().tell(`${done}: ${link.address}`, entry && entry.undoRole !== null && useSessionStore().may(entry.undoRole) ? () => useLedgerStore().undo(entry) : undefined)
+      useNotice().tell(
+        `${done}: ${link.address}`,
+        entry && entry.undoRole !== null && useSessionStore().may(entry.undoRole)
+          ? () => useLedgerStore().undo(entry)
+          : undefined,
+      )
       return link
     },
     checkSlug: (

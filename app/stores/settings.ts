@@ -7,13 +7,15 @@ const useSettingsStore = defineStore('settings', {
     async loadMembers() {
       this.members = (await callApi<{ items: Member[] }>('/members')).items
     },
-    async addMember(body: object) {
-      await callApi('/members', { method: 'POST', body })
+    async addMember(body: object): Promise<Member> {
+      const made = await callApi<Member>('/members', { method: 'POST', body })
       await this.loadMembers()
+      return made
     },
-    async changeMember(member: Member, body: object) {
-      await callApi(`/members/${member.id}`, { method: 'PATCH', version: member.version, body })
-      await this.loadMembers()
+    async changeMember(id: number, version: number, body: object): Promise<Member> {
+      const saved = await callApi<Member>(`/members/${id}`, { method: 'PATCH', version, body })
+      this.members = this.members.map((member) => (member.id === id ? saved : member))
+      return saved
     },
     async loadTokens() {
       this.tokens = (await callApi<{ items: Token[] }>('/tokens')).items

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { moment } from './values'
 
 export const traceRequest = z.strictObject({
   address: z
@@ -10,7 +11,9 @@ export const traceRequest = z.strictObject({
       method: z
         .enum(['GET', 'HEAD', 'POST', 'OPTIONS', 'TRACE'], 'Choose GET, HEAD, POST, OPTIONS or TRACE.')
         .default('GET'),
-      at: z.iso.datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' }).nullable().default(null),
+      at: moment.nullable().default(null),
+      /** The value of Accept-Language. */
+      acceptLanguage: z.string().trim().max(1000, 'At most 1,000 characters.').default(''),
     })
     .prefault({}),
 })

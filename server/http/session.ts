@@ -13,7 +13,7 @@ declare module '#auth-utils' {
   }
 }
 
-const actorOf = (member: MemberModel, role: Role): Actor => ({ memberId: Number(member.id), name: member.name, role })
+const actorOf = (member: MemberModel, role: Role): Actor => ({ memberId: member.id, name: member.name, role })
 
 /**
  * Who acts in a request: by bearer token, else by the sealed session cookie. The member is read each time, so that a
@@ -37,14 +37,14 @@ export async function readActor(
 
 /** Gives the browser a session for this member. */
 export async function startSession(event: H3Event, member: MemberModel): Promise<void> {
-  await setUserSession(event, { user: { id: Number(member.id), epoch: member.sessionEpoch } })
+  await setUserSession(event, { user: { id: member.id, epoch: member.sessionEpoch } })
 }
 
 /** A session as the API tells it. */
 export async function tellSession(db: Database, member: MemberModel, role: Role = member.role): Promise<Session> {
   const organisation = await db.Organisation.findByPk(1)
   return {
-    member: { id: Number(member.id), email: member.email, name: member.name, role },
+    member: { id: member.id, email: member.email, name: member.name, role },
     organisation: { name: organisation?.name ?? '', timeZone: organisation?.timeZone ?? 'UTC' },
   }
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isPermanent } from '~~/core/table/rows'
+import { isPermanent } from '~~/core/rows/redirect'
 
 const { status, words = false } = defineProps<{ status: number; words?: boolean }>()
 </script>

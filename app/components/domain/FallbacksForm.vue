@@ -5,19 +5,17 @@ import type { Domain } from '~~/core/schemas'
 
 defineProps<{ domain: Domain }>()
 const session = useSessionStore()
-const { typed, faults, busy, changed, save } = useDomainForm([
+const form = useDomainForm([
   'rootDestination',
   'notFoundDestination',
   'endedDestination',
   'permanenceSeconds',
   'defaultStatus',
 ])
+const { fields } = form
+const { faults, fault, saving, changed, meanwhile, clashes, resumed, save } = form
 const mayChange = computed(() => session.may('administrator'))
-/** An empty field means no address. */
-function submit() {
-  for (const key of ['rootDestination', 'notFoundDestination', 'endedDestination'] as const) typed.value[key] ||= null
-  return save()
-}
+const SCHEME = 'https://'
 const STATUSES = [
   { value: 302, title: '302, temporary' },
   { value: 307, title: '307, temporary, method kept' },
@@ -28,64 +26,66 @@ const STATUSES = [
 </script>
 
 <template>
-  <form class="form-page field-column" novalidate @submit.prevent="submit">
+  <form class="form-page field-column" novalidate @submit.prevent="save">
     <h2>Fallbacks</h2>
     <VTextField
-      v-model="typed.rootDestination"
+      v-model="fields.rootDestination"
       class="mono"
       label="Root"
       :readonly="!mayChange"
-      placeholder="https://"
+      :placeholder="SCHEME"
       hint="Where the bare domain leads. Empty: a small page of our own."
       persistent-hint
       :error-messages="faults.rootDestination"
     />
     <VTextField
-      v-model="typed.notFoundDestination"
+      v-model="fields.notFoundDestination"
       class="mono"
       label="Not found"
       :readonly="!mayChange"
-      placeholder="https://"
+      :placeholder="SCHEME"
       hint="Where addresses nobody made lead. Empty: a page that says so, with status 404."
       persistent-hint
       :error-messages="faults.notFoundDestination"
     />
     <VTextField
-      v-model="typed.endedDestination"
+      v-model="fields.endedDestination"
       class="mono"
       label="Ended"
       :readonly="!mayChange"
-      placeholder="https://"
+      :placeholder="SCHEME"
       hint="Where ended links lead that name no address of their own. Empty: a page that says so, with status 410."
       persistent-hint
       :error-messages="faults.endedDestination"
     />
     <h2 class="mt-2">Redirects</h2>
     <VSelect
-      v-model="typed.defaultStatus"
+      v-model="fields.defaultStatus"
       :items="STATUSES"
       label="Usual redirect of new links"
       :readonly="!mayChange"
       :error-messages="faults.defaultStatus"
     />
     <VNumberInput
-      v-model="typed.permanenceSeconds"
+      v-model="fields.permanenceSeconds"
       label="Permanence window (seconds)"
       :min="0"
       :max="31536000"
       :readonly="!mayChange"
       :error-messages="faults.permanenceSeconds"
       persistent-hint
-      :hint="`How long a browser may keep a permanent answer: ${span((typed.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`"
+      :hint="`How long a browser may keep a permanent answer: ${span((fields.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`"
     />
-    <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
+    <DraftNotice v-if="resumed" @discard="form.discard()" />
+    <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
+    <VAlert v-if="fault" type="warning" variant="tonal" density="compact">{{ fault }}</VAlert>
     <VBtn
       v-if="mayChange"
       type="submit"
       color="primary"
       variant="flat"
       class="align-self-start"
-      :loading="busy"
+      :loading="saving"
       :disabled="changed.length === 0"
       >Save</VBtn
     >

@@ -5,25 +5,20 @@ import { fiveYearTotal } from '~~/core/domain/renewal'
 
 defineProps<{ domain: Domain }>()
 const session = useSessionStore()
-const { typed, faults, busy, changed, save } = useDomainForm([
-  'registrar',
-  'expiresOn',
-  'firstYearPrice',
-  'yearlyPrice',
-  'currency',
-  'privacy',
-])
+const form = useDomainForm(['registrar', 'expiresOn', 'firstYearPrice', 'yearlyPrice', 'currency', 'privacy'])
+const { fields } = form
+const { faults, fault, saving, changed, meanwhile, clashes, resumed, save } = form
 const mayChange = computed(() => session.may('administrator'))
 const money = (amount: number) => {
   try {
-    return new Intl.NumberFormat('en', { style: 'currency', currency: typed.value.currency }).format(amount)
+    return new Intl.NumberFormat('en', { style: 'currency', currency: fields.currency }).format(amount)
   } catch {
-    return `${amount.toFixed(2)} ${typed.value.currency}`
+    return `${amount.toFixed(2)} ${fields.currency}`
   }
 }
-const total = computed(() => fiveYearTotal(typed.value.firstYearPrice, typed.value.yearlyPrice))
+const total = computed(() => fiveYearTotal(fields.firstYearPrice, fields.yearlyPrice))
 const left = computed(() =>
-  typed.value.expiresOn ? Math.ceil((Date.parse(typed.value.expiresOn) - Date.now()) / 86_400_000) : undefined,
+  fields.expiresOn ? Math.ceil((Date.parse(fields.expiresOn) - Date.now()) / 86_400_000) : undefined,
 )
 const PRIVACY = [
   { value: 'on', title: 'On: the registry shows the registrar’s address' },
@@ -40,19 +35,19 @@ const PRIVACY = [
       days before.
     </p>
     <VTextField
-      v-model="typed.registrar"
+      v-model="fields.registrar"
       label="Registrar"
       maxlength="120"
       :readonly="!mayChange"
       :error-messages="faults.registrar"
     />
     <VTextField
-      :model-value="typed.expiresOn ?? ''"
+      :model-value="fields.expiresOn ?? ''"
       type="date"
       label="Runs out on"
       :readonly="!mayChange"
       :error-messages="faults.expiresOn"
-      @update:model-value="typed.expiresOn = $event || null"
+      @update:model-value="fields.expiresOn = $event || null"
     />
     <p v-if="left !== undefined">
       <StateMark :state="left <= 7 ? 'broken' : left <= 60 ? 'doubtful' : 'sound'" />
@@ -60,7 +55,7 @@ const PRIVACY = [
     </p>
     <div class="prices">
       <VNumberInput
-        v-model="typed.firstYearPrice"
+        v-model="fields.firstYearPrice"
         label="First year"
         :min="0"
         :precision="2"
@@ -69,7 +64,7 @@ const PRIVACY = [
         :error-messages="faults.firstYearPrice"
       />
       <VNumberInput
-        v-model="typed.yearlyPrice"
+        v-model="fields.yearlyPrice"
         label="Each year after"
         :min="0"
         :precision="2"
@@ -78,7 +73,7 @@ const PRIVACY = [
         :error-messages="faults.yearlyPrice"
       />
       <VTextField
-        v-model="typed.currency"
+        v-model="fields.currency"
         class="mono"
         label="Currency"
         maxlength="3"
@@ -88,26 +83,30 @@ const PRIVACY = [
     </div>
     <p v-if="total !== undefined" role="status">
       <b>{{ money(total) }} for five years</b>, {{ money(total / 5) }} a year<template
-        v-if="typed.firstYearPrice !== null && typed.yearlyPrice !== null && typed.yearlyPrice > typed.firstYearPrice"
-        >; the first year’s price of {{ money(typed.firstYearPrice) }} says little</template
+        v-if="
+          fields.firstYearPrice !== null && fields.yearlyPrice !== null && fields.yearlyPrice > fields.firstYearPrice
+        "
+        >; the first year’s price of {{ money(fields.firstYearPrice) }} says little</template
       >.
     </p>
     <p v-else class="soft">Give both prices to see what five years cost.</p>
     <VSelect
-      v-model="typed.privacy"
+      v-model="fields.privacy"
       :items="PRIVACY"
       label="Registration privacy"
       :readonly="!mayChange"
       :error-messages="faults.privacy"
     />
-    <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
+    <DraftNotice v-if="resumed" @discard="form.discard()" />
+    <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
+    <VAlert v-if="fault" type="warning" variant="tonal" density="compact">{{ fault }}</VAlert>
     <VBtn
       v-if="mayChange"
       type="submit"
       color="primary"
       variant="flat"
       class="align-self-start"
-      :loading="busy"
+      :loading="saving"
       :disabled="changed.length === 0"
       >Save</VBtn
     >

@@ -10,14 +10,14 @@ const { link = undefined, given = {} } = defineProps<{
 const shown = defineModel<boolean>({ required: true })
 const { xs } = useDisplay()
 const form = useLinkForm()
-const { fields, faults, fault, saving, opened, meanwhile, clashes, conflicts, reason } = form
+const { fields, faults, fault, saving, opened, meanwhile, clashes, resumed, conflicts, reason } = form
 const more = ref(false)
 const first = ref<{ focus(): void }>()
 
 watch(
   shown,
   async (open) => {
-    if (!open) return
+    if (!open) return form.close()
     form.open(link, given)
     more.value = Boolean(
       link && (link.startsAt || link.endsAt || link.endedDestination || link.robots || link.referrerPolicy),
@@ -61,7 +61,8 @@ async function save() {
           </h1>
         </header>
         <div class="body field-column">
-          <MeanwhileNotice v-if="meanwhile" :clashes="clashes" @theirs="form.takeTheirs()" />
+          <DraftNotice v-if="resumed" @discard="form.discard()" />
+          <MeanwhileNotice v-if="meanwhile" what="link" :clashes="clashes" @theirs="form.takeTheirs()" />
           <VAlert v-if="fault" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{
             fault
           }}</VAlert>
@@ -82,8 +83,8 @@ async function save() {
             hint="What it is, in words people search for."
             persistent-hint
           />
-          <RedirectTypeField v-model="fields.status" :domain="fields.domain" />
-          <QueryField v-model:query="fields.query" v-model:conflict="fields.queryConflict" />
+          <RedirectTypeField v-model="fields.status" :domain="fields.domain" :fault="faults.status" />
+          <QueryField :model-value="fields" @update:model-value="Object.assign(fields, $event)" />
           <TagsField v-model="fields.tags" :fault="faults.tags" />
           <VTextField
             v-model="fields.owner"
@@ -121,7 +122,7 @@ async function save() {
           <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{
             meanwhile ? 'Save mine over it' : opened ? 'Save' : 'Make link'
           }}</VBtn>
-          <VBtn @click="shown = false">Cancel</VBtn>
+          <VBtn @click="(form.discard(), (shown = false))">Cancel</VBtn>
         </footer>
       </form>
     </VCard>

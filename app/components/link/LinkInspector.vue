@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { LedgerEntry, Link } from '~~/core/schemas'
+import { queryWords } from '~/composables/query-words'
 
 const { link, history } = defineProps<{ link: Link; history: LedgerEntry[] }>()
 const editing = defineModel<boolean>('editing', { default: false })
@@ -10,15 +11,6 @@ const session = useSessionStore()
 const renaming = ref(false)
 const { short, exact } = useMoments()
 
-const queryWords = computed(() =>
-  link.query === 'discard'
-    ? 'The visitor’s query is dropped'
-    : {
-        destination: 'Carried; the destination’s own values win',
-        visitor: 'Carried; the visitor’s values win',
-        both: 'Carried; both values are kept',
-      }[link.queryConflict],
-)
 const schedule = computed(() => {
   const parts = [
     link.startsAt && `from ${short(link.startsAt)}`,
@@ -77,7 +69,7 @@ const copy = async () => {
         <dd>{{ link.title }}</dd></template
       >
       <dt>Query</dt>
-      <dd>{{ queryWords }}</dd>
+      <dd>{{ queryWords(link) }}</dd>
       <dt>Schedule</dt>
       <dd>{{ schedule }}</dd>
       <template v-if="link.endedDestination"

@@ -1,24 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Link } from '~~/core/schemas'
+import type { Redirect } from '~~/core/rows'
+import { QUERY_CHOICES, queryChoice } from '~/composables/query-words'
 
-const query = defineModel<Link['query']>('query', { required: true })
-const conflict = defineModel<Link['queryConflict']>('conflict', { required: true })
-const CHOICES = [
-  { value: 'discard', title: 'Drop what the visitor’s address has after “?”' },
-  { value: 'destination', title: 'Carry it on; where both have a parameter, the destination’s stays' },
-  { value: 'visitor', title: 'Carry it on; where both have a parameter, the visitor’s stays' },
-  { value: 'both', title: 'Carry it on; where both have a parameter, keep both' },
-]
+/** What becomes of the visitor’s query, of a link or a rule. */
+const redirect = defineModel<Omit<Redirect, 'status'>>({ required: true })
 const choice = computed({
-  get: () => (query.value === 'discard' ? 'discard' : conflict.value),
+  get: () => queryChoice(redirect.value),
   set: (value) => {
-    query.value = value === 'discard' ? 'discard' : 'carry'
-    if (value !== 'discard') conflict.value = value as Link['queryConflict']
+    const found = QUERY_CHOICES.find((one) => one.value === value)
+    if (found) redirect.value = found.redirect
   },
 })
 </script>
 
 <template>
-  <VSelect v-model="choice" :items="CHOICES" label="Query" />
+  <VSelect v-model="choice" :items="QUERY_CHOICES" label="Query" />
 </template>

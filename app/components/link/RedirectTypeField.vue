@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { isPermanent, type RedirectStatus } from '~~/core/table/rows'
+import { isPermanent, type RedirectStatus } from '~~/core/rows/redirect'
 
-const { domain } = defineProps<{ domain: string }>()
+const { domain, fault = undefined } = defineProps<{ domain: string; fault?: string }>()
 const status = defineModel<RedirectStatus>({ required: true })
 const domains = useDomainsStore()
 
@@ -56,6 +56,7 @@ const types = computed((): { value: RedirectStatus; title: string; sentence: str
         </template>
       </VRadio>
     </VRadioGroup>
+    <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
   </fieldset>
 </template>
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { visitsADay } from '~/composables/lanes'
+import { visitsADay } from '~/composables/visits-a-day'
 import type { ConflictTold } from '~~/core/schemas'
 
 const { conflicts, fault = undefined } = defineProps<{ conflicts: ConflictTold[]; fault?: string }>()

@@ -2,56 +2,32 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import type { Domain, Rule } from '~~/core/schemas'
+import { ruleFields } from '~/composables/useRuleForm'
 
 const { rule = undefined, given = undefined, domain } = defineProps<{ rule?: Rule; given?: Rule; domain: Domain }>()
 const shown = defineModel<boolean>({ required: true })
 const store = useRulesStore()
 const notice = useNotice()
 const { xs } = useDisplay()
-const { conflicts, reason, clear, take } = useConflicts()
-const faults = ref<Record<string, string>>({})
-const fault = ref('')
-const busy = ref(false)
-const meanwhile = ref<Rule>()
+const form = useRuleForm(domain)
+const { fields } = form
+const { faults, fault, saving, meanwhile, clashes, resumed, conflicts, reason } = form
 const first = ref<{ focus(): void }>()
 
-const blank = {
-  title: '',
-  syntax: 'path' as Rule['syntax'],
-  pattern: '',
-  destination: '',
-  status: domain.defaultStatus,
-  query: 'discard' as Rule['query'],
-  queryConflict: 'destination' as Rule['queryConflict'],
-  queryMode: 'ignore' as Rule['queryMode'],
-  queryText: '',
-  except: [] as string[],
-  active: true,
-  note: '',
-}
-type Fields = typeof blank
-const pick = (from: Partial<Fields>): Fields =>
-  Object.fromEntries(
-    Object.keys(blank).map((key) => [key, from[key as keyof Fields] ?? blank[key as keyof Fields]]),
-  ) as Fields
-const draft = ref<Fields>(pick(given ?? rule ?? {}))
-/** 0: last. */
-const position = ref(0)
 watch(
   shown,
   async (open) => {
-    if (!open) return
+    if (!open) return form.close()
+    form.open(rule)
+    // What the list was asked to do is not saved yet.
+    if (given && rule) Object.assign(fields, ruleFields(given))
     await nextTick()
     first.value?.focus()
   },
   { immediate: true },
 )
 
-const QUERIES = [
-  { value: 'ignore', title: 'Whatever the query is' },
-  { value: 'contains', title: 'Only where the query has these, among others' },
-  { value: 'exactly', title: 'Only where the query is exactly these, in any order' },
-]
+const EXAMPLE = 'https://www.example/stops/{id}'
 const SYNTAXES = [
   { value: 'path', title: 'Path pattern, like /stop/:id' },
   { value: 'expression', title: 'Regular expression (RE2 syntax)' },
@@ -62,74 +38,26 @@ const places = computed(() => [
 ])
 /** The rules as they would be, for the bench. */
 const drafts = computed(() => {
-  const others = store.rules.map(
-    ({
-      id,
-      title,
-      syntax,
-      pattern,
-      destination,
-      status,
-      query,
-      queryConflict,
-      queryMode,
-      queryText,
-      except,
-      active,
-      note,
-    }) => ({
-      id,
-      title,
-      syntax,
-      pattern,
-      destination,
-      status,
-      query,
-      queryConflict,
-      queryMode,
-      queryText,
-      except,
-      active,
-      note,
-    }),
-  )
-  if (rule) return others.map((other) => (other.id === rule.id ? { ...draft.value, id: rule.id } : other))
-  const at = (position.value || others.length + 1) - 1
-  return draft.value.pattern.trim() === '' ? others : [...others.slice(0, at), { ...draft.value }, ...others.slice(at)]
+  const others = store.rules.map((other) => ({ ...ruleFields(other), id: other.id }))
+  const { position, ...mine } = fields
+  if (rule) return others.map((other) => (other.id === rule.id ? { ...mine, id: rule.id } : other))
+  const at = (position || others.length + 1) - 1
+  return mine.pattern.trim() === '' ? others : [...others.slice(0, at), mine, ...others.slice(at)]
 })
 const mine = computed(() =>
-  rule ? store.rules.findIndex((other) => other.id === rule.id) + 1 : position.value || store.rules.length + 1,
+  rule ? store.rules.findIndex((other) => other.id === rule.id) + 1 : fields.position || store.rules.length + 1,
 )
 
 async function save() {
-  busy.value = true
-  faults.value = {}
-  fault.value = ''
-  const changed = rule
-    ? Object.fromEntries(
-        Object.entries(draft.value).filter(
-          ([key, value]) => JSON.stringify(value) !== JSON.stringify(rule[key as keyof Rule]),
-        ),
-      )
-    : { ...draft.value, ...(position.value && { position: position.value }) }
-  try {
-    const saved = await store.save(meanwhile.value ?? rule, {
-      ...changed,
-      ...(reason.value.trim() && { reason: reason.value.trim() }),
-    })
+  const saved = await form.save()
+  if (saved) {
     shown.value = false
     notice.tell(`${rule ? 'Saved' : 'Made'}: ${saved.pattern}`)
-  } catch (error) {
-    if (error instanceof ApiProblem) faults.value = error.fields
-    if (error instanceof ApiProblem && error.status === 412) meanwhile.value = error.problem.current as Rule
-    else if (!take(error) && Object.keys(faults.value).length === 0) fault.value = (error as Error).message
-    await nextTick()
-    document.querySelector<HTMLElement>('.rule-form .v-input--error input')?.focus()
-  } finally {
-    busy.value = false
+    return
   }
+  await nextTick()
+  document.querySelector<HTMLElement>('.rule-form .v-input--error input')?.focus()
 }
-watch(draft, () => clear(), { deep: true })
 async function remove() {
   try {
     await store.remove(rule!)
@@ -157,11 +85,8 @@ async function remove() {
         <h1 id="rule-form-title" class="title">{{ rule ? 'Change rule' : `New rule on ${domain.shown}` }}</h1>
         <div class="body">
           <div class="fields field-column">
-            <VAlert v-if="meanwhile" type="warning" variant="tonal" density="compact"
-              >Somebody saved this rule meanwhile:
-              <span class="mono">{{ meanwhile.pattern }} → {{ meanwhile.destination }}</span
-              >. Yours is kept; save again to put it over theirs.</VAlert
-            >
+            <DraftNotice v-if="resumed" @discard="form.discard()" />
+            <MeanwhileNotice v-if="meanwhile" what="rule" :clashes="clashes" @theirs="form.takeTheirs()" />
             <VAlert v-if="fault" type="error" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
             <ConflictNotice
               v-if="conflicts.length > 0"
@@ -169,10 +94,10 @@ async function remove() {
               :conflicts="conflicts"
               :fault="undefined"
             />
-            <VSelect v-model="draft.syntax" :items="SYNTAXES" label="Written as" />
+            <VSelect v-model="fields.syntax" :items="SYNTAXES" label="Written as" />
             <VTextField
               ref="first"
-              v-model="draft.pattern"
+              v-model="fields.pattern"
               class="mono"
               label="Pattern"
               :error-messages="faults.pattern"
@@ -181,38 +106,28 @@ async function remove() {
               maxlength="1000"
               persistent-hint
               :hint="
-                draft.syntax === 'path'
+                fields.syntax === 'path'
                   ? ':name takes one part, * takes the rest, {…}? may be missing, (\\d+) takes what the expression says.'
                   : 'Matches the whole path, which begins with “/”; (?P<name>…) captures. Matched in linear time.'
               "
             />
             <VTextField
-              v-model="draft.destination"
+              v-model="fields.destination"
               class="mono"
               label="Destination"
-              placeholder="https://www.example/stops/{id}"
+              :placeholder="EXAMPLE"
               :error-messages="faults.destination"
               autocomplete="off"
               spellcheck="false"
               persistent-hint
               hint="{name} puts a capture in, {+name} with its slashes as they are."
             />
-            <VSelect v-model="draft.queryMode" :items="QUERIES" label="Query of the address" />
-            <VTextField
-              v-if="draft.queryMode !== 'ignore'"
-              v-model="draft.queryText"
-              class="mono"
-              label="Parameters"
-              placeholder="line=4&lang"
-              :error-messages="faults.queryText"
-              hint="A name alone stands for any value."
-              persistent-hint
-            />
-            <VSelect v-if="!rule" v-model="position" :items="places" label="Place in the order" />
-            <RedirectTypeField v-model="draft.status" :domain="domain.host" />
-            <QueryField v-model:query="draft.query" v-model:conflict="draft.queryConflict" />
+            <ConditionFields v-model="fields.condition" :fault="faults.condition" />
+            <VSelect v-if="!rule" v-model="fields.position" :items="places" label="Place in the order" />
+            <RedirectTypeField v-model="fields.status" :domain="domain.host" :fault="faults.status" />
+            <QueryField :model-value="fields" @update:model-value="Object.assign(fields, $event)" />
             <VCombobox
-              v-model="draft.except"
+              v-model="fields.except"
               class="mono"
               label="Leaves these addresses alone"
               multiple
@@ -220,14 +135,14 @@ async function remove() {
               closable-chips
               :error-messages="faults.except"
             />
-            <VTextField v-model="draft.title" label="Title" maxlength="300" :error-messages="faults.title" />
-            <VTextarea v-model="draft.note" label="Note" rows="2" auto-grow maxlength="4000" />
+            <VTextField v-model="fields.title" label="Title" maxlength="300" :error-messages="faults.title" />
+            <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" />
           </div>
           <RuleBench class="bench" :domain="domain.host" :drafts="drafts" :mine="mine" />
         </div>
         <footer class="foot">
-          <VBtn type="submit" color="primary" variant="flat" :loading="busy">{{ rule ? 'Save' : 'Make rule' }}</VBtn>
-          <VBtn @click="shown = false">Cancel</VBtn>
+          <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{ rule ? 'Save' : 'Make rule' }}</VBtn>
+          <VBtn @click="(form.discard(), (shown = false))">Cancel</VBtn>
           <VSpacer />
           <VBtn v-if="rule" variant="text" color="error" @click="remove">Remove rule</VBtn>
         </footer>

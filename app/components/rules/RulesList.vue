@@ -2,6 +2,7 @@
 import { mdiChevronDown, mdiChevronUp, mdiDragVertical } from '@mdi/js'
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
+import { conditionWords } from '~~/core/conditions'
 import type { Domain, Rule } from '~~/core/schemas'
 
 const { domain } = defineProps<{ domain: Domain }>()
@@ -135,9 +136,9 @@ function edit(rule: Rule | undefined, opened = rule) {
         <div class="what">
           <div class="line">
             <button type="button" class="mono pattern" @click="edit(rule)">{{ rule.pattern }}</button><span
-              v-if="rule.queryMode !== 'ignore'"
-              class="tag mono"
-              >?{{ rule.queryText }}{{ rule.queryMode === 'exactly' ? ' exactly' : '' }}</span
+              v-if="rule.condition.length > 0"
+              class="tag"
+              >if {{ conditionWords(rule.condition) }}</span
             ><span v-if="rule.syntax === 'expression'" class="tag">expression</span
             ><span v-if="!rule.active" class="tag">off</span
             ><span class="soft note">{{ [rule.title, rule.note].filter(Boolean).join(' — ') }}</span>

@@ -6,7 +6,9 @@ const { domain, report = undefined } = defineProps<{ domain: Domain; report?: Fo
 const session = useSessionStore()
 const store = useSlugRulesStore()
 const mayChange = computed(() => session.may('administrator'))
-const { typed, faults, busy, changed, save } = useDomainForm(['mendPunctuation', 'mendCapitals', 'mendLookAlikes'])
+const form = useDomainForm(['mendPunctuation', 'mendCapitals', 'mendLookAlikes'])
+const { fields } = form
+const { fault, saving, changed, meanwhile, clashes, resumed, save } = form
 const PARTS = [
   [
     'punctuation',
@@ -36,7 +38,7 @@ async function submit() {
     </p>
     <div v-for="[part, key, title, hint] in PARTS" :key="part" class="part">
       <VSwitch
-        v-model="typed[key]"
+        v-model="fields[key]"
         density="compact"
         hide-details
         color="primary"
@@ -60,14 +62,16 @@ async function submit() {
         >
       </div>
     </div>
-    <VAlert v-if="faults.all" type="warning" variant="tonal" density="compact">{{ faults.all }}</VAlert>
+    <DraftNotice v-if="resumed" @discard="form.discard()" />
+    <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
+    <VAlert v-if="fault" type="warning" variant="tonal" density="compact">{{ fault }}</VAlert>
     <VBtn
       v-if="mayChange"
       type="submit"
       color="primary"
       variant="flat"
       class="align-self-start"
-      :loading="busy"
+      :loading="saving"
       :disabled="changed.length === 0"
       >Save forgiveness</VBtn
     >

@@ -42,7 +42,9 @@ const words = computed(() => {
         <b v-if="standing" :class="standing.mark === 'idle' ? 'soft' : `text-${standing.mark}`" role="status"
           ><StateMark :state="standing.mark" /> {{ words }}</b
         >
-        <NuxtLink v-if="store.domain.cases" to="/docket"
+        <NuxtLink
+          v-if="store.domain.cases"
+          :to="{ path: '/docket', query: { domain: store.domain.id, lane: 'domains' } }"
           >{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} of its own on the docket</NuxtLink
         >
         <VSpacer />

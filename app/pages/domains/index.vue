@@ -68,7 +68,9 @@ function start() {
         ></template
       >
       <template #[`item.next`]="{ item }">
-        <NuxtLink v-if="item.cases" :to="`/docket`">{{ item.next }}</NuxtLink>
+        <NuxtLink v-if="item.cases" :to="{ path: '/docket', query: { domain: item.id, lane: 'domains' } }">{{
+          item.next
+        }}</NuxtLink>
         <template v-else
           >{{ item.next || '—'
           }}<span v-if="item.standing === 'spreading' && item.everyoneBy" class="soft"

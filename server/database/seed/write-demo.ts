@@ -86,13 +86,13 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
         { ...domain, appSchemes: [], createdAt: founded, updatedAt: founded },
         { transaction },
       )
-      domainRows.set(domain.host, { id: Number(row.id), capitalsMatter, trailingSlashMatters: false })
+      domainRows.set(domain.host, { id: row.id, capitalsMatter, trailingSlashMatters: false })
       entries.push({
         at: founded,
         ...actors[0]!,
         action: 'create',
         subjectKind: 'domain',
-        subjectId: Number(row.id),
+        subjectId: row.id,
         subjectLabel: domain.host,
         reason: '',
         beforeState: null,

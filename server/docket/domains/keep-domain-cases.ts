@@ -70,7 +70,7 @@ export async function keepDomainCases(
   sight: DomainSight & { targetExists?: boolean; notReached?: Reach },
   now: Date,
 ): Promise<void> {
-  const domainId = Number(sight.domain.id)
+  const domainId = sight.domain.id
   const troubles = domainTroubles(sight, names, now)
   const impact = troubles.length > 0 ? await visitsADay(db, domainId) : 0
   const { authority, resolver } = sight.questions

@@ -9,7 +9,7 @@ const iso = (date: Date | null | undefined) => date?.toISOString() ?? null
 
 /** A scan as the API tells it. */
 export const tellScan = (row: ConflictScanModel): ConflictScan => ({
-  id: Number(row.id),
+  id: row.id,
   state: row.state,
   phase: row.phase,
   done: row.done,

@@ -113,12 +113,12 @@ export async function readChanged(
   const there = new Set(links.map(({ id }) => id))
   const rules = ids.rules.length > 0 ? await db.Rule.findAll({ where: { id: ids.rules }, transaction }) : []
   const domains = ids.domains.length > 0 ? await db.Domain.findAll({ where: { id: ids.domains }, transaction }) : []
-  const rulesThere = new Set(rules.map((rule) => Number(rule.id)))
+  const rulesThere = new Set(rules.map((rule) => rule.id))
   // A rule's place may have moved with another's change.
   const moved =
     ids.rules.length > 0 && rules.length > 0
       ? await db.Rule.findAll({
-          where: { domainId: [...new Set(rules.map((rule) => Number(rule.domainId)))] },
+          where: { domainId: [...new Set(rules.map((rule) => rule.domainId))] },
           transaction,
         })
       : rules

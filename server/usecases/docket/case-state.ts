@@ -33,7 +33,7 @@ export async function writeCase(
   )
   return under.record({
     action,
-    subject: { kind: 'case', id: Number(row.id), label: `${host ?? ''}: ${row.headline}` },
+    subject: { kind: 'case', id: row.id, label: `${host ?? ''}: ${row.headline}` },
     reason: (state.reason as string) || more.reason,
     before,
     after: state,

@@ -15,5 +15,5 @@ export const undoCase: UndoSubject = async (db, under, entry, request) => {
   const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
   const domain =
     row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: under.transaction })
-  return writeCase(under, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: Number(entry.id) })
+  return writeCase(under, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: entry.id })
 }

@@ -19,7 +19,7 @@ export function tellDomain(domain: DomainModel): Domain {
   const { slugRules: _slugRules, ...state } = domainState(domain)
   return {
     ...(state as unknown as Domain),
-    id: Number(domain.id),
+    id: domain.id,
     host: domain.host,
     shown: showHost(domain.host),
     version: domain.version,
@@ -64,7 +64,7 @@ export function createDomain(db: Database, actor: Actor, given: DomainCreate): P
     await db.DomainWatch.create({ domainId: domain.id, dueAt: under.now }, { transaction: under.transaction })
     await under.record({
       action: 'create',
-      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      subject: { kind: 'domain', id: domain.id, label: domain.host },
       reason: given.reason,
       before: null,
       after: domainState(domain),

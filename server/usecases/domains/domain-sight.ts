@@ -69,7 +69,7 @@ export async function readSight(
   now: Date,
 ): Promise<DomainSight> {
   const [brought, watch, rows] = await Promise.all([
-    readBroughtZone(db, Number(domain.id)),
+    readBroughtZone(db, domain.id),
     db.DomainWatch.findByPk(domain.id),
     db.Observation.findAll({ where: { domainId: domain.id, latest: true } }),
   ])

@@ -203,7 +203,7 @@ async function keepZone(
     )
     await under.record({
       action: 'read-zone',
-      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      subject: { kind: 'domain', id: domain.id, label: domain.host },
       before: null,
       after: {
         origin: hostOfName(given.origin),
@@ -213,7 +213,7 @@ async function keepZone(
       },
     })
   })
-  return tellZone(domain, (await readBroughtZone(db, Number(domain.id)))!, names)
+  return tellZone(domain, (await readBroughtZone(db, domain.id))!, names)
 }
 
 export interface TransferGiven {

@@ -24,7 +24,7 @@ export async function keepObservations(
     rows.filter((row) => asked.has(`${row.role} ${row.server}`)).map((row) => [key(row), readObservation(row)]),
   )
   await db.sequelize.transaction(async (transaction) => {
-    const gone = rows.filter((row) => !asked.has(`${row.role} ${row.server}`)).map((row) => Number(row.id))
+    const gone = rows.filter((row) => !asked.has(`${row.role} ${row.server}`)).map((row) => row.id)
     const fresh: Observation[] = []
     for (const observation of seen) {
       const row = old.get(key(observation))
@@ -37,7 +37,7 @@ export async function keepObservations(
         )
       else {
         fresh.push(observation)
-        if (row) gone.push(Number(row.id))
+        if (row) gone.push(row.id)
       }
     }
     if (gone.length > 0) await db.Observation.update({ latest: false }, { where: { id: gone }, transaction })

@@ -79,9 +79,9 @@ async function readBeside(db: Database, id?: number): Promise<Map<number, Beside
   const links = await counting
   return new Map(
     rows.map((row) => [
-      Number(row.id),
+      row.id,
       {
-        links: links.get(Number(row.id)) ?? 0,
+        links: links.get(row.id) ?? 0,
         cases: Number(row.cases ?? 0),
         lookedAt: row.looked_at,
         known: Boolean(row.known),
@@ -123,7 +123,7 @@ export async function listDomains(db: Database): Promise<Domain[]> {
   // Rows as they come: making a thousand models takes longer than all the rest.
   const [rows, beside] = await Promise.all([db.Domain.findAll({ order: ['id'], raw: true }), readBeside(db)])
   const now = new Date()
-  return rows.map((row) => tellWhole(plain(row), beside.get(Number(row.id)), now))
+  return rows.map((row) => tellWhole(plain(row), beside.get(row.id), now))
 }
 
 export async function readDomain(db: Database, id: number): Promise<Domain> {

@@ -211,7 +211,7 @@ async function moveStanding(db: Database, domain: DomainModel, standing: DomainM
     await writeDomain(db, under, domain, after)
     await under.record({
       action: 'see',
-      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      subject: { kind: 'domain', id: domain.id, label: domain.host },
       reason: `${domain.host} was seen to be ${standing}`,
       before,
       after,

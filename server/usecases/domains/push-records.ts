@@ -138,7 +138,7 @@ export async function placeRecords(
     )
     return under.record({
       action: undoes ? 'undo' : 'push',
-      subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+      subject: { kind: 'domain', id: domain.id, label: domain.host },
       undoesId: undoes?.entryId,
       reason: undoes ? undoes.reason : step,
       before: { records: remove.map(describeRecord) },

@@ -23,16 +23,16 @@ export const undoDomain: UndoSubject = async (db, under, entry, request) => {
     return applySlugRules(db, under, domain, rules, {}, 'keep', {
       action: 'undo',
       reason: request.reason,
-      undoesId: Number(entry.id),
+      undoesId: entry.id,
     })
   }
   await writeDomain(db, under, domain, after)
   return under.record({
     action: 'undo',
-    subject: { kind: 'domain', id: Number(domain.id), label: domain.host },
+    subject: { kind: 'domain', id: domain.id, label: domain.host },
     reason: request.reason,
     before: now,
     after,
-    undoesId: Number(entry.id),
+    undoesId: entry.id,
   })
 }

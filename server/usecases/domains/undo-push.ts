@@ -24,7 +24,7 @@ export async function undoPush(
   request: { overwrite: boolean; reason?: string },
 ): Promise<LedgerEntry> {
   await refuseUndo(db, actor, entry)
-  const domain = await findDomain(db, Number(entry.subjectId))
+  const domain = await findDomain(db, entry.subjectId)
   const origin = nameOfHost(String(entry.afterState!.origin))
   const [added, removed] = [read(entry.afterState!.records, origin), read(entry.beforeState!.records, origin)]
   const opened = await needKey(db, names, domain)
@@ -51,7 +51,7 @@ export async function undoPush(
     there,
     { add: removed, remove: added },
     'undo',
-    { entryId: Number(entry.id), reason: request.reason },
+    { entryId: entry.id, reason: request.reason },
   )
   await entry.update({ undoneById: entryId })
   await db.DomainZone.update({ pushedText: null }, { where: { domainId: domain.id } })

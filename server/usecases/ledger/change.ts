@@ -86,7 +86,7 @@ export async function change<Result>(
           },
           { transaction },
         )
-        return Number(row.id)
+        return row.id
       },
     })
     await db.sequelize.query('UPDATE organisation SET revision = ? WHERE id = 1', {

@@ -22,22 +22,22 @@ async function firstActions(
   rows: readonly LedgerEntryModel[],
   transaction?: Transaction,
 ): Promise<Map<number, string>> {
-  const known = new Map(rows.map((row) => [Number(row.id), row]))
+  const known = new Map(rows.map((row) => [row.id, row]))
   let wanted = rows
   for (let step = 0; step < MOST_STEPS; step++) {
     const ids = new Set(
-      wanted.flatMap((row) => (row.undoesId === null || known.has(Number(row.undoesId)) ? [] : [Number(row.undoesId)])),
+      wanted.flatMap((row) => (row.undoesId === null || known.has(row.undoesId) ? [] : [row.undoesId])),
     )
     if (ids.size === 0) break
     wanted = await db.LedgerEntry.findAll({ where: { id: [...ids] }, transaction })
-    for (const row of wanted) known.set(Number(row.id), row)
+    for (const row of wanted) known.set(row.id, row)
   }
   const first = (row: LedgerEntryModel): string => {
     let at: LedgerEntryModel | undefined = row
-    for (let step = 0; at && at.undoesId !== null && step <= MOST_STEPS; step++) at = known.get(Number(at.undoesId))
+    for (let step = 0; at && at.undoesId !== null && step <= MOST_STEPS; step++) at = known.get(at.undoesId)
     return at?.action ?? row.action
   }
-  return new Map(rows.map((row) => [Number(row.id), first(row)]))
+  return new Map(rows.map((row) => [row.id, first(row)]))
 }
 
 /** Who may undo an entry; `undefined` where it was undone already or holds nothing that could be put back. */
@@ -55,19 +55,19 @@ export async function tellEntries(
 ): Promise<LedgerEntry[]> {
   const actions = await firstActions(db, rows, transaction)
   return rows.map((row) => {
-    const role = roleToUndo(row, actions.get(Number(row.id))!)
+    const role = roleToUndo(row, actions.get(row.id)!)
     return {
-      id: Number(row.id),
-      revision: Number(row.revision),
+      id: row.id,
+      revision: row.revision,
       at: row.at.toISOString(),
       actor: row.actor,
       action: row.action,
-      subject: { kind: row.subjectKind, id: Number(row.subjectId), label: row.subjectLabel },
+      subject: { kind: row.subjectKind, id: row.subjectId, label: row.subjectLabel },
       reason: row.reason,
       before: row.beforeState,
       after: row.afterState,
-      undoes: row.undoesId === null ? null : Number(row.undoesId),
-      undoneBy: row.undoneById === null ? null : Number(row.undoneById),
+      undoes: row.undoesId === null ? null : row.undoesId,
+      undoneBy: row.undoneById === null ? null : row.undoneById,
       undoable: role !== undefined,
       undoRole: role ?? null,
     }
@@ -84,7 +84,7 @@ export async function refuseUndo(
   row: LedgerEntryModel,
   transaction?: Transaction,
 ): Promise<void> {
-  const action = (await firstActions(db, [row], transaction)).get(Number(row.id))!
+  const action = (await firstActions(db, [row], transaction)).get(row.id)!
   const may = undoRole(action, row.subjectKind)
   if (may !== undefined && !mayAct(actor.role, may))
     throw new Problem(

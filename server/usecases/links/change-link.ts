@@ -139,13 +139,13 @@ export async function writeLink(
     {
       ...modelValues(LINK_FIELDS, fields),
       destinationHash: destinationHash(state.destination),
-      searchText: searchText(domain.host, state, await forwardingAddresses(db, Number(link.id), under.transaction)),
+      searchText: searchText(domain.host, state, await forwardingAddresses(db, link.id, under.transaction)),
       version: link.version + 1,
       updatedAt: under.now,
     },
     { transaction: under.transaction },
   )
-  await writeTags(db, Number(link.id), state.tags, under.transaction)
+  await writeTags(db, link.id, state.tags, under.transaction)
 }
 
 const definedOnly = (fields: object) =>

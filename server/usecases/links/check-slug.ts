@@ -17,7 +17,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
   if (!domain)
     throw fieldProblem('domain', `There is no domain “${request.domain}”; choose one of the organisation’s own.`)
   const survey = await currentSurvey(db)
-  const id = Number(domain.id)
+  const id = domain.id
   const rules = wholeSlugRules(domain.slugRules)
   const slug = request.slug.trim()
   const canonical = judgeSlug(slug) ? undefined : canonicalSlug(slug, domain)
@@ -69,7 +69,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
     },
     Date.now(),
   )
-  const address = `${showHost(survey.state.domains.get(Number(holder.domainId))?.host ?? domain.host)}/${holder.slug}`
+  const address = `${showHost(survey.state.domains.get(holder.domainId)?.host ?? domain.host)}/${holder.slug}`
   const named = holder.title ? `${address}, “${holder.title}”` : address
   const reasons = [
     standing === 'retired' || standing === 'ended'
@@ -78,7 +78,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
         ? `Forwards to ${named}.`
         : `Taken by ${named}.`,
   ]
-  return { ...told, state: 'taken', reasons, link: { id: Number(holder.id), address, title: holder.title, standing } }
+  return { ...told, state: 'taken', reasons, link: { id: holder.id, address, title: holder.title, standing } }
 }
 
 const isFree = (survey: Survey, domainId: number, slug: string) => {

@@ -56,7 +56,7 @@ async function insert(
   const canonical = canonicalFor(slug, domain)
   await checkForward(
     db,
-    { domainId: Number(domain.id), canonical },
+    { domainId: domain.id, canonical },
     given.destination,
     'destination',
     under.transaction,
@@ -64,7 +64,7 @@ async function insert(
   const { domain: _host, slug: _slug, status: _status, tags: _tags, reason: _reason, ...fields } = given
   const link = await db.Link.create(
     {
-      domainId: Number(domain.id),
+      domainId: domain.id,
       slug,
       canonical,
       ...(modelValues(LINK_FIELDS, fields) as Pick<NewLink, 'destination'>),
@@ -76,13 +76,13 @@ async function insert(
     },
     { transaction: under.transaction },
   )
-  await writeTags(db, Number(link.id), given.tags, under.transaction)
-  const found = await refuseConflicts(db, under, { links: [Number(link.id)] }, given.reason)
+  await writeTags(db, link.id, given.tags, under.transaction)
+  const found = await refuseConflicts(db, under, { links: [link.id] }, given.reason)
   if (found.some(({ conflict }) => conflict.kind === 'rule-breaker'))
     await link.update({ exception: true }, { transaction: under.transaction })
   await under.record({
     action: 'create',
-    subject: { kind: 'link', id: Number(link.id), label: `${domain.host}/${slug}` },
+    subject: { kind: 'link', id: link.id, label: `${domain.host}/${slug}` },
     reason: given.reason,
     before: null,
     after: linkState(link, given.tags),

@@ -19,7 +19,7 @@ export async function drawSlug(db: Database, domain: DomainModel): Promise<strin
   const alphabet = randomAlphabet(rules, domain.capitalsMatter).join('')
   const prefix = rules.prefixes[0] ? `${rules.prefixes[0]}/` : ''
   const length = Math.max(1, rules.randomLength - prefix.length, rules.minLength - prefix.length)
-  const id = Number(domain.id)
+  const id = domain.id
   let free: string | undefined
   for (let draw = 0; draw < DRAWS; draw++) {
     const slug = prefix + randomSlug(alphabet, prefix === '' ? rules.randomLength : length, randomBytes)

@@ -29,10 +29,10 @@ export async function followDestination(
     const canonical = canonicalSlug(url.pathname.slice(1), domain)
     if (canonical === undefined) return { loops: false, via }
     via.push(`${domain.host}/${canonical}`)
-    if (Number(domain.id) === start.domainId && canonical === start.canonical) return { loops: true, via }
+    if (domain.id === start.domainId && canonical === start.canonical) return { loops: true, via }
     const found = await db.Link.findOne({ where: { domainId: domain.id, canonical }, transaction })
     const link = found?.forwardsTo ? await db.Link.findByPk(found.forwardsTo, { transaction }) : found
-    if (link && Number(link.domainId) === start.domainId && link.canonical === start.canonical)
+    if (link && link.domainId === start.domainId && link.canonical === start.canonical)
       return { loops: true, via }
     const answers: string | null =
       link === null

@@ -22,7 +22,7 @@ export function tellLink(link: LinkModel, domain: DomainModel, tags: string[], n
   const { domainId: _domainId, canonical: _canonical, ...state } = linkState(link, tags)
   return {
     ...(state as unknown as Link),
-    id: Number(link.id),
+    id: link.id,
     domain: domain.host,
     address: `${showHost(domain.host)}/${link.slug}`,
     standing: standingAt(
@@ -68,7 +68,7 @@ export async function writeTags(
   await db.LinkTag.destroy({ where: { linkId }, transaction })
   for (const name of new Set(names)) {
     const [tag] = await db.Tag.findOrCreate({ where: { name }, transaction })
-    await db.LinkTag.findOrCreate({ where: { linkId, tagId: Number(tag.id) }, transaction })
+    await db.LinkTag.findOrCreate({ where: { linkId, tagId: tag.id }, transaction })
   }
 }
 

@@ -91,27 +91,27 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
     },
   )
   const page = rows.slice(0, query.limit)
-  const ids = page.map((link) => Number(link.id))
+  const ids = page.map((link) => link.id)
   const [tags, daily, domains, forwarding] = await Promise.all([
     readTags(db, ids),
     readDaily(db, ids),
     db.Domain.findAll(),
     readForwarding(db, ids),
   ])
-  const byId = new Map(domains.map((domain) => [Number(domain.id), domain]))
+  const byId = new Map(domains.map((domain) => [domain.id, domain]))
   const last = page.at(-1)
   const value =
     last &&
     { visits: last.visits28, changed: last.updatedAt, made: last.createdAt, address: last.canonical }[query.sort]
   return {
     items: page.map((link) => ({
-      ...tellLink(link, byId.get(Number(link.domainId))!, tags.get(Number(link.id))!, now),
-      daily: daily.get(Number(link.id))!,
-      forwarding: forwarding.get(Number(link.id)) ?? [],
+      ...tellLink(link, byId.get(link.domainId)!, tags.get(link.id)!, now),
+      daily: daily.get(link.id)!,
+      forwarding: forwarding.get(link.id) ?? [],
     })),
     next:
       rows.length > query.limit && last
-        ? Buffer.from(JSON.stringify([value, Number(last.id)])).toString('base64url')
+        ? Buffer.from(JSON.stringify([value, last.id])).toString('base64url')
         : null,
   }
 }
@@ -155,7 +155,7 @@ export async function readForwarding(
   )
   for (const row of rows) {
     const told = {
-      id: Number(row.id),
+      id: row.id,
       address: `${showHost(row.host)}/${row.slug}`,
       slug: row.slug,
       same: row.canonical === null,

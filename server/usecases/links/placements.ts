@@ -6,7 +6,7 @@ import { findLink } from './find-link'
 import { notHere } from '../problem'
 
 export const tellPlacement = (row: PlacementModel): Placement => ({
-  id: Number(row.id),
+  id: row.id,
   medium: row.medium,
   place: row.place,
   placedOn: row.placedOn,

@@ -20,11 +20,11 @@ export async function forwardingAddresses(db: Database, id: number, transaction:
   if (rows.length === 0) return []
   const hosts = new Map(
     (await db.Domain.findAll({ attributes: ['id', 'host'], transaction })).map((domain) => [
-      Number(domain.id),
+      domain.id,
       showHost(domain.host),
     ]),
   )
-  return rows.map((row) => `${hosts.get(Number(row.domainId))}/${row.slug}`)
+  return rows.map((row) => `${hosts.get(row.domainId)}/${row.slug}`)
 }
 
 /**
@@ -50,8 +50,8 @@ export async function moveAddress(
           transaction,
           lock: transaction.LOCK.UPDATE,
         })
-  if (holder && Number(holder.id) !== Number(link.id)) {
-    if (Number(holder.forwardsTo) !== Number(link.id)) throw slugTaken(domain, after.slug, holder)
+  if (holder && holder.id !== link.id) {
+    if (holder.forwardsTo !== link.id) throw slugTaken(domain, after.slug, holder)
     await dropForwarding(db, under, holder, domain)
   }
   await link.update({ slug: after.slug, canonical: after.canonical }, { transaction })
@@ -72,7 +72,7 @@ export async function leaveForwarding(
       domainId: link.domainId,
       slug: old.slug,
       canonical: old.canonical,
-      forwardsTo: Number(link.id),
+      forwardsTo: link.id,
       destination: link.destination,
       destinationHash: destinationHash(link.destination),
       status: link.status,
@@ -92,7 +92,7 @@ export async function leaveForwarding(
   )
   await under.record({
     action: 'forward',
-    subject: { kind: 'link', id: Number(row.id), label: `${domain.host}/${old.slug}` },
+    subject: { kind: 'link', id: row.id, label: `${domain.host}/${old.slug}` },
     before: null,
     after: linkState(row, []),
   })
@@ -101,7 +101,7 @@ export async function leaveForwarding(
 /** Takes a forwarding slug away whose address its own link takes over; its visits become the link's. */
 export async function dropForwarding(db: Database, under: Change, row: LinkModel, domain: DomainModel): Promise<void> {
   const { transaction } = under
-  const replacements = { from: Number(row.id), to: Number(row.forwardsTo) }
+  const replacements = { from: row.id, to: row.forwardsTo }
   await db.sequelize.query(
     'INSERT INTO visit_day (link_id, day, visits) SELECT :to, day, visits FROM visit_day v WHERE link_id = :from ON DUPLICATE KEY UPDATE visits = visit_day.visits + VALUES(visits)',
     { replacements, transaction },
@@ -111,7 +111,7 @@ export async function dropForwarding(db: Database, under: Change, row: LinkModel
   await db.sequelize.query('UPDATE placement SET link_id = :to WHERE link_id = :from', { replacements, transaction })
   await under.record({
     action: 'forward-over',
-    subject: { kind: 'link', id: Number(row.id), label: `${domain.host}/${row.slug}` },
+    subject: { kind: 'link', id: row.id, label: `${domain.host}/${row.slug}` },
     before: linkState(row, []),
     after: null,
   })
@@ -122,6 +122,6 @@ export async function dropForwarding(db: Database, under: Change, row: LinkModel
 export function slugTaken(domain: { host: string }, slug: string, holder: LinkModel | null): Problem {
   const detail = `“${slug}” is taken on ${domain.host}${holder?.title ? ` by “${holder.title}”` : ''}; choose another slug.`
   return new Problem(409, 'The slug is taken', detail, [{ pointer: '/slug', detail }], {
-    link: holder ? { id: Number(holder.id), address: `${domain.host}/${holder.slug}`, title: holder.title } : null,
+    link: holder ? { id: holder.id, address: `${domain.host}/${holder.slug}`, title: holder.title } : null,
   })
 }

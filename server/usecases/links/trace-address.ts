@@ -2,7 +2,7 @@ import type { z } from 'zod'
 import { canonicalSlug, foldCase, readHost, readSlug, readTarget, readTypedAddress } from '../../../core/address'
 import type { Survey } from '../../../core/conflicts'
 import { lookAlikeKey } from '../../../core/slugs'
-import { compile, explain, putLink, type Explanation, type Table } from '../../../core/table'
+import { compile, explain, putLink, type Explanation, type Table, type TableRequest } from '../../../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../../../core/rows'
 import type { Trace, traceRequest } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -32,7 +32,7 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
     survey,
     [...survey.state.rules.values()].filter((rule) => rule.active && rule.domainId === asked),
   )
-  const told = trace(host, typed.target, now, request.as.method)
+  const told = trace(host, typed.target, now, request.as.method, { acceptLanguage: request.as.acceptLanguage })
   return {
     address: (host ?? '') + typed.target,
     revision: table.revision,
@@ -56,18 +56,25 @@ export function tracer(
   survey: Survey,
   rules: readonly RuleRow[],
   { asIfOpen = false } = {},
-): { table: Table; trace(host: string | undefined, target: string, now: number, method?: string): Explanation } {
+): { table: Table; trace(
+    host: string | undefined,
+    target: string,
+    now: number,
+    method?: string,
+    visitor?: TableRequest['visitor'],
+  ): Explanation
+} {
   const domains: DomainRow[] = [...survey.state.domains.values()].map((row) =>
     asIfOpen ? { ...row, open: true } : row,
   )
   const table = compile(domains, [], survey.revision, rules)
   return {
     table,
-    trace(host, target, now, method = 'GET') {
+    trace(host, target, now, method = 'GET', visitor) {
       const reading = host === undefined ? undefined : readHost(host)
       const domain = reading?.ok ? domains.find((row) => row.host === reading.host) : undefined
       if (domain) for (const link of linksInReach(survey, domain, target)) putLink(table, link)
-      return explain(table, { method, host, target }, now)
+      return explain(table, { method, host, target, visitor }, now)
     },
   }
 }

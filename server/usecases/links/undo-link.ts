@@ -14,12 +14,12 @@ import { canonicalFor, moveAddress } from './rename-link'
 
 /** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
 export const undoLink: UndoSubject = async (db, under, entry, request) => {
-  const id = Number(entry.subjectId)
+  const id = entry.subjectId
   const { link, domain } = await findLink(db, id, under.transaction)
   const now = linkState(link, (await readTags(db, [id], under.transaction)).get(id)!)
   const subject = { kind: 'link' as const, id, label: `${domain.host}/${link.slug}` }
   const record = (after: State | null) =>
-    under.record({ action: 'undo', subject, reason: request.reason, before: now, after, undoesId: Number(entry.id) })
+    under.record({ action: 'undo', subject, reason: request.reason, before: now, after, undoesId: entry.id })
 
   if (entry.beforeState === null) {
     await refuseOverwriting(db, under, entry, now, request)

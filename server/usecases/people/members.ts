@@ -9,7 +9,7 @@ import { changedMeanwhile, fieldProblem, notHere } from '../problem'
 
 /** A member as the API tells it. */
 export const tellMember = (member: MemberModel): Member => ({
-  id: Number(member.id),
+  id: member.id,
   email: member.email,
   name: member.name,
   role: member.role,
@@ -39,7 +39,7 @@ export async function createMember(db: Database, actor: Actor, given: z.output<t
       )
       await under.record({
         action: 'create',
-        subject: { kind: 'member', id: Number(member.id), label: member.email },
+        subject: { kind: 'member', id: member.id, label: member.email },
         before: null,
         after: memberState(member),
       })

@@ -12,7 +12,7 @@ const hashOf = (secret: string) => createHash('sha256').update(secret).digest('h
 const iso = (date: Date | null) => date?.toISOString() ?? null
 
 const tellToken = (token: ApiTokenModel): Token => ({
-  id: Number(token.id),
+  id: token.id,
   name: token.name,
   scope: token.scope,
   createdAt: token.createdAt.toISOString(),
@@ -48,7 +48,7 @@ export function createToken(
     )
     await under.record({
       action: 'create',
-      subject: { kind: 'token', id: Number(token.id), label: token.name },
+      subject: { kind: 'token', id: token.id, label: token.name },
       before: null,
       after: { name: token.name, scope: token.scope },
     })

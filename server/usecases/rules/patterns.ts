@@ -41,7 +41,7 @@ function hostOf(survey: Survey, addresses: readonly string[]): string {
 export async function testPatterns(db: Database, given: PatternTest): Promise<PatternTested> {
   const survey = await currentSurvey(db)
   const domain = await findDomain(db, given.domain ?? hostOf(survey, given.addresses))
-  const domainId = Number(domain.id)
+  const domainId = domain.id
   const faults: PatternTested['faults'] = []
   const own = [...survey.state.rules.values()]
     .filter((rule) => rule.domainId === domainId)

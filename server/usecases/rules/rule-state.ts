@@ -20,7 +20,7 @@ export function tellRule(rule: RuleModel, domain: DomainModel): Rule {
   const { domainId: _domainId, ...state } = ruleState(rule)
   return {
     ...(state as unknown as Rule),
-    id: Number(rule.id),
+    id: rule.id,
     domain: domain.host,
     visits28: rule.visits28,
     version: rule.version,

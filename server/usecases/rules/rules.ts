@@ -26,8 +26,8 @@ export async function listRules(db: Database, host: string | undefined): Promise
     }),
     db.Domain.findAll(),
   ])
-  const byId = new Map(domains.map((domain) => [Number(domain.id), domain]))
-  return rows.map((row) => tellRule(row, byId.get(Number(row.domainId))!))
+  const byId = new Map(domains.map((domain) => [domain.id, domain]))
+  return rows.map((row) => tellRule(row, byId.get(row.domainId)!))
 }
 
 export async function readRule(db: Database, id: number): Promise<Rule> {
@@ -62,7 +62,7 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
       const { domain: _host, position, reason, ...fields } = given
       const status = given.status ?? domain.defaultStatus
       const checked = checkRule({ ...fields, status }, domain)
-      const rules = await rulesInOrder(db, under, Number(domain.id))
+      const rules = await rulesInOrder(db, under, domain.id)
       if (rules.length >= MOST_RULES)
         throw new Problem(
           409,
@@ -73,7 +73,7 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
       const row = await db.Rule.create(
         {
           ...fields,
-          domainId: Number(domain.id),
+          domainId: domain.id,
           status,
           destination: checked.destination,
           position: at,
@@ -83,10 +83,10 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
         { transaction: under.transaction },
       )
       await renumber(under, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
-      const found = await refuseConflicts(db, under, { rules: [Number(row.id)] }, reason)
+      const found = await refuseConflicts(db, under, { rules: [row.id] }, reason)
       await under.record({
         action: 'create',
-        subject: { kind: 'rule', id: Number(row.id), label: `${domain.host} ${row.pattern}` },
+        subject: { kind: 'rule', id: row.id, label: `${domain.host} ${row.pattern}` },
         reason,
         before: null,
         after: ruleState(row),
@@ -158,12 +158,12 @@ export function removeRule(db: Database, actor: Actor, id: number, version: numb
 
 export async function dropRule(db: Database, under: Change, rule: RuleModel): Promise<void> {
   await rule.destroy({ transaction: under.transaction })
-  await renumber(under, await rulesInOrder(db, under, Number(rule.domainId)))
+  await renumber(under, await rulesInOrder(db, under, rule.domainId))
 }
 
 /** Gives a rule back under its old number, at the place it had. */
 export async function restoreRule(db: Database, under: Change, id: number, state: State): Promise<RuleModel> {
-  const rules = await rulesInOrder(db, under, Number(state.domainId))
+  const rules = await rulesInOrder(db, under, state.domainId as number)
   const row = await db.Rule.create(
     { ...modelValues(RULE_FIELDS, state), id, createdAt: under.now, updatedAt: under.now } as never,
     { transaction: under.transaction },
@@ -183,8 +183,8 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
     actor,
     async (under) => {
       const domain = await findDomain(db, given.domain, under)
-      const rules = await rulesInOrder(db, under, Number(domain.id))
-      const now = rules.map((rule) => Number(rule.id))
+      const rules = await rulesInOrder(db, under, domain.id)
+      const now = rules.map((rule) => rule.id)
       if (!isDeepStrictEqual(now, given.was))
         throw new Problem(
           412,
@@ -205,7 +205,7 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
       await moveRules(db, under, rules, given.order, domain.host, given.reason)
       const found = await refuseConflicts(db, under, { rules: now }, given.reason)
       await acceptConflicts(db, under, found, given.reason)
-      return (await rulesInOrder(db, under, Number(domain.id))).map((rule) => tellRule(rule, domain))
+      return (await rulesInOrder(db, under, domain.id)).map((rule) => tellRule(rule, domain))
     },
     { surveyed: true },
   )
@@ -220,13 +220,13 @@ export async function moveRules(
   host: string,
   reason: string | undefined,
 ): Promise<void> {
-  const byId = new Map(rules.map((rule) => [Number(rule.id), rule]))
-  const before = new Map(rules.map((rule) => [Number(rule.id), ruleState(rule)]))
+  const byId = new Map(rules.map((rule) => [rule.id, rule]))
+  const before = new Map(rules.map((rule) => [rule.id, ruleState(rule)]))
   const ordered = order.map((id) => byId.get(id)!)
   await renumber(under, ordered)
   const moved = new Set(
     movedOf(
-      rules.map((rule) => Number(rule.id)),
+      rules.map((rule) => rule.id),
       order,
     ),
   )

@@ -7,7 +7,7 @@ import { dropRule, restoreRule, rulesInOrder, writeRule } from './rules'
 
 /** Puts a rule back as it was before an entry, or takes its making back; refused where that leads in a circle. */
 export const undoRule: UndoSubject = async (db, under, entry, request) => {
-  const id = Number(entry.subjectId)
+  const id = entry.subjectId
   const record = (before: State | null, after: State | null, label: string) =>
     under.record({
       action: 'undo',
@@ -15,7 +15,7 @@ export const undoRule: UndoSubject = async (db, under, entry, request) => {
       reason: request.reason,
       before,
       after,
-      undoesId: Number(entry.id),
+      undoesId: entry.id,
     })
   const rule = await db.Rule.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
   if (entry.afterState === null) {
@@ -34,11 +34,11 @@ export const undoRule: UndoSubject = async (db, under, entry, request) => {
   const after: State = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
   if (after.position !== now.position) {
     const rules = await rulesInOrder(db, under, rule.domainId)
-    const order = rules.map((row) => Number(row.id)).filter((other) => other !== id)
+    const order = rules.map((row) => row.id).filter((other) => other !== id)
     order.splice(Number(after.position) - 1, 0, id)
     for (const [index, other] of order.entries())
       await rules
-        .find((row) => Number(row.id) === other)!
+        .find((row) => row.id === other)!
         .update({ position: index + 1 }, { transaction: under.transaction })
   }
   await writeRule(under, rule, after)

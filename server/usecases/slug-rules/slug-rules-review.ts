@@ -203,7 +203,7 @@ async function readTitles(
 ): Promise<Map<number, string>> {
   const rows =
     ids.length > 0 ? await db.Link.findAll({ attributes: ['id', 'title'], where: { id: [...ids] }, transaction }) : []
-  return new Map(rows.map((row) => [Number(row.id), row.title]))
+  return new Map(rows.map((row) => [row.id, row.title]))
 }
 
 /** How often each link was put somewhere, in how many copies, and whether any of it cannot be changed. */

@@ -116,7 +116,7 @@ export async function applySlugRules(
   otherwise: 'keep' | undefined,
   entry: { action: Action; reason?: string; undoesId?: number },
 ): Promise<number> {
-  const id = Number(domain.id)
+  const id = domain.id
   const { survey } = under
   const effect = await effectOf(survey, id, rules)
   const decided = await decide(db, under, survey, id, rules, effect, decisions, otherwise)
@@ -210,7 +210,7 @@ async function settleAddresses(
 ): Promise<void> {
   const { transaction } = under
   const { survey } = under
-  const id = Number(domain.id)
+  const id = domain.id
   const rows = [...survey.state.links.values()].filter((link) => link.domainId === id && effect.canonicals.has(link.id))
   // Who has which address in the end: links of their own that nobody decided otherwise about come first.
   const owner = new Map<string, number>()
@@ -279,7 +279,7 @@ async function carryOut(
     if (!into) throw undecidable(surveyed, `There is no link ${decision.into} to become part of.`)
     if (into.forwardsTo !== null)
       throw undecidable(surveyed, `Link ${decision.into} forwards to another itself; choose that one.`)
-    if (surveyed.forwardsTo === Number(into.id)) return void (await link.update({ canonical }, { transaction }))
+    if (surveyed.forwardsTo === into.id) return void (await link.update({ canonical }, { transaction }))
     await mergeLink(db, under, link, into, { canonical, was: surveyed.canonical, reason })
     return
   }

@@ -27,7 +27,7 @@ export function keepAsItIs(context: Context): ComposedRemedy {
         await acceptConflicts(db, under, [{ finding: toFinding(survey, conflict) }], reason)
         await under.record({
           action: 'keep',
-          subject: { kind: 'case', id: Number(row.id), label: `${row.subject}: ${row.headline}` },
+          subject: { kind: 'case', id: row.id, label: `${row.subject}: ${row.headline}` },
           reason,
           before,
           after: { ...before, state: 'settled', reason },

@@ -27,7 +27,7 @@ export function moveUp(context: Context): ComposedRemedy[] {
       }),
       apply: applying(context, `Moved “${rule.pattern}” up.`, async (under, request) => {
         const rows = await rulesInOrder(db, under, rule.domainId)
-        const ids = rows.map((row) => Number(row.id)).filter((id) => id !== rule.id)
+        const ids = rows.map((row) => row.id).filter((id) => id !== rule.id)
         ids.splice(Math.max(0, ids.indexOf(before.id)), 0, rule.id)
         await moveRules(
           db,

@@ -36,7 +36,7 @@ export function lookAgain({ db, domain }: Context): ComposedRemedy {
       applies: true,
     }),
     apply: async () => {
-      await lookNow(db, Number(domain.id))
+      await lookNow(db, domain.id)
       return 'The watch looks again at once.'
     },
   }

@@ -1,11 +1,13 @@
 <script setup lang="ts">
-defineProps<{ clashes: { name: string; before: string; theirs: string; yours: string }[] }>()
+import { fieldWords } from '~/composables/ledger-words'
+
+defineProps<{ what: string; clashes: { name: string; before: string; theirs: string; yours: string }[] }>()
 defineEmits<{ theirs: [] }>()
 </script>
 
 <template>
   <section class="warning-notice" role="alert">
-    <h2>Somebody saved this link while you were changing it</h2>
+    <h2>Somebody saved this {{ what }} while you were changing it</h2>
     <p class="mb-2">Nothing of yours is lost. Compare, then save yours over it or start again from theirs.</p>
     <table>
       <thead>
@@ -17,7 +19,7 @@ defineEmits<{ theirs: [] }>()
       </thead>
       <tbody>
         <tr v-for="clash in clashes" :key="clash.name">
-          <th scope="row">{{ clash.name }}</th>
+          <th scope="row">{{ fieldWords(clash.name) }}</th>
           <td class="mono" :class="{ differs: clash.theirs !== clash.before }">{{ clash.theirs || '—' }}</td>
           <td class="mono" :class="{ differs: clash.yours !== clash.before }">{{ clash.yours || '—' }}</td>
         </tr>

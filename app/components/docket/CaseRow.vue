@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { LANES } from '~~/core/docket'
+import type { Case } from '~~/core/schemas'
+import { visitsADay } from '~/composables/visits-a-day'
+
+const { item, chosen } = defineProps<{ item: Case; chosen: boolean }>()
+</script>
+
+<template>
+  <button type="button" class="case" :class="{ chosen }" :aria-current="chosen || undefined">
+    <StateMark :state="item.severity" />
+    <span class="what">
+      <span class="mono subject">{{ item.name }}</span>
+      <span class="soft headline"
+        >{{ item.headline }} <span class="lane">· {{ LANES[item.lane] }}</span></span
+      >
+    </span>
+    <span class="impact" :title="item.reckoning"
+      ><b>{{ visitsADay(item.impact) }}</b
+      ><span class="soft">visits/day</span></span
+    >
+  </button>
+</template>
+
+<style scoped>
+.case {
+  display: flex;
+  gap: 10px;
+  width: 100%;
+  padding: 9px 14px 9px 11px;
+  border-bottom: 1px solid rgb(var(--v-theme-rule));
+  border-left: 3px solid transparent;
+  text-align: left;
+}
+.case:hover {
+  background: rgb(var(--v-theme-background));
+}
+.chosen,
+.chosen:hover {
+  border-left-color: rgb(var(--v-theme-primary));
+  background: rgb(var(--v-theme-tint-primary));
+}
+.what {
+  display: flex;
+  flex: 1 1 0;
+  flex-direction: column;
+  min-width: 0;
+}
+.subject {
+  font-weight: 700;
+  overflow-wrap: anywhere;
+}
+.lane {
+  font-size: 12px;
+  white-space: nowrap;
+}
+.impact {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+}
+.impact > .soft {
+  font-size: 12px;
+}
+</style>

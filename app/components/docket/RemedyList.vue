@@ -1,0 +1,130 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import type { Remedy } from '~~/core/schemas'
+import { visitsADay } from '~/composables/visits-a-day'
+
+const { remedies } = defineProps<{ remedies: Remedy[] }>()
+const emit = defineEmits<{ applies: [applies: boolean] }>()
+// The remedy that keeps most and can be applied from here comes first to hand.
+const chosen = ref((remedies.find(({ applies }) => applies) ?? remedies[0])?.id)
+const remedy = computed(() => remedies.find(({ id }) => id === chosen.value))
+// What is worked out anew may no longer offer what was chosen.
+watch(remedy, (now) => now ?? (chosen.value = (remedies.find(({ applies }) => applies) ?? remedies[0])?.id))
+const reason = ref('')
+const slug = ref('')
+watch([chosen, () => remedy.value?.proposed], () => (slug.value = remedy.value?.proposed ?? ''), { immediate: true })
+const applies = computed(
+  () =>
+    remedy.value?.applies === true &&
+    (!remedy.value.asks.includes('reason') || reason.value.trim() !== '') &&
+    (!remedy.value.asks.includes('slug') || slug.value.trim() !== ''),
+)
+watch(applies, (now) => emit('applies', now), { immediate: true })
+defineExpose({
+  /** The remedy to apply with what it asks for; nothing where something is still missing. */
+  chosen: () =>
+    applies.value && remedy.value
+      ? {
+          id: remedy.value.id,
+          given: {
+            ...(remedy.value.asks.includes('slug') && { slug: slug.value.trim() }),
+            ...(remedy.value.asks.includes('reason') && { reason: reason.value.trim() }),
+          },
+        }
+      : undefined,
+})
+</script>
+
+<template>
+  <div v-if="remedies.length > 0">
+    <h2 id="remedies-title" class="mt-4 mb-2">Remedies</h2>
+    <div role="radiogroup" aria-labelledby="remedies-title" class="remedies">
+      <label v-for="offer in remedies" :key="offer.id" class="remedy" :class="{ chosen: chosen === offer.id }">
+        <input v-model="chosen" type="radio" name="remedy" :value="offer.id" />
+        <span class="text">
+          <b>{{ offer.title }}</b>
+          <span>{{ offer.sentence }} <NuxtLink v-if="offer.to" :to="offer.to">Go there</NuxtLink></span>
+          <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record"
+            >{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span
+          >
+          <span v-if="offer.verified" class="soft"><StateMark state="sound" /> {{ offer.verified }}</span>
+          <span v-if="chosen === offer.id && offer.asks.length > 0" class="asks">
+            <VTextField
+              v-if="offer.asks.includes('slug')"
+              v-model="slug"
+              class="mono"
+              label="New slug"
+              maxlength="200"
+              density="compact"
+            />
+            <VTextField
+              v-if="offer.asks.includes('reason')"
+              v-model="reason"
+              label="Why"
+              maxlength="500"
+              density="compact"
+            />
+          </span>
+        </span>
+        <span v-if="offer.visitsKept > 0" class="kept"
+          ><b>{{ visitsADay(offer.visitsKept) }}</b
+          ><span class="soft">visits/day kept</span></span
+        >
+      </label>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.remedies {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.remedy {
+  display: flex;
+  gap: 12px;
+  padding: 11px 12px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  border-radius: 4px;
+  background: rgb(var(--v-theme-surface));
+  cursor: pointer;
+}
+.remedy.chosen {
+  border-color: rgb(var(--v-theme-primary));
+  box-shadow: inset 0 0 0 1px rgb(var(--v-theme-primary));
+}
+.remedy input {
+  flex: none;
+  width: 16px;
+  height: 16px;
+  margin-top: 2px;
+  accent-color: rgb(var(--v-theme-primary));
+}
+.text {
+  display: flex;
+  flex: 1 1 0;
+  flex-direction: column;
+  gap: 2px;
+  min-width: 0;
+}
+.record {
+  font-size: 13px;
+  overflow-wrap: anywhere;
+}
+.asks {
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+  max-width: 420px;
+  margin-top: 6px;
+}
+.kept {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-end;
+}
+.kept > .soft {
+  font-size: 12px;
+}
+</style>

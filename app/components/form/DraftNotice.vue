@@ -1,0 +1,23 @@
+<script setup lang="ts">
+defineEmits<{ discard: [] }>()
+</script>
+
+<template>
+  <p class="draft" role="status">
+    What you typed before and did not save is here again.
+    <VBtn variant="text" size="small" @click="$emit('discard')">Start over</VBtn>
+  </p>
+</template>
+
+<style scoped>
+.draft {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  align-items: center;
+  padding: 4px 10px;
+  border-left: 4px solid rgb(var(--v-theme-soft));
+  background: rgb(var(--v-theme-count));
+  font-size: 13px;
+}
+</style>

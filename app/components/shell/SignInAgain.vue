@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { nextTick, ref, watch } from 'vue'
+
+const session = useSessionStore()
+const password = ref('')
+const problem = ref('')
+const busy = ref(false)
+const field = ref<{ focus(): void }>()
+watch(
+  () => session.ended,
+  async (ended) => {
+    if (!ended) return
+    password.value = ''
+    problem.value = ''
+    await nextTick()
+    field.value?.focus()
+  },
+)
+async function signIn() {
+  busy.value = true
+  problem.value = ''
+  try {
+    await session.signIn(session.session!.member.email, password.value)
+    session.goOn(true)
+  } catch (error) {
+    problem.value = (error as Error).message
+  } finally {
+    busy.value = false
+  }
+}
+</script>
+
+<template>
+  <VDialog :model-value="session.ended" max-width="420" persistent no-click-animation aria-labelledby="again-title">
+    <VCard class="pa-5">
+      <form class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="signIn">
+        <h1 id="again-title">Your session has ended</h1>
+        <p>What you typed is kept. Sign in again as {{ session.session?.member.email }} and go on.</p>
+        <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
+        <VTextField ref="field" v-model="password" label="Password" type="password" autocomplete="current-password" />
+        <div class="d-flex ga-2">
+          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Sign in and go on</VBtn>
+          <VBtn @click="session.goOn(false)">To the sign-in page</VBtn>
+        </div>
+      </form>
+    </VCard>
+  </VDialog>
+</template>

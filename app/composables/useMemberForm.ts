@@ -1,0 +1,27 @@
+import { memberCreate, memberPatch, type Member } from '~~/core/schemas'
+import { useVersionedForm } from './useVersionedForm'
+
+/** A member to be added; the first password is never written down. */
+export function useNewMemberForm() {
+  const store = useSettingsStore()
+  return useVersionedForm<Pick<Member, 'name' | 'email' | 'role'> & { password: string }, Member>({
+    name: () => 'new member',
+    blank: () => ({ name: '', email: '', role: 'editor', password: '' }),
+    fieldsOf: ({ name, email, role }) => ({ name, email, role, password: '' }),
+    schema: { make: memberCreate, change: memberPatch },
+    save: (body) => store.addMember(body),
+    secret: ['password'],
+  })
+}
+
+/** A member that is there, of whom role and being switched on may change. */
+export function useMemberForm() {
+  const store = useSettingsStore()
+  return useVersionedForm<Pick<Member, 'role' | 'active'>, Member>({
+    name: (member) => `member ${member?.id}`,
+    blank: () => ({ role: 'viewer', active: true }),
+    fieldsOf: ({ role, active }) => ({ role, active }),
+    schema: { change: memberPatch },
+    save: (body, member, version) => store.changeMember(member!.id, version, body),
+  })
+}
