@@ -4,7 +4,7 @@ import LongAddress from '../../app/components/address/LongAddress.vue'
 import RedirectChip from '../../app/components/address/RedirectChip.vue'
 import ShortAddress from '../../app/components/address/ShortAddress.vue'
 import StateMark from '../../app/components/address/StateMark.vue'
-import MeanwhileNotice from '../../app/components/link/MeanwhileNotice.vue'
+import MeanwhileNotice from '../../app/components/form/MeanwhileNotice.vue'
 import { changedFields, sentenceOf } from '../../app/composables/ledger-words'
 import type { LedgerEntry } from '../../core/schemas'
 
@@ -48,7 +48,7 @@ describe('marks', () => {
 describe('what was saved meanwhile', () => {
   it('stands beside what this form holds', async () => {
     const notice = mount(MeanwhileNotice, {
-      props: { clashes: [{ name: 'title', before: 'Opened', theirs: 'Theirs', yours: 'Mine' }] },
+      props: { what: 'link', clashes: [{ name: 'title', before: 'Opened', theirs: 'Theirs', yours: 'Mine' }] },
     })
     expect(notice.findAll('td').map((cell) => cell.text())).toEqual(['Theirs', 'Mine'])
     await notice.find('button').trigger('click')

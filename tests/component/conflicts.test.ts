@@ -18,7 +18,6 @@ const docket = {
   startScan: vi.fn().mockResolvedValue(undefined),
   cancelScan: vi.fn(),
 }
-vi.stubGlobal('ApiProblem', ApiProblem)
 vi.stubGlobal('useRulesStore', () => ({ test }))
 vi.stubGlobal('useDocketStore', () => docket)
 vi.stubGlobal('useSessionStore', () => ({ may: () => true }))

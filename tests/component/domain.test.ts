@@ -2,8 +2,9 @@ import { mount } from '@vue/test-utils'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import StateMark from '../../app/components/address/StateMark.vue'
 import { said, span, spreadWords, STANDING_WORDS } from '../../app/composables/domain-words'
-import { visitsADay } from '../../app/composables/lanes'
+import { visitsADay } from '../../app/composables/visits-a-day'
 import { ApiProblem } from './api-problem'
+import { problem } from './problem'
 import type { Case, Domain, ObservationsTold, PlanTold } from '../../core/schemas'
 
 const save = vi.fn()
@@ -12,15 +13,23 @@ const tell = vi.fn()
 // What Nuxt would import by itself.
 vi.stubGlobal('useDomainStore', () => store)
 vi.stubGlobal('useNotice', () => ({ tell }))
-vi.stubGlobal('ApiProblem', ApiProblem)
-vi.stubGlobal('useSessionStore', () => ({ may: (role: string) => role !== 'administrator' || administrator }))
+vi.stubGlobal('useSessionStore', () => ({
+  session: undefined,
+  holdForms: () => undefined,
+  may: (role: string) => role !== 'administrator' || administrator,
+}))
 vi.stubGlobal('useMoments', () => ({ short: (iso: string) => iso, exact: (iso: string) => iso }))
 let administrator = true
 const { useDomainForm } = await import('../../app/composables/useDomainForm')
 const { default: RecordMatrix } = await import('../../app/components/domain/RecordMatrix.vue')
 const { default: CaseList } = await import('../../app/components/docket/CaseList.vue')
+const { default: CaseRow } = await import('../../app/components/docket/CaseRow.vue')
+const { default: RemedyList } = await import('../../app/components/docket/RemedyList.vue')
 const { default: CaseView } = await import('../../app/components/docket/CaseView.vue')
-const global = { components: { StateMark }, stubs: { NuxtLink: { template: '<a><slot /></a>' }, VSpacer: true } }
+const global = {
+  components: { StateMark, CaseRow, RemedyList },
+  stubs: { NuxtLink: { template: '<a><slot /></a>' }, VSpacer: true },
+}
 
 beforeEach(() => {
   administrator = true
@@ -62,44 +71,67 @@ describe('words', () => {
 describe('the form of a domain’s fields', () => {
   it('sends only what was changed, and takes what was saved as its new base', async () => {
     const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.typed.value.yearlyPrice = 12
+    form.fields.yearlyPrice = 12
     expect(form.changed.value).toEqual(['yearlyPrice'])
     save.mockResolvedValue({ ...store.domain, yearlyPrice: 12 })
     await form.save()
-    expect(save).toHaveBeenCalledWith({ yearlyPrice: 12 })
+    expect(save).toHaveBeenCalledWith(5, { yearlyPrice: 12 })
     expect(form.changed.value).toEqual([])
   })
   it('keeps what was typed, and names the field at fault', async () => {
     const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.typed.value.yearlyPrice = -1
+    form.fields.yearlyPrice = -1
+    // The shared schema judges before anybody is asked.
+    await form.save()
+    expect(save).not.toHaveBeenCalled()
+    expect(form.faults.value).toEqual({ yearlyPrice: 'A price cannot be below 0.' })
+    expect(form.fields.yearlyPrice).toBe(-1)
+    form.fields.yearlyPrice = 12
     save.mockRejectedValue(
-      new ApiProblem({
-        status: 422,
-        detail: 'No',
-        errors: [{ pointer: '/yearlyPrice', detail: 'A price cannot be below 0.' }],
-      }),
+      new ApiProblem(
+        problem({ status: 422, detail: 'No', errors: [{ pointer: '/yearlyPrice', detail: 'Too dear.' }] }),
+      ),
     )
     await form.save()
-    expect(form.faults.value).toEqual({ yearlyPrice: 'A price cannot be below 0.' })
-    expect(form.typed.value.yearlyPrice).toBe(-1)
+    expect(form.faults.value).toEqual({ yearlyPrice: 'Too dear.' })
+    expect(form.fields.yearlyPrice).toBe(12)
+    // What was refused goes when it is mended.
+    form.fields.yearlyPrice = 11
+    expect(form.faults.value).toEqual({})
   })
   it('tells what somebody saved meanwhile, and puts ours over it only when saved again', async () => {
     const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.typed.value.registrar = 'Mine'
+    form.fields.registrar = 'Mine'
     save.mockRejectedValueOnce(
-      new ApiProblem({
-        status: 412,
-        detail: 'Changed',
-        current: { id: 3, version: 6, registrar: 'Theirs', yearlyPrice: 10 },
-      }),
+      new ApiProblem(
+        problem({
+          status: 412,
+          detail: 'Changed',
+          current: { id: 3, version: 6, registrar: 'Theirs', yearlyPrice: 10 },
+        }),
+      ),
     )
     await form.save()
-    expect(form.faults.value.registrar).toBe('Saved meanwhile: Theirs')
-    expect(form.typed.value.registrar).toBe('Mine')
+    expect(form.clashes.value).toEqual([{ name: 'registrar', before: 'Old', theirs: 'Theirs', yours: 'Mine' }])
+    expect(form.fields.registrar).toBe('Mine')
     save.mockResolvedValue({ ...store.domain, registrar: 'Mine' })
     await form.save()
-    expect(save).toHaveBeenLastCalledWith({ registrar: 'Mine' })
+    expect(save).toHaveBeenLastCalledWith(6, { registrar: 'Mine' })
     expect(form.faults.value).toEqual({})
+    expect(form.meanwhile.value).toBeUndefined()
+  })
+  it('puts ours on top where somebody saved other fields only', async () => {
+    const form = useDomainForm(['registrar', 'yearlyPrice'])
+    form.fields.registrar = 'Mine'
+    save.mockRejectedValueOnce(
+      new ApiProblem(
+        problem({ status: 412, detail: 'Changed', current: { id: 3, version: 6, registrar: 'Old', yearlyPrice: 99 } }),
+      ),
+    )
+    save.mockResolvedValue({ ...store.domain, registrar: 'Mine' })
+    await form.save()
+    expect(save).toHaveBeenLastCalledWith(6, { registrar: 'Mine' })
+    expect(form.meanwhile.value).toBeUndefined()
   })
 })
 
@@ -168,6 +200,7 @@ describe('the docket', () => {
     id: 1,
     lane: 'domains',
     kind: 'record-gone',
+    name: 'rider.example',
     subject: 'x',
     domain: { id: 3, host: 'rider.example' },
     severity: 'broken',
@@ -175,6 +208,10 @@ describe('the docket', () => {
     sentence: 'Gone.',
     evidence: [{ label: 'ns1', text: 'A none', state: 'broken' }],
     impact: 12.4,
+    affected: '12 visits a day go through rider.example',
+    urgency: 12.4,
+    reckoning: '12 visits a day × 100 % of them harmed × now = urgency 12',
+    remark: false,
     state: 'open',
     setAsideUntil: null,
     reason: '',
@@ -182,6 +219,7 @@ describe('the docket', () => {
     kept: false,
     links: [],
     rules: [],
+    subjects: [{ label: 'rider.example', to: '/domains/3' }],
     openedAt: 'then',
     reopenedAt: null,
     settledAt: null,
@@ -189,6 +227,7 @@ describe('the docket', () => {
     version: 1,
     remedies: [
       {
+        id: 'by-hand',
         title: 'By hand',
         sentence: 'Place it.',
         verified: '',
@@ -201,6 +240,7 @@ describe('the docket', () => {
         visitsKept: 12.4,
       },
       {
+        id: 'put-back',
         title: 'Put it back',
         sentence: 'Pushed.',
         verified: 'Looked up.',
@@ -215,22 +255,29 @@ describe('the docket', () => {
     ],
     ...more,
   })
-  it('keeps lanes in their order, each with its number, and marks the case in hand', async () => {
+  it('keeps the order it is given, folds remarks away by lane, and marks the case in hand', async () => {
     const list = mount(CaseList, {
-      props: { items: [found({ id: 2, lane: 'dates' }), found({}), found({ id: 3, lane: 'targets' })], selected: 1 },
+      props: {
+        cases: [found({ id: 2, lane: 'dates' }), found({})],
+        remarks: [found({ id: 3, lane: 'conflicts', remark: true }), found({ id: 4, lane: 'conflicts', remark: true })],
+        selected: 1,
+      },
       global,
     })
-    expect(list.findAll('h3').map((title) => title.text())).toEqual(['Broken targets · 1', 'Domains · 1', 'Dates · 1'])
+    expect(list.findAll('summary').map((fold) => fold.text())).toEqual([
+      expect.stringContaining('2 remarks in Conflicts'),
+    ])
     expect(list.findAll('[aria-current]').map((row) => row.text())).toEqual([expect.stringContaining('rider.example')])
-    await list.findAll('button')[2]!.trigger('click')
+    expect(list.get('.impact').attributes('title')).toContain('= urgency 12')
+    await list.findAll('button')[0]!.trigger('click')
     expect(list.emitted('select')).toMatchObject([[{ id: 2 }]])
   })
   it('has the first remedy that can be applied in hand, and applies that', async () => {
     const view = mount(CaseView, { props: { found: found({}), place: '1 of 3' }, global })
-    expect((view.find('input:checked').element as HTMLInputElement).value).toBe('2')
+    expect((view.find('input:checked').element as HTMLInputElement).value).toBe('put-back')
     expect(view.text()).toContain('rider.example 60 A 192.0.2.80')
     ;(view.vm as unknown as { apply(): void }).apply()
-    expect(view.emitted('apply')).toEqual([[2, {}]])
+    expect(view.emitted('apply')).toEqual([['put-back', {}]])
     await view.findAll('input')[0]!.setValue()
     ;(view.vm as unknown as { apply(): void }).apply()
     expect(view.emitted('apply')).toHaveLength(1)

@@ -8,9 +8,12 @@ const may = vi.fn().mockReturnValue(true)
 const load = vi.fn()
 const save = vi.fn()
 const form = reactive({
-  typed: { mendPunctuation: true, mendCapitals: false, mendLookAlikes: false },
-  faults: {} as Record<string, string>,
-  busy: false,
+  fields: { mendPunctuation: true, mendCapitals: false, mendLookAlikes: false },
+  fault: '',
+  saving: false,
+  meanwhile: undefined,
+  clashes: [],
+  resumed: false,
   changed: [] as string[],
   save,
 })

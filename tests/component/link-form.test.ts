@@ -1,6 +1,7 @@
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Link } from '../../core/schemas'
 import { ApiProblem } from './api-problem'
+import { problem } from './problem'
 
 const create = vi.fn()
 const change = vi.fn()
@@ -13,9 +14,6 @@ vi.stubGlobal('useMoments', () => ({
   toField: (iso: string | null) => iso?.slice(0, 16) ?? '',
   fromField: (text: string) => (text ? `${text}:00.000Z` : null),
 }))
-vi.stubGlobal('ApiProblem', ApiProblem)
-const { useConflicts } = await import('../../app/composables/useConflicts')
-vi.stubGlobal('useConflicts', useConflicts)
 const { useLinkForm } = await import('../../app/composables/useLinkForm')
 
 const link: Link = {
@@ -81,7 +79,9 @@ describe('making a link', () => {
 
   it('puts the server’s sentences at their fields', async () => {
     create.mockRejectedValue(
-      new ApiProblem({ status: 409, detail: 'taken', errors: [{ pointer: '/slug', detail: '“fares” is taken' }] }),
+      new ApiProblem(
+        problem({ status: 409, detail: 'taken', errors: [{ pointer: '/slug', detail: '“fares” is taken' }] }),
+      ),
     )
     const form = useLinkForm()
     form.open(undefined, { destination: 'https://www.example/', slug: 'fares' })
@@ -91,7 +91,7 @@ describe('making a link', () => {
   })
 
   it('says so when nobody answers, and keeps everything', async () => {
-    create.mockRejectedValue(new ApiProblem({ status: 0, detail: 'The desk’s server does not answer' }))
+    create.mockRejectedValue(new ApiProblem(problem({ status: 0, detail: 'The desk’s server does not answer' })))
     const form = useLinkForm()
     form.open(undefined, { destination: 'https://www.example/' })
     await form.save()
@@ -115,12 +115,14 @@ describe('a link that would be in conflict', () => {
   ]
   it('is told with each conflict, and saved with the reason that is then given', async () => {
     create.mockRejectedValueOnce(
-      new ApiProblem({
-        status: 409,
-        detail: 'They differ',
-        errors: [{ pointer: '/reason', detail: 'Say why' }],
-        conflicts,
-      }),
+      new ApiProblem(
+        problem({
+          status: 409,
+          detail: 'They differ',
+          errors: [{ pointer: '/reason', detail: 'Say why' }],
+          conflicts,
+        }),
+      ),
     )
     const form = useLinkForm()
     form.open(undefined, { destination: 'https://www.example/', slug: 'fare' })
@@ -132,7 +134,7 @@ describe('a link that would be in conflict', () => {
     expect(create).toHaveBeenLastCalledWith(expect.objectContaining({ slug: 'fare', reason: 'on the flyer' }))
   })
   it('is judged anew when its slug changes', async () => {
-    create.mockRejectedValueOnce(new ApiProblem({ status: 409, detail: 'They differ', errors: [], conflicts }))
+    create.mockRejectedValueOnce(new ApiProblem(problem({ status: 409, detail: 'They differ', errors: [], conflicts })))
     const form = useLinkForm()
     form.open(undefined, { destination: 'https://www.example/', slug: 'fare' })
     await form.save()
@@ -153,7 +155,9 @@ describe('changing a link', () => {
 
   it('shows what somebody else saved meanwhile, and saves over it only when told again', async () => {
     change.mockRejectedValueOnce(
-      new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+      new ApiProblem(
+        problem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+      ),
     )
     const form = useLinkForm()
     form.open(link)
@@ -166,7 +170,9 @@ describe('changing a link', () => {
 
   it('can start again from the other’s version', async () => {
     change.mockRejectedValueOnce(
-      new ApiProblem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+      new ApiProblem(
+        problem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+      ),
     )
     const form = useLinkForm()
     form.open(link)

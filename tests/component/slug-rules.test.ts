@@ -125,6 +125,7 @@ describe('the ledger’s words', () => {
     undoes: null,
     undoneBy: null,
     undoable: true,
+    undoRole: 'administrator',
     ...more,
   })
   it('tell what of the slug rules changed, long lists by their length', () => {

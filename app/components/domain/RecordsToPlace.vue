@@ -37,7 +37,7 @@ async function copy(text: string, what: string) {
           <tr v-for="record in plan.records" :key="record.name + record.type + record.data">
             <td class="mono">{{ record.type }}</td>
             <td>
-              <span class="mono">{{ record.forms[form] }}</span>
+              <span class="mono">{{ record.forms[form] }}</span>{{ ' ' }}
               <VBtn
                 size="x-small"
                 :aria-label="`Copy the name ${record.forms[form]}`"
@@ -46,13 +46,13 @@ async function copy(text: string, what: string) {
               >
             </td>
             <td class="value">
-              <span class="mono">{{ value(record) }}</span>
+              <span class="mono">{{ value(record) }}</span>{{ ' ' }}
               <VBtn size="x-small" :aria-label="`Copy the value ${value(record)}`" @click="copy(value(record), 'value')"
                 >Copy</VBtn
               >
             </td>
             <td>
-              <span class="mono">{{ record.ttl }}</span>
+              <span class="mono">{{ record.ttl }}</span>{{ ' ' }}
               <VBtn
                 size="x-small"
                 :aria-label="`Copy the TTL ${record.ttl} of ${record.type}`"

@@ -48,7 +48,7 @@ const types = computed((): { value: RedirectStatus; title: string; sentence: str
       <VRadio v-for="type in types" :key="type.value" :value="type.value">
         <template #label>
           <span class="label"
-            ><RedirectChip :status="type.value" />
+            ><RedirectChip :status="type.value" />{{ ' ' }}
             <span
               ><b>{{ isPermanent(type.value) ? 'Permanent' : 'Temporary' }}.</b> {{ type.sentence }}</span
             ></span

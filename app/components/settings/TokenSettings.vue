@@ -32,7 +32,7 @@ async function add() {
     </p>
     <ul class="ruled-list">
       <li v-for="token in settings.tokens" :key="token.id">
-        <b>{{ token.name }}</b>
+        <b>{{ token.name }}</b>{{ ' ' }}
         <span class="soft"
           >{{ token.scope }}, made {{ short(token.createdAt) }},
           {{ token.lastUsedAt ? `last used ${short(token.lastUsedAt)}` : 'never used' }}</span

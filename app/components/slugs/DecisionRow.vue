@@ -45,7 +45,7 @@ const placed = computed(() => {
   <div class="row">
     <div class="what">
       <div>
-        <b class="mono">{{ link.slug }}</b>
+        <b class="mono">{{ link.slug }}</b>{{ ' ' }}
         <span class="soft"
           >→ <span class="mono to">{{ link.destination }}</span></span
         >

@@ -21,7 +21,7 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
   <section aria-labelledby="trace-title">
     <h1 id="trace-title" class="mono address">{{ trace.address }}</h1>
     <p class="verdict">
-      <StateMark :state="trace.verdict.state" />
+      <StateMark :state="trace.verdict.state" />{{ ' ' }}
       <b
         :class="{
           'text-sound': trace.verdict.state === 'sound',
@@ -33,7 +33,7 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
     </p>
     <ol class="ladder">
       <li v-for="step in trace.steps" :key="step.name">
-        <StateMark :state="step.state" class="mark" />
+        <StateMark :state="step.state" class="mark" />{{ ' ' }}
         <b class="name">{{ step.name }}</b>
         <div class="what">
           <RedirectChip v-if="isStatus(step.value)" :status="Number(step.value)" />
