@@ -9,10 +9,10 @@ export {
   conditionWords,
   exampleVisitor,
 } from './condition'
-export type { CompiledCondition, Condition, ConditionPart } from './condition'
+export type { Condition, ConditionPart } from './condition'
 export { NOBODY } from './kind'
-export type { ConditionKind, Visitor } from './kind'
+export type { Visitor } from './kind'
 export { lookUpLanguage } from './language'
 export type { LanguagePart } from './language'
-export { QUERY_MODES } from './query'
+
 export type { QueryPart } from './query'

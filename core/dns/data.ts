@@ -1,33 +1,13 @@
-import { FIELD_KINDS, Reader, type FieldKind } from './fields'
+import { FIELD_KINDS, type FieldKind } from './fields'
+import { Reader } from './reader'
+import { recordType, type FieldName } from './record-types'
 import { DataFault, type Token } from './token'
 import { splitData } from './text'
-import type { TYPE_NUMBERS } from './types'
 import { typeNumber } from './types'
 import type { DnsName } from './name'
 
-type Field = keyof typeof FIELD_KINDS
-
-/** The fields of each type's data, in order, by the document that defines it. */
-const LAYOUTS: Record<keyof typeof TYPE_NUMBERS, readonly Field[]> = {
-  A: ['ipv4'], // RFC 1035 §3.4.1
-  NS: ['name'], // RFC 1035 §3.3.11
-  CNAME: ['name'], // RFC 1035 §3.3.1
-  SOA: ['name', 'name', 'u32', 'ttl', 'ttl', 'ttl', 'ttl'], // RFC 1035 §3.3.13
-  PTR: ['name'], // RFC 1035 §3.3.12
-  MX: ['u16', 'name'], // RFC 1035 §3.3.9
-  TXT: ['strings'], // RFC 1035 §3.3.14
-  AAAA: ['ipv6'], // RFC 3596 §2.2
-  SRV: ['u16', 'u16', 'u16', 'name'], // RFC 2782
-  DNAME: ['name'], // RFC 6672 §2.1
-  DS: ['u16', 'u8', 'u8', 'hex'], // RFC 4034 §5.3
-  DNSKEY: ['u16', 'u8', 'u8', 'base64'], // RFC 4034 §2.2
-  SVCB: ['u16', 'name', 'parameters'], // RFC 9460 §2.1
-  HTTPS: ['u16', 'name', 'parameters'], // RFC 9460 §9
-  CAA: ['u8', 'tag', 'rest'], // RFC 8659 §4.1
-}
-
-const layoutOf = (type: string): readonly Field[] | undefined => (LAYOUTS as Record<string, readonly Field[]>)[type]
-const kind = (field: Field): FieldKind => FIELD_KINDS[field]
+const layoutOf = (type: string) => recordType(type)?.layout
+const kind = (field: FieldName): FieldKind => FIELD_KINDS[field]
 
 /**
  * Reads a record's data from a master file's tokens into Fides's own form: absolute lower-case names, addresses in

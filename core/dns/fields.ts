@@ -1,28 +1,11 @@
 import ipaddr from 'ipaddr.js'
 import { labelsOf, nameOf, readName, type DnsName } from './name'
 import { decodeParameters, encodeParameters, readParameters } from './service-parameters'
+import type { Reader } from './reader'
+import type { FieldName } from './record-types'
 import { octetsOf, quoteString, textOf, unescapeString } from './text'
 import { DataFault, type Token } from './token'
 import { readTtl } from './ttl'
-
-/** Takes octets from the front of a record's data. */
-export class Reader {
-  private at = 0
-  constructor(private readonly octets: Uint8Array) {}
-  get done() {
-    return this.at === this.octets.length
-  }
-  take(length: number): Uint8Array {
-    if (this.at + length > this.octets.length) throw new DataFault('the data ends too early')
-    return this.octets.subarray(this.at, (this.at += length))
-  }
-  rest(): Uint8Array {
-    return this.take(this.octets.length - this.at)
-  }
-  number(size: number): number {
-    return this.take(size).reduce((sum, octet) => sum * 256 + octet, 0)
-  }
-}
 
 /** How one field of a record's data is read from a file, written for the wire and read from it. */
 export interface FieldKind {
@@ -177,7 +160,7 @@ const parameters: FieldKind = {
   decode: (reader) => decodeParameters(reader),
 }
 
-export const FIELD_KINDS = {
+export const FIELD_KINDS: Readonly<Record<FieldName, FieldKind>> = {
   u8: integer(1),
   u16: integer(2),
   u32: integer(4),
@@ -191,4 +174,4 @@ export const FIELD_KINDS = {
   hex,
   base64,
   parameters,
-} as const
+}

@@ -1,3 +1,4 @@
+import { recordType } from './record-types'
 import { relativeName, type DnsName } from './name'
 import { splitData } from './text'
 
@@ -40,7 +41,7 @@ export const dataWords = (record: DnsRecord): string[] => splitData(record.data)
 
 /** The name a record leads to, for the types that lead to one. */
 export function targetName(record: DnsRecord): DnsName | undefined {
-  const place = { CNAME: 0, NS: 0, PTR: 0, DNAME: 0, MX: 1, SRV: 3, SVCB: 1, HTTPS: 1 }[record.type]
+  const place = recordType(record.type)?.target
   return place === undefined ? undefined : dataWords(record)[place]
 }
 

@@ -1,7 +1,7 @@
 import ipaddr from 'ipaddr.js'
 import { octetsOf, textOf, unescapeString } from './text'
 import { DataFault, type Token } from './token'
-import type { Reader } from './fields'
+import type { Reader } from './reader'
 
 /** Service parameter keys (RFC 9460 §14.3.2). */
 const KEYS = ['mandatory', 'alpn', 'no-default-alpn', 'port', 'ipv4hint', 'ech', 'ipv6hint']

@@ -7,7 +7,7 @@ export interface Token {
 }
 
 /** A word made here rather than read from a file. */
-export const tokenOf = (word: string): Token => {
+const tokenOf = (word: string): Token => {
   const quoted = word.length > 1 && word.startsWith('"') && word.endsWith('"')
   return { text: quoted ? word.slice(1, -1) : word, quoted, start: 0, end: 0 }
 }

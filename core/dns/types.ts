@@ -1,21 +1,4 @@
-/** The record types Fides reads field by field, by their numbers (IANA DNS Parameters, Resource Record TYPEs). */
-export const TYPE_NUMBERS = {
-  A: 1,
-  NS: 2,
-  CNAME: 5,
-  SOA: 6,
-  PTR: 12,
-  MX: 15,
-  TXT: 16,
-  AAAA: 28,
-  SRV: 33,
-  DNAME: 39,
-  DS: 43,
-  DNSKEY: 48,
-  SVCB: 64,
-  HTTPS: 65,
-  CAA: 257,
-} as const
+import { RECORD_TYPES } from './record-types'
 
 /** Types whose data stays in the generic form but whose mnemonics are common enough to meet in files. */
 const FURTHER: Record<string, number> = {
@@ -39,7 +22,10 @@ const FURTHER: Record<string, number> = {
   SPF: 99,
   URI: 256,
 }
-const NUMBERS: Record<string, number> = { ...FURTHER, ...TYPE_NUMBERS }
+const NUMBERS: Record<string, number> = {
+  ...FURTHER,
+  ...Object.fromEntries(Object.entries(RECORD_TYPES).map(([type, { number }]) => [type, number])),
+}
 const NAMES = new Map(Object.entries(NUMBERS).map(([name, number]) => [number, name]))
 
 /** The number of a type's mnemonic or `TYPEn` (RFC 3597 §5); `undefined` for what is no type. */

@@ -1,5 +1,3 @@
-import type { Case } from '../schemas/case'
-
 /** The docket's lanes in their order, as people call them. */
 export const LANES = {
   targets: 'Broken targets',
@@ -62,7 +60,11 @@ export const kindsOf = (lane: LaneName): CaseKindName[] =>
 
 const SHARES: Record<Exclude<Harm, 'measured'>, number> = { lost: 1, doubt: 0.3, mistyped: 0.02, none: 0 }
 
-type Seen = Pick<Case, 'severity' | 'evidence'> & { kind: CaseKindName }
+interface Seen {
+  kind: CaseKindName
+  severity: 'broken' | 'doubtful'
+  evidence: readonly { state: 'sound' | 'doubtful' | 'broken' }[]
+}
 
 /** The part of the visits a case is about that it harms. What leads nowhere loses all of them, of whatever kind it is. */
 export function shareHarmed({ kind, severity, evidence }: Seen): number {

@@ -98,7 +98,7 @@ export type DomainRow = Shaped<Read<'table'>>
 /** A domain as the finders need it. */
 export type SurveyDomain = Omit<Shaped<Read<'survey'>>, 'slugRules'> & { slugRules: SlugRules }
 /** A domain as the ledger keeps it. */
-export type DomainState = Pick<KeptOf<typeof DOMAIN_FIELDS>, keyof RowOf<typeof DOMAIN_FIELDS, 'ledger'>>
+type DomainState = Pick<KeptOf<typeof DOMAIN_FIELDS>, keyof RowOf<typeof DOMAIN_FIELDS, 'ledger'>>
 
 function shape<R extends Read<'table'>>(read: R): Shaped<R> {
   const { standing, mendPunctuation, mendCapitals, mendLookAlikes, ...rest } = read

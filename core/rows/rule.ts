@@ -61,4 +61,4 @@ export type RuleRow = RowOf<typeof RULE_FIELDS, 'table'>
 /** A rule as the finders need it. */
 export type SurveyRule = RowOf<typeof RULE_FIELDS, 'survey'>
 /** A rule as the ledger keeps it. */
-export type RuleState = Pick<KeptOf<typeof RULE_FIELDS>, keyof RowOf<typeof RULE_FIELDS, 'ledger'>>
+type RuleState = Pick<KeptOf<typeof RULE_FIELDS>, keyof RowOf<typeof RULE_FIELDS, 'ledger'>>

@@ -2,7 +2,7 @@ import type { DomainRow } from '../rows/domain'
 import type { LinkRow } from '../rows/link'
 import type { RuleRow } from '../rows/rule'
 import { compileEntry, type Entry } from './entry'
-import { NearSlugs } from './forgive'
+import { NearSlugs } from './near-slugs'
 import { compileRule, samenessOf, type CompiledRule } from './rule'
 import { NO_RULES, RuleIndex } from './rule-index'
 

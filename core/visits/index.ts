@@ -1,7 +1,7 @@
 export { readDevice } from './device'
-export type { Device } from './device'
+
 export { readEvent, writeEvent, writeVisitor } from './event'
-export type { RequestPart, VisitEvent, VisitorPart } from './event'
-export { agentKind, VISIT_KINDS, visitKind } from './kind'
-export type { AgentKind, VisitKind } from './kind'
+export type { VisitEvent } from './event'
+export { agentKind, visitKind } from './kind'
+export type { AgentKind } from './kind'
 export { firstLanguage, forwardedAddress, referrerHost } from './origin'

@@ -1,11 +1,12 @@
-import { hostOfName, isAtOrBelow, parentOf, proofName, type DnsName, type DnsRecord } from '../../core/dns'
+import { hostOfName, isAtOrBelow, parentOf, proofName, typesWhere, type DnsName, type DnsRecord } from '../../core/dns'
 import { plainRecord } from '../../core/dns/wire'
 import { ask } from './ask'
 import type { NamesContext } from './context'
 import type { Discovered } from './discover'
 
 /** Types asked for at the name itself: what leads its visitors, what would be in the way, what is kept. */
-const TYPES = ['A', 'AAAA', 'CNAME', 'MX', 'TXT', 'CAA', 'HTTPS', 'SRV', 'NS'] as const
+const TYPES = typesWhere(({ asked }) => asked)
+const WILDCARD_TYPES = typesWhere(({ asked }) => asked === 'name and wildcard')
 
 export type AskedZone = { ok: true; records: DnsRecord[]; toldBy: string } | { ok: false; sentence: string }
 
@@ -27,10 +28,7 @@ export async function askZone(
     [proofName(name), 'TXT'],
   ]
   for (let at = parentOf(name); at !== undefined && at !== '.' && isAtOrBelow(at, origin); at = parentOf(at)) {
-    questions.push(
-      [at, 'CAA'],
-      ...['A', 'AAAA', 'CNAME', 'MX', 'TXT'].map((type): [DnsName, string] => [`*.${at}`, type]),
-    )
+    questions.push([at, 'CAA'], ...WILDCARD_TYPES.map((type): [DnsName, string] => [`*.${at}`, type]))
     if (at === origin) break
   }
   const silent: string[] = []

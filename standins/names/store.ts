@@ -126,7 +126,7 @@ function advance(records: DnsRecord[]): DnsRecord[] {
 }
 
 /** Whether two zones hold the same records, serials and TTLs included. */
-export const sameZone = (a: Zone, b: Zone) =>
+const sameZone = (a: Zone, b: Zone) =>
   [...a.records]
     .map((record) => `${recordKey(record)} ${record.ttl}`)
     .sort()

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { typesWhere } from '~~/core/dns/record-types'
 import { ref, watch } from 'vue'
 import type { LookupTold, PlanTold } from '~~/core/schemas'
 
@@ -11,7 +12,7 @@ const name = ref('')
 const type = ref('A')
 const told = ref<LookupTold>()
 const fault = ref('')
-const TYPES = ['A', 'AAAA', 'CNAME', 'MX', 'TXT', 'NS', 'CAA', 'SOA', 'SRV']
+const TYPES = typesWhere(({ lookedUp }) => lookedUp)
 const CHANGES = { added: 'added', removed: 'taken away', changed: 'changed', ttl: 'TTL only' }
 watch(
   open,

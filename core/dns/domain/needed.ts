@@ -1,6 +1,7 @@
 import { judgeCaa, type CaaVerdict } from '../caa'
 import { hostOfName, isAtOrBelow, type DnsName } from '../name'
 import type { DnsRecord } from '../record'
+import { typesWhere } from '../record-types'
 import { lookup } from '../zone/lookup'
 import type { Zone } from '../zone/zone'
 import { NEW_TTL, proofData, proofName, type GatewayFacts } from './facts'
@@ -19,7 +20,7 @@ export interface Needed {
 }
 
 /** Types at a name that say where its web visitors go; the rest is kept. */
-const POINTING = new Set(['A', 'AAAA', 'CNAME', 'HTTPS', 'SVCB'])
+const POINTING = new Set<string>(typesWhere(({ points }) => points))
 
 /** The CAA question as an issuer asks it, answered from a zone. */
 export const caaFrom = (zone: Zone) => (name: DnsName) =>

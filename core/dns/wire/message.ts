@@ -5,6 +5,7 @@ import { nameOf, type DnsName } from '../name'
 import type { DnsRecord } from '../record'
 import { textOf } from '../text'
 import { DataFault } from '../token'
+import { recordType } from '../record-types'
 import { typeName, typeNumber } from '../types'
 
 /** Response codes by number (RFC 1035 §4.1.1, RFC 2136 §2.2, RFC 8945 §3). */
@@ -212,13 +213,14 @@ function decodeName(buffer: Buffer, at: number): { text: DnsName; bytes: number 
 /** A record's data with its names written out, whatever compression the sender used (RFC 1035 §4.1.4, RFC 3597 §4). */
 function plainData(buffer: Buffer, placed: Placed): Uint8Array {
   const type = typeName(placed.type)
-  if (!['NS', 'CNAME', 'PTR', 'DNAME', 'SOA', 'MX', 'SRV'].includes(type))
-    return buffer.subarray(placed.dataStart, placed.end)
-  const front = type === 'MX' ? 2 : type === 'SRV' ? 6 : 0
+  const known = recordType(type)
+  if (!known?.compressed) return buffer.subarray(placed.dataStart, placed.end)
+  // Numbers of two octets each stand before the first name.
+  const front = 2 * known.layout.indexOf('name')
   const first = decodeName(buffer, placed.dataStart + front)
   const pieces = [buffer.subarray(placed.dataStart, placed.dataStart + front), encodeName(first.text)]
   let at = placed.dataStart + front + first.bytes
-  if (type === 'SOA') {
+  if (known.layout[1] === 'name' && front === 0) {
     const second = decodeName(buffer, at)
     pieces.push(encodeName(second.text), buffer.subarray(at + second.bytes, placed.end))
     at = placed.end

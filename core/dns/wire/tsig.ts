@@ -1,4 +1,5 @@
-import { encodeName, Reader } from '../fields'
+import { encodeName } from '../fields'
+import { Reader } from '../reader'
 import { nameOf, type DnsName } from '../name'
 import { textOf } from '../text'
 import { DataFault } from '../token'

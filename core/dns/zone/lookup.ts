@@ -1,3 +1,4 @@
+import { recordType } from '../record-types'
 import type { DnsRecord } from '../record'
 import { targetName } from '../record'
 import { hostOfName, isAtOrBelow, parentOf, type DnsName } from '../name'
@@ -95,7 +96,7 @@ function lookupOne(zone: Zone, name: DnsName, type: string, told: LookupAnswer):
     `${hostOfName(name)} has ${records.length === 1 ? `the ${type} record` : `${records.length} ${type} records`}: ${records.map((record) => record.data).join(', ')}.`,
   )
   for (const record of records)
-    if (['NS', 'MX', 'SRV'].includes(type)) told.additional.push(...addressesOf(zone, targetName(record)!))
+    if (recordType(type)?.bringsAddresses) told.additional.push(...addressesOf(zone, targetName(record)!))
   return undefined
 }
 

@@ -1,5 +1,5 @@
 import { showHost } from '../../../core/address'
-import type { Lane } from '../lanes'
+import type { Lane } from '../lane'
 import { conflictRemedies } from './remedies'
 
 const MOST_NAMED = 4

@@ -15,7 +15,7 @@ import { caseKey, keepCases } from '../keeper'
 import { DAYS } from '../../usecases/links/list-links'
 
 /** Visits a day on a domain's links, over the last 28 days. */
-export async function visitsADay(db: Database, domainId: number): Promise<number> {
+async function visitsADay(db: Database, domainId: number): Promise<number> {
   const [sum] = await db.sequelize.query<{ visits: string | null }>(
     'SELECT SUM(visits_28) AS visits FROM link WHERE domain_id = ?',
     { replacements: [domainId], type: QueryTypes.SELECT },

@@ -1,4 +1,4 @@
-import type { Lane } from '../lanes'
+import type { Lane } from '../lane'
 import { domainRemedies } from './remedies'
 
 export const domainsLane: Lane = {

@@ -54,13 +54,7 @@ async function insert(
   // How slugs are read may have changed since the domain was looked up; under the change's lock it cannot.
   await domain.reload({ transaction: under.transaction })
   const canonical = canonicalFor(slug, domain)
-  await checkForward(
-    db,
-    { domainId: domain.id, canonical },
-    given.destination,
-    'destination',
-    under.transaction,
-  )
+  await checkForward(db, { domainId: domain.id, canonical }, given.destination, 'destination', under.transaction)
   const { domain: _host, slug: _slug, status: _status, tags: _tags, reason: _reason, ...fields } = given
   const link = await db.Link.create(
     {

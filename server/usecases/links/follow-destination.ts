@@ -32,8 +32,7 @@ export async function followDestination(
     if (domain.id === start.domainId && canonical === start.canonical) return { loops: true, via }
     const found = await db.Link.findOne({ where: { domainId: domain.id, canonical }, transaction })
     const link = found?.forwardsTo ? await db.Link.findByPk(found.forwardsTo, { transaction }) : found
-    if (link && link.domainId === start.domainId && link.canonical === start.canonical)
-      return { loops: true, via }
+    if (link && link.domainId === start.domainId && link.canonical === start.canonical) return { loops: true, via }
     const answers: string | null =
       link === null
         ? canonical === ''

@@ -110,9 +110,7 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
       forwarding: forwarding.get(link.id) ?? [],
     })),
     next:
-      rows.length > query.limit && last
-        ? Buffer.from(JSON.stringify([value, last.id])).toString('base64url')
-        : null,
+      rows.length > query.limit && last ? Buffer.from(JSON.stringify([value, last.id])).toString('base64url') : null,
   }
 }
 

@@ -17,8 +17,7 @@ export async function mergeLink(
   more: { canonical?: string | null; was?: string | null; reason?: string } = {},
 ): Promise<void> {
   const { transaction } = under
-  if (link.id === into.id)
-    throw new Problem(409, 'The same link', 'A link cannot become part of itself.')
+  if (link.id === into.id) throw new Problem(409, 'The same link', 'A link cannot become part of itself.')
   if (into.forwardsTo !== null && into.forwardsTo !== undefined)
     throw new Problem(409, 'Not a link of its own', `${into.slug} forwards to another link itself; choose that one.`)
   const domains = new Map((await db.Domain.findAll({ transaction })).map((domain) => [domain.id, domain]))

@@ -56,7 +56,9 @@ export function tracer(
   survey: Survey,
   rules: readonly RuleRow[],
   { asIfOpen = false } = {},
-): { table: Table; trace(
+): {
+  table: Table
+  trace(
     host: string | undefined,
     target: string,
     now: number,

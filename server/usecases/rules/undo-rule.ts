@@ -37,9 +37,7 @@ export const undoRule: UndoSubject = async (db, under, entry, request) => {
     const order = rules.map((row) => row.id).filter((other) => other !== id)
     order.splice(Number(after.position) - 1, 0, id)
     for (const [index, other] of order.entries())
-      await rules
-        .find((row) => row.id === other)!
-        .update({ position: index + 1 }, { transaction: under.transaction })
+      await rules.find((row) => row.id === other)!.update({ position: index + 1 }, { transaction: under.transaction })
   }
   await writeRule(under, rule, after)
   await refuseLoops(db, under, { rules: [id] })

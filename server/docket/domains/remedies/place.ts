@@ -5,6 +5,7 @@ import {
   makeZone,
   NEW_TTL,
   targetName,
+  typesWhere,
   zoneAfter,
   type DnsRecord,
   type Zone,
@@ -15,7 +16,7 @@ import { liveSets, placeRecords } from '../../../usecases/domains/push-records'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 import { byHand, type Context } from './context'
 
-const POINTING = ['A', 'AAAA', 'CNAME'] as const
+const POINTING = typesWhere(({ points, asked }) => points && asked === 'name and wildcard')
 
 /** Puts the records that lead here back, by dynamic update, over what the update server gives now. */
 export async function placeBack(context: Context): Promise<ComposedRemedy[]> {
