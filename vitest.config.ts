@@ -26,7 +26,8 @@ export default defineConfig({
         },
       },
       {
-        // Whole processes against a private MariaDB and the production build; one file after the other, as they share two cores.
+        // Whole processes against a private MariaDB and the production build; one file after the other, as they share
+        // two cores.
         test: {
           name: 'system',
           environment: 'node',

@@ -28,7 +28,8 @@ export async function storeBatch(
       const rows = events.slice(from, from + ROWS_A_STATEMENT)
       const marks = Array(COLUMNS).fill('?').join(',')
       await connection.query(
-        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language, device, system, browser, visitor, rule_id, mended)
+        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language,
+          device, system, browser, visitor, rule_id, mended)
          VALUES ${rows.map(() => `(${marks})`).join(',')}`,
         rows.flatMap((event) => [
           new Date(event.at),
@@ -100,7 +101,9 @@ async function countInto(
   }
 }
 
-/** Reads moments as calendar days (YYYY-MM-DD) of a time zone; remembers by the quarter-hour, to which all zones keep. */
+/**
+ * Reads moments as calendar days (YYYY-MM-DD) of a time zone; remembers by the quarter-hour, to which all zones keep.
+ */
 export function dayReader(timeZone: string): (at: number) => string {
   const format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
   const known = new Map<number, string>()

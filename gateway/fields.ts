@@ -1,4 +1,7 @@
-/** The request fields the gateway looks at, read in one pass; Node's own object of all fields would cost more than the answer. */
+/**
+ * The request fields the gateway looks at, read in one pass; Node's own object of all fields would cost more than the
+ * answer.
+ */
 export interface RequestFields {
   host: string | undefined
   /** More than one Host came (RFC 9112 §3.2). */

@@ -14,7 +14,8 @@ export async function readChanges(
   revision: number,
 ): Promise<{ revision: number; kind: string; id: number; canonicals: { domainId: number; canonical: string }[] }[]> {
   const rows: Raw[] = await connection.query(
-    `SELECT revision, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ? ORDER BY revision LIMIT 2000`,
+    'SELECT revision, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ? ORDER ' +
+      'BY revision LIMIT 2000',
     [revision],
   )
   return rows.map((raw) => {

@@ -77,7 +77,8 @@ async function serve(): Promise<void> {
   await listen(control, environment.FIDES_GATEWAY_CONTROL_PORT, '127.0.0.1')
   const seconds = ((performance.now() - began) / 1000).toFixed(2)
   log(
-    `serving ${countLinks(follower.table)} links at revision ${follower.table.revision} on ${environment.FIDES_GATEWAY_HOST}:${environment.FIDES_GATEWAY_PORT} after ${seconds} s`,
+    `serving ${countLinks(follower.table)} links at revision ${follower.table.revision} on ` +
+      `${environment.FIDES_GATEWAY_HOST}:${environment.FIDES_GATEWAY_PORT} after ${seconds} s`,
   )
 
   let stopping = false
@@ -103,7 +104,9 @@ async function serve(): Promise<void> {
     process.exit(0)
   }
 
-  /** Without a snapshot the gateway waits for the database: an empty table would answer 421 for every printed address. */
+  /**
+   * Without a snapshot the gateway waits for the database: an empty table would answer 421 for every printed address.
+   */
   async function untilTable(): Promise<void> {
     while (!start && !follower.connected) await new Promise((resolve) => setTimeout(resolve, 20))
   }

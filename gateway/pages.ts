@@ -17,12 +17,11 @@ export function redirectNote(location: string): string {
 
 const STYLE = `:root{color-scheme:light dark}body{margin:0;min-height:100vh;display:grid;place-items:center;
 background:#f6f3ec;color:#22252b;font:17px/1.5 system-ui,sans-serif}main{max-width:32rem;padding:2rem 1.5rem}
-h1{font-size:1.5rem;margin:0 0 .6rem;line-height:1.25}p{margin:.4rem 0}code{font:.95em ui-monospace,monospace;overflow-wrap:anywhere}
+h1{font-size:1.5rem;margin:0 0 .6rem;line-height:1.25}p{margin:.4rem 0}
+code{font:.95em ui-monospace,monospace;overflow-wrap:anywhere}
 .host{color:#5b606b;margin-top:1.6rem;border-top:1px solid #ddd6c8;padding-top:.8rem}
-@media(prefers-color-scheme:dark){body{background:#1b1a1d;color:#ece7df}.host{color:#b3aca4;border-color:#3d3a40}}`.replace(
-  /\n/g,
-  '',
-)
+@media(prefers-color-scheme:dark){body{background:#1b1a1d;color:#ece7df}
+.host{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, '')
 
 /** What a page says: its heading and a sentence. */
 function words(answer: Answer, capitalsMatter: boolean): [heading: string, sentence: string] {
@@ -56,7 +55,8 @@ function words(answer: Answer, capitalsMatter: boolean): [heading: string, sente
     default:
       return [
         'No such address',
-        `Check it for mistyped letters: ${capitalsMatter ? 'capitals count, and ' : ''}l, 1, O and 0 are easily confused.`,
+        `Check it for mistyped letters: ${capitalsMatter ? 'capitals count, and ' : ''}l, 1, O and 0 are ` +
+          'easily confused.',
       ]
   }
 }
@@ -75,5 +75,9 @@ export function ownPage(answer: Answer, domain: DomainRow | undefined): string {
   const host = domain && showHost(domain.host)
   const asked = host && answer.canonical ? `<p><code>${escapeHtml(`${host}/${answer.canonical}`)}</code></p>` : ''
   const name = host ? `<p class="host">${escapeHtml(host)}</p>` : ''
-  return `<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1"><title>${escapeHtml(heading)}</title><style>${STYLE}</style><main><h1>${escapeHtml(heading)}</h1><p>${escapeHtml(sentence)}</p>${asked}${name}</main></html>\n`
+  return (
+    '<!doctype html><html lang="en"><meta charset="utf-8"><meta name="viewport" ' +
+    `content="width=device-width,initial-scale=1"><title>${escapeHtml(heading)}</title><style>${STYLE}</style>` +
+    `<main><h1>${escapeHtml(heading)}</h1><p>${escapeHtml(sentence)}</p>${asked}${name}</main></html>\n`
+  )
 }

@@ -1,4 +1,5 @@
-// npm run bench:domains: how long the list of 1,000 domains takes beside 100,000 links, and what the watch over them costs.
+// npm run bench:domains: how long the list of 1,000 domains takes beside 100,000 links, and what the watch over them
+// costs.
 import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -97,7 +98,12 @@ try {
       FIDES_PUBLIC_ADDRESSES: '192.0.2.80',
       FIDES_CERTIFICATE_ISSUERS: 'ca.example',
       FIDES_RESOLVERS: world.resolvers.map((resolver) => `${resolver.name}=127.0.0.1:${resolver.port}`).join(','),
-      FIDES_DETOURS: `192.0.2.53:53=127.0.0.1:${world.authorities[0]!.port},198.51.100.53:53=127.0.0.1:${world.authorities[1]!.port},192.0.2.80:80=127.0.0.1:9,192.0.2.80:443=127.0.0.1:9`,
+      FIDES_DETOURS: [
+        `192.0.2.53:53=127.0.0.1:${world.authorities[0]!.port}`,
+        `198.51.100.53:53=127.0.0.1:${world.authorities[1]!.port}`,
+        '192.0.2.80:80=127.0.0.1:9',
+        '192.0.2.80:443=127.0.0.1:9',
+      ].join(','),
     }),
   )
   let stopping = false

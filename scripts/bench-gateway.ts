@@ -91,7 +91,8 @@ await runCommand(system, async () => {
   for (let from = 1; from <= LINKS; from += 2000) {
     const rows = Array.from({ length: 2000 }, (_, index) => from + index)
     await connection.query(
-      `INSERT INTO link (domain_id, slug, canonical, destination, destination_hash, status, created_at, updated_at) VALUES ${rows.map(() => '(1, ?, ?, ?, SHA2(?, 256), 302, NOW(3), NOW(3))').join(',')}`,
+      'INSERT INTO link (domain_id, slug, canonical, destination, destination_hash, status, created_at, ' +
+        `updated_at) VALUES ${rows.map(() => '(1, ?, ?, ?, SHA2(?, 256), 302, NOW(3), NOW(3))').join(',')}`,
       rows.flatMap((number) => [
         `stop/${number}`,
         `stop/${number}`,
@@ -132,7 +133,10 @@ await runCommand(system, async () => {
     // A bare 302 counts as no error for wrk; neither does ours.
     errors += ours.errors
     print(
-      `round ${number}: ours ${Math.round(ours.requests / ours.seconds).toLocaleString('en')}/s, p99 ${round(ours.p99 / 1000, 2)} ms; bare ${Math.round(theirs.requests / theirs.seconds).toLocaleString('en')}/s, p99 ${round(theirs.p99 / 1000, 2)} ms`,
+      `round ${number}: ours ${Math.round(ours.requests / ours.seconds).toLocaleString('en')}/s, p99 ` +
+        `${round(ours.p99 / 1000, 2)} ms; bare ` +
+        `${Math.round(theirs.requests / theirs.seconds).toLocaleString('en')}/s, p99 ` +
+        `${round(theirs.p99 / 1000, 2)} ms`,
     )
   }
   await bare.stop()

@@ -57,7 +57,9 @@ try {
           endedDestination: null,
           robots: null,
           referrerPolicy: null,
-          searchText: `bench.example/stop/${number}\nstop ${number}\nhttps://live.portanseltransit.example/departures?stop=${number}`,
+          searchText:
+            `bench.example/stop/${number}\nstop ` +
+            `${number}\nhttps://live.portanseltransit.example/departures?stop=${number}`,
           visits28: (number * 7919) % 5000,
           createdAt,
           updatedAt: new Date(createdAt.getTime() - number * 1000),

@@ -127,14 +127,20 @@ function zones(tokens: ReadonlyMap<string, string>): { origin: string; text: str
   return [
     {
       origin: 'portanseltransit.example',
-      text: `${top(2026100301, 'portanseltransit.example')}www     IN A     198.51.100.20\nlive    IN CNAME www\n; The front of the short addresses.\nlinks   IN A     ${GATEWAY_ADDRESSES[0]}\n        IN AAAA  ${GATEWAY_ADDRESSES[1]}\n`,
+      text:
+        `${top(2026100301, 'portanseltransit.example')}www     IN A     198.51.100.20\nlive    IN CNAME ` +
+        `www\n; The front of the short addresses.\nlinks   IN A     ${GATEWAY_ADDRESSES[0]}\n        IN AAAA ` +
+        ` ${GATEWAY_ADDRESSES[1]}\n`,
     },
     { origin: 'ca.example', text: top(1, 'ca.example') },
     { origin: 'ansl.example', text: own('ansl.example', `${pointing}        IN CAA   0 issue "${ISSUER}"\n`) },
     // The website's people let another issuer in and forgot the short addresses beside it.
     {
       origin: 'portansel.example',
-      text: `${top(2026112001, 'portansel.example')}@       IN A     198.51.100.20\n        IN MX    10 mail\n        IN CAA   0 issue "other-ca.example"\nmail    IN A     198.51.100.25\nwww     IN CNAME @\ngo      IN CNAME ${GATEWAY_NAME}.\n${proof('_fides.go', token(HOSTS.beside))}`,
+      text:
+        `${top(2026112001, 'portansel.example')}@       IN A     198.51.100.20\n        IN MX    10 mail\n   ` +
+        `     IN CAA   0 issue "other-ca.example"\nmail    IN A     198.51.100.25\nwww     IN CNAME @\ngo    ` +
+        `  IN CNAME ${GATEWAY_NAME}.\n${proof('_fides.go', token(HOSTS.beside))}`,
     },
     { origin: 'rider.example', text: RIDER },
     {
@@ -163,7 +169,10 @@ async function tellSwitchboard(method: string, path: string, body: string): Prom
     throw new Error(`the stand-in names answered ${response.status} to ${path}: ${await response.text()}`)
 }
 
-/** Lays the zones out, as our own pushes left those we pushed to, and has the resolvers hold what the old website's visitors asked for. */
+/**
+ * Lays the zones out, as our own pushes left those we pushed to, and has the resolvers hold what the old website's
+ * visitors asked for.
+ */
 export async function layOutZones(db: Database): Promise<void> {
   const domains = await db.Domain.findAll()
   const pushed = new Map(

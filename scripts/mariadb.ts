@@ -92,7 +92,8 @@ function makeData(home: string, data: string): void {
   )
   if (made.status !== 0)
     throw new Error(
-      `MariaDB’s data folder could not be made: ${(made.stderr || made.error?.message || '').trim().split('\n').at(-1)}`,
+      'MariaDB’s data folder could not be made: ' +
+        `${(made.stderr || made.error?.message || '').trim().split('\n').at(-1)}`,
     )
   rmSync(join(home, 'passwords.json'), { force: true })
   renameSync(partial, data)

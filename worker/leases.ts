@@ -14,7 +14,8 @@ export interface Job {
 export async function registerJobs(db: Database, jobs: readonly Job[]): Promise<void> {
   for (const job of jobs) {
     await db.sequelize.query(
-      'INSERT INTO job (kind, every_seconds, due_at) VALUES (?, ?, UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE every_seconds = VALUES(every_seconds)',
+      'INSERT INTO job (kind, every_seconds, due_at) VALUES (?, ?, UTC_TIMESTAMP(3)) ON DUPLICATE KEY ' +
+        'UPDATE every_seconds = VALUES(every_seconds)',
       { replacements: [job.kind, job.everySeconds] },
     )
   }
@@ -28,7 +29,8 @@ export async function registerJobs(db: Database, jobs: readonly Job[]): Promise<
 export async function runDueJob(db: Database, jobs: readonly Job[], worker: string): Promise<string | undefined> {
   const kind = await db.sequelize.transaction(async (transaction) => {
     const [due] = await db.sequelize.query<{ kind: string }>(
-      `SELECT kind FROM job WHERE due_at <= UTC_TIMESTAMP(3) AND (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3) OR leased_by = :worker) AND kind IN (:kinds)
+      `SELECT kind FROM job WHERE due_at <= UTC_TIMESTAMP(3) AND kind IN (:kinds)
+         AND (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3) OR leased_by = :worker)
        ORDER BY due_at LIMIT 1 FOR UPDATE SKIP LOCKED`,
       { replacements: { kinds: jobs.map((job) => job.kind), worker }, type: QueryTypes.SELECT, transaction },
     )
@@ -51,8 +53,10 @@ export async function runDueJob(db: Database, jobs: readonly Job[], worker: stri
     fault = (error as Error).message.slice(0, 500)
   }
   await db.sequelize.query(
-    `UPDATE job SET leased_until = NULL, leased_by = NULL, due_at = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL every_seconds SECOND),
-       last_done_at = IF(:fault IS NULL, UTC_TIMESTAMP(3), last_done_at), last_error = :fault WHERE kind = :kind AND leased_by = :worker`,
+    `UPDATE job SET leased_until = NULL, leased_by = NULL,
+       due_at = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL every_seconds SECOND),
+       last_done_at = IF(:fault IS NULL, UTC_TIMESTAMP(3), last_done_at), last_error = :fault
+     WHERE kind = :kind AND leased_by = :worker`,
     { replacements: { fault, kind: job.kind, worker } },
   )
   return job.kind

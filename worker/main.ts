@@ -54,7 +54,8 @@ async function work(jobs: readonly Job[]): Promise<void> {
       }
       if (Date.now() - signed >= SIGN_MS) {
         await db.sequelize.query(
-          "INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE KEY UPDATE seen_at = VALUES(seen_at)",
+          "INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE " +
+            'KEY UPDATE seen_at = VALUES(seen_at)',
         )
         signed = Date.now()
       }

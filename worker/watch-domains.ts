@@ -28,7 +28,8 @@ export function makeWatch(
     if (failed.size > 0) await db.DomainWatch.update({ leasedUntil: null }, { where: { domainId: [...failed] } })
     failed.clear()
     await db.sequelize.query(
-      'INSERT INTO domain_watch (domain_id, due_at) SELECT d.id, UTC_TIMESTAMP(3) FROM domain d LEFT JOIN domain_watch w ON w.domain_id = d.id WHERE w.domain_id IS NULL',
+      'INSERT INTO domain_watch (domain_id, due_at) SELECT d.id, UTC_TIMESTAMP(3) FROM domain d LEFT JOIN ' +
+        'domain_watch w ON w.domain_id = d.id WHERE w.domain_id IS NULL',
     )
     const work = async () => {
       while (Date.now() - began < RUN_MS && !stopping()) {
@@ -59,7 +60,8 @@ export function makeWatch(
 function claim(db: Database): Promise<number | undefined> {
   return db.sequelize.transaction(async (transaction) => {
     const [due] = await db.sequelize.query<{ domain_id: number }>(
-      'SELECT domain_id FROM domain_watch WHERE due_at <= UTC_TIMESTAMP(3) AND (leased_until IS NULL OR leased_until < UTC_TIMESTAMP(3)) ORDER BY due_at LIMIT 1 FOR UPDATE SKIP LOCKED',
+      'SELECT domain_id FROM domain_watch WHERE due_at <= UTC_TIMESTAMP(3) AND (leased_until IS NULL OR ' +
+        'leased_until < UTC_TIMESTAMP(3)) ORDER BY due_at LIMIT 1 FOR UPDATE SKIP LOCKED',
       { type: QueryTypes.SELECT, transaction },
     )
     if (!due) return undefined

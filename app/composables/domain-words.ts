@@ -36,5 +36,8 @@ export function said(item: ObservationsTold['items'][number] | undefined): strin
 /** How many resolvers see the new records, of those that answer. */
 export function spreadWords(states: readonly { state: string }[]): string {
   const answering = states.filter(({ state }) => state !== 'silent' && state !== 'faulty')
-  return `${answering.filter(({ state }) => state === 'new').length} of ${answering.length} resolvers see the new address`
+  return (
+    `${answering.filter(({ state }) => state === 'new').length} of ${answering.length} resolvers see the ` +
+    'new address'
+  )
 }

@@ -86,7 +86,10 @@ function showRules(rules: Record<string, unknown>, other: Record<string, unknown
     .filter((key) => JSON.stringify(rules[key]) !== JSON.stringify(other[key]) && rules[key] !== undefined)
     .map(
       (key) =>
-        `${RULE_FIELDS[key]} ${Array.isArray(rules[key]) && (rules[key] as string[]).length > 5 ? `${(rules[key] as string[]).length} entries` : show(rules[key]) || 'none'}`,
+        `${RULE_FIELDS[key]} ` +
+        (Array.isArray(rules[key]) && rules[key].length > 5
+          ? `${rules[key].length} entries`
+          : show(rules[key]) || 'none'),
     )
     .join('; ')
 }

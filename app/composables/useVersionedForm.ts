@@ -82,8 +82,8 @@ export function useVersionedForm<Fields extends object, Thing extends Versioned>
       opened.value && !kind.whole
         ? Object.fromEntries(Object.entries(now).filter(([name, value]) => !same(value, before[name])))
         : now
-    for (const [name, value] of Object.entries(body)) if (value === undefined) delete body[name]
-    return { ...body, ...(reason.value.trim() && { reason: reason.value.trim() }) }
+    const given = Object.fromEntries(Object.entries(body).filter(([, value]) => value !== undefined))
+    return { ...given, ...(reason.value.trim() && { reason: reason.value.trim() }) }
   }
   /** The schema's first sentence for each field; of those `among`, where given. */
   function judge(among?: readonly string[]): Record<string, string> {

@@ -43,7 +43,8 @@ const summary = computed(() => {
   const cases = lanes.reduce((sum, lane) => sum + lane.cases, 0)
   const visits = lanes.reduce((sum, lane) => sum + lane.visits, 0)
   const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
-  return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''}`
+  const affected = state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''
+  return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${affected}`
 })
 const place = computed(
   () => `${ordered.value.findIndex((item) => item.id === selected.value) + 1 || '–'} of ${ordered.value.length}`,

@@ -6,7 +6,10 @@ export type HostReading = { ok: true; host: string } | { ok: false; reason: 'emp
 
 const LDH_LABEL = /^(?!-)[a-z0-9_-]{1,63}(?<!-)$/
 
-/** 253 octets of a name (RFC 1035 §2.3.4), one dot at its end and a port: no host is longer, and none that is costs work. */
+/**
+ * 253 octets of a name (RFC 1035 §2.3.4), one dot at its end and a port: no host is longer, and none that is costs
+ * work.
+ */
 export const MOST_HOST = 260
 
 /**

@@ -64,7 +64,9 @@ export function betweenEscapes(text: string, change: (piece: string) => string):
     .join('')
 }
 
-/** Escapes all that may not travel in a request line or a header: anything outside %x21–7E, as UTF-8 (RFC 3986 §2.5). */
+/**
+ * Escapes all that may not travel in a request line or a header: anything outside %x21–7E, as UTF-8 (RFC 3986 §2.5).
+ */
 export function toWire(text: string): string {
   return /^[\x21-\x7e]*$/.test(text)
     ? text

@@ -16,7 +16,8 @@ export const SLUG_REFUSALS: Record<SlugRefusal, (character: string) => string> =
   empty: () => 'Give the part after the slash, like “fares”.',
   'too-long': () => `A slug can be at most ${MAX_SLUG} characters.`,
   character: (character) =>
-    `A slug cannot hold ${character.trim() === '' ? 'a space' : `“${character}”`}; use letters, digits, “-”, “.”, “_”, “~” and “/”.`,
+    `A slug cannot hold ${character.trim() === '' ? 'a space' : `“${character}”`}; use letters, digits, ` +
+    '“-”, “.”, “_”, “~” and “/”.',
   segment: () => 'A slug’s parts between slashes must not be empty, “.” or “..”.',
   'well-known': () => '/.well-known/ belongs to the gateway; choose another slug.',
 }

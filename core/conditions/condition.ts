@@ -31,7 +31,10 @@ export const conditionSchema = z
 
 /** A condition made ready to be asked often. */
 export interface CompiledCondition {
-  /** Whether it holds for a visitor; `rivals` are the conditions of all that would take the address, this one among them. */
+  /**
+   * Whether it holds for a visitor; `rivals` are the conditions of all that would take the address, this one among
+   * them.
+   */
   holds(visitor: Visitor, rivals: () => readonly Condition[]): boolean
   /** Request fields the answer depends on. */
   varies: readonly string[]

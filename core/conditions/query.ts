@@ -75,7 +75,9 @@ function meet(a: Asked, b: Asked): boolean {
   return match(b.parameters, a.parameters)
 }
 
-/** Whether each asked parameter can be met by one of its own of those that stand, where “any” can be given any value. */
+/**
+ * Whether each asked parameter can be met by one of its own of those that stand, where “any” can be given any value.
+ */
 function match(asked: Asked['parameters'], there: Asked['parameters']): boolean {
   const left = [...there]
   const fits = (want: { value: string | null }, have: { value: string | null }) =>

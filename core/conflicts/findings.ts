@@ -26,7 +26,8 @@ function together(said: Iterable<Conflict>): Conflict {
 }
 
 /**
- * Conflicts as they are found, by their keys. One may be found of several subjects and goes when it is found of none any
+ * Conflicts as they are found, by their keys. One may be found of several subjects and goes when it is found of none
+ * any
  * more; until then it is what those that are left say. Between `begin` and `end` it keeps a journal.
  */
 export class Findings {

@@ -208,7 +208,9 @@ export class SurveyState {
     return inverse
   }
 
-  /** Brings the table's rules in line with the rows; those of `domains`, or of all, are proved anew when next asked for. */
+  /**
+   * Brings the table's rules in line with the rows; those of `domains`, or of all, are proved anew when next asked for.
+   */
   compileRules(domains: Iterable<number> = this.domains.keys()): void {
     putRules(
       this.table,

@@ -40,12 +40,17 @@ export class Survey {
     this.state.compileRules()
   }
 
-  /** Takes more links in while loading; those that forward must come after the links they forward to, or be put again. */
+  /**
+   * Takes more links in while loading; those that forward must come after the links they forward to, or be put again.
+   */
   add(links: Iterable<SurveyLink>): void {
     for (const link of links) this.state.putLink(link)
   }
 
-  /** Finds everything anew. Yields progress now and then, so that whoever drives it may let others run, tell it, or stop. */
+  /**
+   * Finds everything anew. Yields progress now and then, so that whoever drives it may let others run, tell it, or
+   * stop.
+   */
   *scan(): Generator<ScanProgress> {
     this.findings.clear()
     const total = this.state.links.size

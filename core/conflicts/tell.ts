@@ -44,7 +44,9 @@ export function impactOf(state: SurveyState, conflict: Conflict): number {
   return perDay(all + ruled)
 }
 
-/** What a decision to keep a conflict as it is holds for: it changes when the addresses, destinations or patterns do. */
+/**
+ * What a decision to keep a conflict as it is holds for: it changes when the addresses, destinations or patterns do.
+ */
 export function fingerprintOf(state: SurveyState, conflict: Conflict): string {
   const links = conflict.links
     .map((id) => state.links.get(id))
@@ -93,21 +95,25 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       return told(
         witness!,
         'Several links are one address',
-        `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came to be the same by a change of the slug rules or by an import.`,
+        `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came ` +
+          'to be the same by a change of the slug rules or by an import.',
         linkEvidence,
       )
     case 'look-alike':
       return told(
         both,
         'Two addresses look alike',
-        `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
+        `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ` +
+          `${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
         linkEvidence,
       )
     case 'one-slip':
       return told(
         both,
         'One slip leads elsewhere',
-        `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes one lands at the other without a word. About ${visitsADay(impact)} ${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
+        `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes ` +
+          `one lands at the other without a word. About ${visitsADay(impact)} ` +
+          `${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
         linkEvidence,
       )
     case 'hidden': {
@@ -126,7 +132,9 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       return told(
         `${host} ${rule?.pattern}`,
         count === 1 ? 'A link stands in a rule’s family' : `${plural(count, 'link')} stand in a rule’s family`,
-        `“${rule?.pattern}” seems meant for ${witness} as well, but the link of that address answers, and leads elsewhere than the rule would.${count > 1 ? ` So it is with ${plural(count, 'link')} in all.` : ''}`,
+        `“${rule?.pattern}” seems meant for ${witness} as well, but the link of that address answers, and ` +
+          'leads elsewhere than the rule ' +
+          `would.${count > 1 ? ` So it is with ${plural(count, 'link')} in all.` : ''}`,
         [...ruleEvidence, ...linkEvidence],
       )
     }
@@ -135,7 +143,8 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       return told(
         `${host} ${first?.pattern} and ${second?.pattern}`,
         'Two rules share addresses',
-        `“${first?.pattern}” and “${second?.pattern}” both take ${witness}; the first of them answers. Each also takes addresses the other does not.`,
+        `“${first?.pattern}” and “${second?.pattern}” both take ${witness}; the first of them answers. ` +
+          'Each also takes addresses the other does not.',
         [...ruleEvidence, ...shown],
       )
     }
@@ -143,7 +152,8 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       return told(
         conflict.via![0]!,
         'Addresses lead in a circle',
-        `Whoever asks for ${conflict.via![0]} is led from one of our addresses to the next and never arrives: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`,
+        `Whoever asks for ${conflict.via![0]} is led from one of our addresses to the next and never ` +
+          `arrives: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`,
         conflict
           .via!.slice(0, -1)
           .slice(0, MOST_EVIDENCE)
@@ -161,7 +171,9 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
         broken ? 'Leads to an address of ours that answers nothing' : 'Leads through another of our addresses',
         broken
           ? `${start} leads to ${conflict.via!.at(-1)}, which is ours and answers ${conflict.endStatus}.`
-          : `${start} leads to ${conflict.via!.slice(1).join(', then ')} before it arrives at ${conflict.end ?? 'a page of our own'}. Each step costs time, and breaks with the link it leads through.`,
+          : `${start} leads to ${conflict.via!.slice(1).join(', then ')} before it arrives at ` +
+              `${conflict.end ?? 'a page of our own'}. Each step costs time, and breaks with the link it leads ` +
+              'through.',
         [
           ...conflict.via!.map((address, at) => ({
             label: address,
@@ -181,7 +193,10 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       return told(
         conflict.end!,
         `${plural(count, 'address', 'addresses')} lead to one place`,
-        `${plural(count, 'address', 'addresses')} lead to ${conflict.end}; whoever moves it must move each of them. ${conflict.sentences![0] ?? ''}`.trim(),
+        (
+          `${plural(count, 'address', 'addresses')} lead to ${conflict.end}; ` +
+          `whoever moves it must move each of them. ${conflict.sentences![0] ?? ''}`
+        ).trim(),
         linkEvidence,
       )
     }

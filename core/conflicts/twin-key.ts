@@ -4,7 +4,9 @@ import { destinationKey } from '../address'
 const TRACKING =
   /^(?:utm_[a-z_]+|(?:fb|g|gb|ms|tw|yc|dc|li_fat_|mc_e|mc_c|igsh|wbr|gbra)(?:cl)?id|igshid|_ga|_gl|mkt_tok|ref_src)$/i
 
-/** A destination's key without tracking parameters and fragment of none: destinations with the same key are one place. */
+/**
+ * A destination's key without tracking parameters and fragment of none: destinations with the same key are one place.
+ */
 export function twinKey(destination: string): string {
   const key = destinationKey(destination)
   const question = key.indexOf('?')

@@ -46,7 +46,9 @@ function judgeSet(
   if (unknown)
     return {
       allowed: false,
-      sentence: `The CAA records at ${hostOfName(at)} carry the critical tag “${tag(unknown)}”, which issuers must not pass over (RFC 8659 §4.5).`,
+      sentence:
+        `The CAA records at ${hostOfName(at)} carry the critical tag “${tag(unknown)}”, which issuers must ` +
+        'not pass over (RFC 8659 §4.5).',
     }
   const issue = records.filter((record) => tag(record) === 'issue')
   if (issue.length === 0)
@@ -60,6 +62,8 @@ function judgeSet(
   if (mine) return { allowed: true, sentence: `CAA at ${hostOfName(at)} lets ${mine} in.` }
   return {
     allowed: false,
-    sentence: `CAA at ${hostOfName(at)} lets in ${list}, not ${issuers.join(' or ') || 'our issuer'}: no certificate can be made or renewed.`,
+    sentence:
+      `CAA at ${hostOfName(at)} lets in ${list}, not ${issuers.join(' or ') || 'our issuer'}: no ` +
+      'certificate can be made or renewed.',
   }
 }

@@ -81,11 +81,15 @@ export function encodeData(type: string, data: string): Uint8Array {
   return whole
 }
 
-/** A record's data in Fides's own form, from how it travels; types without a layout in the generic form (RFC 3597 §5). */
+/**
+ * A record's data in Fides's own form, from how it travels; types without a layout in the generic form (RFC 3597 §5).
+ */
 export function decodeData(type: string, octets: Uint8Array): string {
   const layout = layoutOf(type)
   if (!layout)
-    return `\\# ${octets.length}${octets.length ? ' ' : ''}${[...octets].map((octet) => octet.toString(16).padStart(2, '0')).join('')}`
+    return ['\\#', octets.length, [...octets].map((octet) => octet.toString(16).padStart(2, '0')).join('')]
+      .join(' ')
+      .trim()
   const reader = new Reader(octets)
   const pieces = layout.map((field) => kind(field).decode(reader))
   if (!reader.done) throw new DataFault(`${type} has octets left over`)

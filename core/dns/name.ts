@@ -1,4 +1,6 @@
-/** A domain name as Fides keeps it: absolute, lower case, escaped as in a master file (RFC 1035 §5.1); the root is `.`. */
+/**
+ * A domain name as Fides keeps it: absolute, lower case, escaped as in a master file (RFC 1035 §5.1); the root is `.`.
+ */
 export type DnsName = string
 
 export type NameReading = { ok: true; name: DnsName } | { ok: false; sentence: string }

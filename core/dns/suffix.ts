@@ -11,7 +11,9 @@ export interface SuffixReading {
   isPublicSuffix: boolean
 }
 
-/** Reads a host against the public suffix list. A suffix the list does not know counts as one label (its default rule). */
+/**
+ * Reads a host against the public suffix list. A suffix the list does not know counts as one label (its default rule).
+ */
 export function readSuffix(host: string): SuffixReading {
   const { publicSuffix, domain } = parse(host, { allowPrivateDomains: true, validateHostname: false })
   return {

@@ -1,4 +1,7 @@
-/** The octets of a character-string as written, quoted or not, with `\X` and `\DDD` taken (RFC 1035 §5.1); one character an octet. */
+/**
+ * The octets of a character-string as written, quoted or not, with `\X` and `\DDD` taken (RFC 1035 §5.1); one character
+ * an octet.
+ */
 export function unescapeString(written: string): string {
   return written.replace(/\\(\d{3}|[\s\S])/g, (_, escaped: string) =>
     escaped.length === 3 ? String.fromCharCode(Number(escaped) & 255) : escaped,

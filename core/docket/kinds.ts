@@ -66,7 +66,9 @@ interface Seen {
   evidence: readonly { state: 'sound' | 'doubtful' | 'broken' }[]
 }
 
-/** The part of the visits a case is about that it harms. What leads nowhere loses all of them, of whatever kind it is. */
+/**
+ * The part of the visits a case is about that it harms. What leads nowhere loses all of them, of whatever kind it is.
+ */
 export function shareHarmed({ kind, severity, evidence }: Seen): number {
   const { harm } = CASE_KINDS[kind]
   if (harm === 'none') return severity === 'broken' ? 1 : 0

@@ -7,7 +7,9 @@ export type SubjectKind = (typeof SUBJECT_KINDS)[number]
 interface ActionFacts {
   /** What was done, in two or three words before its subject. */
   words: string
-  /** The least role that may do it to each kind of subject, and so may undo it; kinds left out hold nothing to put back. */
+  /**
+   * The least role that may do it to each kind of subject, and so may undo it; kinds left out hold nothing to put back.
+   */
   undo?: Partial<Record<SubjectKind, Role>>
 }
 

@@ -60,7 +60,9 @@ export const SPACE: CharSet = [
   [0x20, 0x20],
 ]
 
-/** Characters that fold alike, by Unicode's CaseFolding (C and the single ones of F); each list holds all of one orbit. */
+/**
+ * Characters that fold alike, by Unicode's CaseFolding (C and the single ones of F); each list holds all of one orbit.
+ */
 const orbits = (() => {
   const byFolded = new Map<number, number[]>()
   const put = (from: number, to: number) => {

@@ -15,10 +15,14 @@ export interface Dfa {
 
 export const sizeOf = (dfa: Dfa): number => dfa.accepts.length
 
-const TOO_INVOLVED = `This pattern is too involved to be proved apart from others: it would need more than ${MOST_STATES.toLocaleString('en')} states. Long counted repetitions after a choice make it so; write it more plainly, or as several rules.`
+const TOO_INVOLVED =
+  'This pattern is too involved to be proved apart from others: it would need more than ' +
+  `${MOST_STATES.toLocaleString('en')} states. Long counted repetitions after a choice make it so; ` +
+  'write it more plainly, or as several rules.'
 
 /**
- * Determinises (Rabin & Scott 1959), with `^ $ \b \B` decided as each next character is known. Throws PatternFault beyond
+ * Determinises (Rabin & Scott 1959), with `^ $ \b \B` decided as each next character is known. Throws PatternFault
+ * beyond
  * MOST_STATES states.
  */
 export function determinise(nfa: Nfa, partition: Partition): Dfa {

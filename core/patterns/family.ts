@@ -147,7 +147,8 @@ export const takes = (family: Family, member: number, canonical: string): boolea
 const TRIES = 40
 
 /**
- * Canonical slugs, shortest first, that each of `inAll` takes and none of `inNone`; at most `most`. Proven: an empty list
+ * Canonical slugs, shortest first, that each of `inAll` takes and none of `inNone`; at most `most`. Proven: an empty
+ * list
  * means that there is none. Throws PatternFault where the automata together are too involved.
  */
 export function witnesses(family: Family, inAll: readonly number[], inNone: readonly number[], most = 1): string[] {

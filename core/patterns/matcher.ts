@@ -14,7 +14,8 @@ export function makeMatcher(pattern: Pattern, trailingSlashMatters: boolean): Ma
   return {
     match(canonical) {
       const path = '/' + canonical
-      // The path may be spelled with a slash more where that is ignored; then it begins with the prefix but for that slash.
+      // The path may be spelled with a slash more where that is ignored; then it begins with the prefix but for that
+      // slash.
       const spellable = !trailingSlashMatters && !path.endsWith('/')
       if (!path.startsWith(prefix) && !(spellable && path + '/' === prefix)) return undefined
       let matcher = expression.matcher(path)

@@ -19,7 +19,8 @@ export function buildNfa(node: Node): Nfa {
   const state = () => {
     if (nfa.reads.length >= MOST_NFA_STATES)
       throw new PatternFault(
-        'This pattern is too involved to be proved apart from others: its repetitions unfold to too many steps. Count less far, or use “*” or “+”.',
+        'This pattern is too involved to be proved apart from others: its repetitions unfold to too many ' +
+          'steps. Count less far, or use “*” or “+”.',
       )
     nfa.reads.push([])
     nfa.skips.push([])

@@ -70,7 +70,8 @@ function endOfGroup(text: readonly string[], start: number): number {
 }
 
 /**
- * Reads a URL Pattern pathname (URL Pattern §2.1, §2.3: delimiter and prefix “/”). What stands in parentheses is read in
+ * Reads a URL Pattern pathname (URL Pattern §2.1, §2.3: delimiter and prefix “/”). What stands in parentheses is read
+ * in
  * RE2 syntax, so that matching stays linear. `fold` reads it without regard to capitals. Throws PatternFault.
  */
 export function readPathPattern(source: string, fold: boolean): { node: Node; captures: Map<string, number> } {
@@ -127,7 +128,8 @@ class PathPatternReader {
         continue
       }
       throw new PatternFault(
-        `“${this.tokens[this.at]!.text}” stands where it means nothing; write “\\${this.tokens[this.at]!.text}” for the character itself.`,
+        `“${this.tokens[this.at]!.text}” stands where it means nothing; write ` +
+          `“\\${this.tokens[this.at]!.text}” for the character itself.`,
       )
     }
     this.flush()
@@ -185,7 +187,8 @@ class PathPatternReader {
       this.items.push(modifier === '?' ? repeated(whole, '?') : whole)
       return
     }
-    // Repeated with what stands around it: prefix ((?:inside)(?:suffix prefix (?:inside))*) suffix, all of it optional for “*”.
+    // Repeated with what stands around it: prefix ((?:inside)(?:suffix prefix (?:inside))*) suffix, all of it optional
+    // for “*”.
     const again: Node = { kind: 'repeat', item: cat([after, before, inside]), min: 0, max: Infinity, lazy: false }
     const whole = cat([before, { kind: 'group', item: cat([inside, again]), index }, after])
     this.items.push(modifier === '*' ? repeated(whole, '?') : whole)

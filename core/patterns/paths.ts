@@ -2,7 +2,10 @@ import type { Sameness } from '../address/slug'
 import { charSet, ofCharacters, type CharSet } from './charset'
 import type { Partition } from './nfa'
 
-/** Bare characters of canonical paths beyond letters, digits and the dot: unreserved and sub-delims, ":" and "@" (RFC 3986 §3.3). */
+/**
+ * Bare characters of canonical paths beyond letters, digits and the dot: unreserved and sub-delims, ":" and "@" (RFC
+ * 3986 §3.3).
+ */
 const MARKS = ofCharacters("-_~!$&'()*+,;=:@")
 const SMALL: CharSet = [[0x61, 0x7a]]
 const CAPITAL: CharSet = [[0x41, 0x5a]]
@@ -14,7 +17,9 @@ const BEYOND: CharSet = [
   [0x10000, 0x1fffd],
   [0x20000, 0x3fffd],
 ]
-/** What may follow `%2` … `%7` in a canonical path: escapes of ASCII that is neither unreserved nor a control character. */
+/**
+ * What may follow `%2` … `%7` in a canonical path: escapes of ASCII that is neither unreserved nor a control character.
+ */
 const SECOND: Record<string, string> = {
   '2': '0123456789ABCF',
   '3': 'ABCDEF',
@@ -35,7 +40,8 @@ export interface PathMachine {
 /**
  * The canonical paths of a domain, as `readSlug` gives them: “/” and a slug of pchars, whole upper-case escapes, no dot
  * segments, no trailing slash and no capitals where those do not matter, nothing under /.well-known/. Beyond ASCII it
- * takes a little more than there is (composition is not told), so a witness with such characters must be put to `readSlug`.
+ * takes a little more than there is (composition is not told), so a witness with such characters must be put to
+ * `readSlug`.
  */
 export function canonicalPaths(sameness: Sameness): PathMachine {
   const bare = charSet([...MARKS, ...SMALL, ...DIGITS, ...BEYOND, ...(sameness.capitalsMatter ? CAPITAL : [])])

@@ -47,7 +47,9 @@ export function comparePatterns(
   }
 }
 
-/** Whether a pattern can be proved apart from others at all; a sentence where it is too involved, or takes no address. */
+/**
+ * Whether a pattern can be proved apart from others at all; a sentence where it is too involved, or takes no address.
+ */
 export function judgePattern(compared: Compared, sameness: Sameness): string | undefined {
   const reading = compileFamily([compared], sameness)
   if (!reading.ok) return reading.sentence

@@ -15,7 +15,9 @@ export type TemplateReading = { ok: true; template: Template } | { ok: false; se
 
 const EXPRESSION = /\{(\+?)([A-Za-z0-9_]+)\}/g
 
-/** Reads a destination's template. Captures may stand only after the host, so that no visitor chooses where they land. */
+/**
+ * Reads a destination's template. Captures may stand only after the host, so that no visitor chooses where they land.
+ */
 export function readTemplate(
   source: string,
   captures: ReadonlyMap<string, number> | readonly string[],
@@ -41,7 +43,9 @@ export function readTemplate(
     const known = [...names].map((name) => `{${name}}`).join(', ')
     return {
       ok: false,
-      sentence: `The pattern captures nothing named “${unknown.name}”; ${known ? `it captures ${known}` : 'it captures nothing'}.`,
+      sentence:
+        `The pattern captures nothing named “${unknown.name}”; ` +
+        `${known ? `it captures ${known}` : 'it captures nothing'}.`,
     }
   }
   if (expressions.length > 0 && !/^[a-z][a-z0-9+.-]*:\/\/[^/?#]+[/?#]/i.test(literals[0]!))
@@ -52,7 +56,10 @@ export function readTemplate(
   return { ok: true, template: { source, literals, expressions } }
 }
 
-/** Puts captured pieces of a canonical path in. A group that took no part is undefined and gives nothing (RFC 6570 §3.2.1). */
+/**
+ * Puts captured pieces of a canonical path in. A group that took no part is undefined and gives nothing (RFC 6570
+ * §3.2.1).
+ */
 export function expand(template: Template, captured: (name: string) => string | undefined): string {
   let text = template.literals[0]!
   template.expressions.forEach(({ name, reserved }, index) => {

@@ -3,7 +3,7 @@ import { appScheme, destination, yesOrNo } from '../schemas/values'
 import { line } from '../schemas/line'
 import { OPEN_RULES, type SlugRules } from '../slugs/slug-rules'
 import * as field from './field'
-import { orNull, rowReader, type KeptOf, type RowOf } from './field'
+import { orNull, rowReader, type RowOf } from './field'
 import { redirectStatus, type RedirectStatus } from './redirect'
 
 export const DOMAIN_STANDINGS = ['not-proved', 'proved', 'spreading', 'open', 'drifted'] as const
@@ -97,8 +97,6 @@ type Shaped<R> = Omit<R, 'standing' | 'mendPunctuation' | 'mendCapitals' | 'mend
 export type DomainRow = Shaped<Read<'table'>>
 /** A domain as the finders need it. */
 export type SurveyDomain = Omit<Shaped<Read<'survey'>>, 'slugRules'> & { slugRules: SlugRules }
-/** A domain as the ledger keeps it. */
-type DomainState = Pick<KeptOf<typeof DOMAIN_FIELDS>, keyof RowOf<typeof DOMAIN_FIELDS, 'ledger'>>
 
 function shape<R extends Read<'table'>>(read: R): Shaped<R> {
   const { standing, mendPunctuation, mendCapitals, mendLookAlikes, ...rest } = read

@@ -3,7 +3,7 @@ import { conditionSchema, type Condition } from '../conditions'
 import { MAX_PATTERN, SYNTAXES } from '../patterns/node'
 import { MAX_DESTINATION_SENTENCE, note, slug, title, yesOrNo } from '../schemas/values'
 import * as field from './field'
-import type { KeptOf, RowOf } from './field'
+import type { RowOf } from './field'
 import { REDIRECT_FIELDS } from './redirect'
 
 const ALL = ['table', 'survey', 'ledger'] as const
@@ -60,5 +60,3 @@ export const RULE_FIELDS = {
 export type RuleRow = RowOf<typeof RULE_FIELDS, 'table'>
 /** A rule as the finders need it. */
 export type SurveyRule = RowOf<typeof RULE_FIELDS, 'survey'>
-/** A rule as the ledger keeps it. */
-type RuleState = Pick<KeptOf<typeof RULE_FIELDS>, keyof RowOf<typeof RULE_FIELDS, 'ledger'>>

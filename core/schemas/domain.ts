@@ -16,7 +16,10 @@ function hostFault(bare: string): string | undefined {
   if (bare.length > 1000 || bare.replace(/[^.]/g, '').length > 126) return 'The name is longer than 253 characters.'
   const reading = readHost(bare)
   if (!reading.ok || reading.host.startsWith('['))
-    return `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens between dots.`
+    return (
+      `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens ` +
+      'between dots.'
+    )
   if (/^[\d.]+$/.test(reading.host)) return 'This is an address, not a name. Give a domain name like “ansl.example”.'
   if (!reading.host.includes('.')) return `“${bare}” is one label only; a domain has at least two, like “ansl.example”.`
   return reading.host.length > 253 ? 'The name is longer than 253 characters.' : undefined

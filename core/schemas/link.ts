@@ -25,7 +25,9 @@ export const linkCreate = z.strictObject({
   reason,
 })
 
-/** What may be changed on a link. A slug is printed on things: the old one goes on forwarding unless `forward` is false. */
+/**
+ * What may be changed on a link. A slug is printed on things: the old one goes on forwarding unless `forward` is false.
+ */
 export const linkPatch = z
   .strictObject({ ...editable, standing: z.enum(DECIDED_STANDINGS, 'Choose “live”, “paused”, “ended” or “retired”.') })
   .partial()

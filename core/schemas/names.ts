@@ -152,7 +152,6 @@ export const observation = z.object({
   lastAt: z.string(),
   lapsesAt: z.string().nullable(),
 })
-type ObservationTold = z.infer<typeof observation>
 
 export const reach = z.object({ ok: z.boolean(), sentence: z.string(), address: z.string().nullable(), at: z.string() })
 export type Reach = z.infer<typeof reach>

@@ -5,7 +5,10 @@ import { line } from './line'
 /** Schemes no destination may have, whatever an administrator lists: they run or read in the visitor's browser. */
 const NEVER = ['javascript', 'data', 'vbscript', 'file', 'blob', 'about']
 
-/** A destination as kept: what `readDestination` makes of it. App schemes are judged by the use case, which knows the domain. */
+/**
+ * A destination as kept: what `readDestination` makes of it. App schemes are judged by the use case, which knows the
+ * domain.
+ */
 export const destination = z.string('Give the long address it leads to.').transform((typed, context) => {
   const scheme = /^([a-z][a-z0-9+.-]*):/i.exec(typed.trim())?.[1]?.toLowerCase()
   const reading = readDestination(typed, scheme && !NEVER.includes(scheme) ? [scheme] : [])

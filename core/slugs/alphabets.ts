@@ -15,5 +15,8 @@ export const PRESETS: Record<Exclude<AlphabetName, 'own'>, string> = {
   unmistakable: UNMISTAKABLE,
 }
 
-/** Characters that may separate words within a slug: the unreserved ones that are neither letter nor digit (RFC 3986 §2.3). */
+/**
+ * Characters that may separate words within a slug: the unreserved ones that are neither letter nor digit (RFC 3986
+ * §2.3).
+ */
 export const SEPARATORS = '-._~'

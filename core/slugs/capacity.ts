@@ -20,7 +20,8 @@ export function capacityOf(rules: SlugRules, capitalsMatter: boolean): bigint {
     const most = Math.min(rules.maxLength, MOST_LENGTH) - used
     const least = Math.max(1, rules.minLength - used)
     if (depth < 1 || most < least) continue
-    // open[d]: texts with d slashes that end in a character of the alphabet; joint[d]: that end in a separator; begun[d]: in a slash.
+    // open[d]: texts with d slashes that end in a character of the alphabet; joint[d]: that end in a separator;
+    // begun[d]: in a slash.
     let open = row(depth),
       joint = row(depth),
       begun = row(depth)

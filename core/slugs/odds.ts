@@ -33,7 +33,8 @@ function series(draws: number, capacity: number): number {
   if (draws / capacity > 0.2) return -Infinity
   let total = 0
   for (let power = 1; power <= 30; power++) {
-    // Euler–Maclaurin for Σ i^p, i < k: k^(p+1)/(p+1) − k^p/2 + p·k^(p−1)/12; with k beyond 200,000 the rest is lost in rounding.
+    // Euler–Maclaurin for Σ i^p, i < k: k^(p+1)/(p+1) − k^p/2 + p·k^(p−1)/12; with k beyond 200,000 the rest is lost in
+    // rounding.
     const ratio = draws / capacity
     const sum = ratio ** power * (draws / (power + 1) - 1 / 2 + power / (12 * draws))
     total -= sum / power
@@ -61,7 +62,10 @@ export interface Odds {
   guesses: number
 }
 
-/** The three figures for random slugs of `length` characters from an alphabet of `size`, with `n` taken and `next` to come. */
+/**
+ * The three figures for random slugs of `length` characters from an alphabet of `size`, with `n` taken and `next` to
+ * come.
+ */
 export function oddsOf(size: number, length: number, n: number, next: number): Odds {
   const capacity = size ** length
   return {

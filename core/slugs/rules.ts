@@ -40,7 +40,10 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
       if (!rules.separators.includes(character))
         add(
           'separator',
-          `“${character}” is not used as a separator here; ${rules.separators === '' ? 'none is' : `use ${[...rules.separators].map((one) => `“${one}”`).join(', ')}`}.`,
+          `“${character}” is not used as a separator here; ` +
+            (rules.separators === ''
+              ? 'none is.'
+              : `use ${[...rules.separators].map((one) => `“${one}”`).join(', ')}.`),
         )
     } else if (!/^[\p{L}\p{M}\p{N}]$/u.test(character) || character <= '\x7f' || !rules.otherScripts)
       add('character', `“${character}” is not among ${NAMES[rules.alphabet]}.`)
@@ -63,7 +66,10 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   return breaches
 }
 
-/** Blocked words by what they look like; the long ones again by their length, so that a slug is looked through once for each length. */
+/**
+ * Blocked words by what they look like; the long ones again by their length, so that a slug is looked through once for
+ * each length.
+ */
 const blockedKeys = new WeakMap<
   readonly string[],
   { all: Map<string, string>; long: Map<number, Map<string, string>> }
@@ -109,7 +115,9 @@ export function faultsOfRules(rules: SlugRules): { field: keyof SlugRules; sente
     if (new Set(own).size < own.length)
       faults.push({
         field: 'ownAlphabet',
-        sentence: `“${own.find((character, at) => own.indexOf(character) !== at)}” stands twice; give each character once.`,
+        sentence:
+          `“${own.find((character, at) => own.indexOf(character) !== at)}” stands twice; give each character ` +
+          'once.',
       })
     const wrong = own.find((character) => !/^[A-Za-z0-9\p{L}\p{N}]$/u.test(character))
     if (wrong !== undefined)

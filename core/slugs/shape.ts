@@ -69,7 +69,8 @@ export function shapeOf(slug: string, capitalsMatter: boolean): ShapeNote[] {
   if (capitalsMatter && capitals.length > 0)
     notes.push({
       kind: 'capitals',
-      sentence: `Capitals matter here: ${capitals.map((character) => `“${character}”`).join(', ')} must be typed as such.`,
+      sentence:
+        `Capitals matter here: ${capitals.map((character) => `“${character}”`).join(', ')} must be typed as ` + 'such.',
     })
   const doubled = [...slug.matchAll(/(\p{L})\1/gu)].map((match) => match[0])
   if (doubled.length > 0)

@@ -3,7 +3,10 @@ import { foldCase } from '../address/case-folding'
 
 const prototypes = new Map<string, string>()
 
-/** A character's prototype in confusables.txt. The package searches all of it each time, so each character is asked for once. */
+/**
+ * A character's prototype in confusables.txt. The package searches all of it each time, so each character is asked for
+ * once.
+ */
 function prototypeOf(character: string): string {
   let prototype = prototypes.get(character)
   if (prototype === undefined) prototypes.set(character, (prototype = unhomoglyph(character)))

@@ -4,9 +4,10 @@ import type { SlugRules } from './slug-rules'
 
 // Words that name nothing (common practice, no source).
 const EMPTY = new Set(
-  'a an and are at by for from how in is it of on or our the this to up us we what when where with your you index html htm php page pages www home en pt de com net org'.split(
-    ' ',
-  ),
+  (
+    'a an and are at by for from how in is it of on or our the this to up us we what when where with your you ' +
+    'index html htm php page pages www home en pt de com net org'
+  ).split(' '),
 )
 
 export interface SuggestionFacts {

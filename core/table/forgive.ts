@@ -21,7 +21,8 @@ const MOST_LENGTH = 700
 
 /**
  * Looks for the one live link a request most likely meant, after what is switched on: text punctuation at its end taken
- * away, then without regard to capitals, then without regard to look-alikes. Two or more live links leave it unanswered.
+ * away, then without regard to capitals, then without regard to look-alikes. Two or more live links leave it
+ * unanswered.
  */
 export function forgive(part: DomainTable, canonical: string, now: number): ForgivenessVerdict {
   if (canonical.length > MOST_LENGTH) return undefined

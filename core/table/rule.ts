@@ -32,7 +32,10 @@ export const samenessOf = ({ capitalsMatter, trailingSlashMatters }: Sameness): 
 export const exceptedSlugs = (except: readonly string[], sameness: Sameness): string[] =>
   except.map((slug) => canonicalSlug(slug, sameness) ?? slug)
 
-/** Compiles a rule for a domain that reads its addresses so; `undefined` where its pattern or destination cannot be read. */
+/**
+ * Compiles a rule for a domain that reads its addresses so; `undefined` where its pattern or destination cannot be
+ * read.
+ */
 export function compileRule(row: RuleRow, sameness: Sameness): CompiledRule | undefined {
   const reading = readPattern(row.syntax, row.pattern, !sameness.capitalsMatter)
   if (!reading.ok) return undefined

@@ -50,7 +50,10 @@ const quote = (text: string) => (text === '' ? '""' : JSON.stringify(text))
 
 /** An event as one line of JSON, without the line feed; `visitor` is what `writeVisitor` made. */
 export function writeEvent(request: RequestPart, visitor: string): string {
-  return `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",${visitor}`
+  return (
+    `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",` +
+    `${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",${visitor}`
+  )
 }
 
 /** Reads a line back; `undefined` for a line that a killed process left torn. */

@@ -355,7 +355,8 @@ export const operations = {
     method: 'PUT',
     path: '/domains/{id}/slug-rules',
     summary:
-      'Change slug rules together with what becomes of links they do not fit; with dryRun=1, tell what they would break and merge.',
+      'Change slug rules together with what becomes of links they do not fit; with dryRun=1, tell what ' +
+      'they would break and merge.',
     role: 'administrator',
     query: schema.slugRulesQuery,
     body: schema.slugRulesPut,

@@ -20,7 +20,8 @@ export async function migrate(sequelize: Sequelize): Promise<string[]> {
   const marks = await sequelize.query<{ name: string }>(`SELECT name FROM ${MARK}`, { type: QueryTypes.SELECT })
   if (marks.length > 0) {
     throw new Error(
-      `the database is half migrated: ${marks[0]!.name} was cut short. Restore the backup taken before the upgrade (docs/operating.md), then start again`,
+      `the database is half migrated: ${marks[0]!.name} was cut short. Restore the backup taken before the ` +
+        'upgrade (docs/operating.md), then start again',
     )
   }
   const umzug = new Umzug<QueryInterface>({

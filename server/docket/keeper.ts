@@ -160,7 +160,8 @@ async function writeLinks(
 }
 
 /**
- * What changes in a case found again: settled ones reopen, and those whose time aside is over. One that somebody decided
+ * What changes in a case found again: settled ones reopen, and those whose time aside is over. One that somebody
+ * decided
  * to keep as it is comes back only when what it is about has changed, as its print tells.
  */
 function returns(row: DocketCaseModel, now: Date, print: string | null) {
@@ -185,7 +186,10 @@ export const settle = (row: DocketCaseModel, by: string, now: Date, transaction?
     { transaction },
   )
 
-/** Notes findings that somebody decided to keep, with the reason: settled cases that come back when what they are about changes. */
+/**
+ * Notes findings that somebody decided to keep, with the reason: settled cases that come back when what they are about
+ * changes.
+ */
 export async function keepAsDecided(
   db: Database,
   found: readonly Finding[],

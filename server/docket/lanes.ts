@@ -1,4 +1,4 @@
-import { kindsOf, type CaseKindName, type LaneName } from '../../core/docket'
+import type { LaneName } from '../../core/docket'
 import type { DocketCaseModel } from '../database/models/docket-case'
 import { conflictsLane } from './conflicts/lane'
 import { domainsLane } from './domains/lane'
@@ -12,6 +12,3 @@ const LANES: Partial<Record<LaneName, Lane>> = {
 
 /** The lane of a case. */
 export const laneOf = (row: Pick<DocketCaseModel, 'lane'>): Lane => LANES[row.lane]!
-
-/** The kinds of cases there can be. */
-const knownKinds = (): CaseKindName[] => (Object.keys(LANES) as LaneName[]).flatMap(kindsOf)

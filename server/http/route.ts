@@ -92,7 +92,8 @@ async function authorise(db: Database, event: H3Event, role: Exclude<Operation['
   return who
 }
 
-// The cookie is SameSite=Lax already; a request that changes something must also come from our own pages (Fetch Metadata).
+// The cookie is SameSite=Lax already; a request that changes something must also come from our own pages (Fetch
+// Metadata).
 function refuseForeignOrigin(event: H3Event): void {
   if (event.method === 'GET' || getHeader(event, 'authorization')) return
   const site = getHeader(event, 'sec-fetch-site')

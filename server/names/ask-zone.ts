@@ -43,7 +43,8 @@ export async function askZone(
     for (const [at, type] of questions) {
       const told = await ask(way, at, type, { pace })
       if (!told.ok) continue
-      // Only what stands at the name asked for: a wildcard's answer is given under the name asked, and is no record of it.
+      // Only what stands at the name asked for: a wildcard's answer is given under the name asked, and is no record of
+      // it.
       const stands = [...told.message.answer, ...(type === 'NS' ? told.message.authority : [])].filter(
         (record) => record.name === at && isAtOrBelow(record.name, origin),
       )
@@ -59,7 +60,10 @@ export async function askZone(
         : `${hostOfName(origin)} has no name server that can be asked.`,
   }
 
-  /** Takes away what a wildcard made up: where `*` below the parent says the same as the name, the name itself is not there. */
+  /**
+   * Takes away what a wildcard made up: where `*` below the parent says the same as the name, the name itself is not
+   * there.
+   */
   function withoutWildcards(records: DnsRecord[]): DnsRecord[] {
     const parent = parentOf(name)
     if (parent === undefined || name === origin) return records

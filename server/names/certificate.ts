@@ -16,7 +16,10 @@ const FAULTS: Record<string, string> = {
   CERT_NOT_YET_VALID: 'it is not valid yet',
 }
 
-/** What the front serves for a host over TLS now: whose certificate, for which names, until when, and what is wrong with it. */
+/**
+ * What the front serves for a host over TLS now: whose certificate, for which names, until when, and what is wrong with
+ * it.
+ */
 export async function readCertificate(
   names: NamesContext,
   host: string,

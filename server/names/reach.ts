@@ -17,7 +17,9 @@ export interface Page {
   body: string
 }
 
-/** Whether an address belongs to the public internet: not to a special-purpose registry (RFC 6890), nor mapped into one. */
+/**
+ * Whether an address belongs to the public internet: not to a special-purpose registry (RFC 6890), nor mapped into one.
+ */
 export function isPublicAddress(address: string): boolean {
   const parsed = ipaddr.process(address)
   return parsed.range() === 'unicast'
@@ -94,7 +96,8 @@ export function fetchPage(names: NamesContext, address: string, host: string, pa
 /**
  * Proves that a name reaches this gateway: asks, by HTTP at the address resolvers give, for a path with a word made
  * for this once, to which only a gateway of this installation knows the answer. `undefined` where no resolver answers.
- * With `through` it is asked at those addresses, or at those of that name, instead: where the records should lead, whatever resolvers hold.
+ * With `through` it is asked at those addresses, or at those of that name, instead: where the records should lead,
+ * whatever resolvers hold.
  */
 export async function checkReach(
   names: NamesContext,
@@ -114,7 +117,9 @@ export async function checkReach(
       return { ok: true, sentence: `http://${host}/ at ${address} is answered by this gateway.`, address, at }
     return {
       ok: false,
-      sentence: `http://${host}/ at ${address} is answered by another server (status ${page.status}${page.title ? `, “${page.title}”` : ''}).`,
+      sentence:
+        `http://${host}/ at ${address} is answered by another server (status ` +
+        `${page.status}${page.title ? `, “${page.title}”` : ''}).`,
       address,
       at,
     }

@@ -45,7 +45,9 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
         } else if (first)
           return {
             ok: false,
-            sentence: `${at} answered ${given.rcode} without a signature; it may not know the key ${key.name.slice(0, -1)}.`,
+            sentence:
+              `${at} answered ${given.rcode} without a signature; it may not know the key ` +
+              `${key.name.slice(0, -1)}.`,
           }
         else between.push(octets)
       }
@@ -62,7 +64,9 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
         if (records.length > MOST_RECORDS)
           return {
             ok: false,
-            sentence: `The zone at ${at} has over ${MOST_RECORDS.toLocaleString('en')} records; that is more than Fides takes.`,
+            sentence:
+              `The zone at ${at} has over ${MOST_RECORDS.toLocaleString('en')} records; that is more than ` +
+              'Fides takes.',
           }
       }
     }
@@ -77,5 +81,6 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
 
 const refusal = (at: string, origin: DnsName, rcode: string) =>
   rcode === 'REFUSED' || rcode === 'NOTAUTH'
-    ? `${at} refuses to hand over the zone ${origin.slice(0, -1)} (${rcode}). Allow the transfer there, or paste the zone file.`
+    ? `${at} refuses to hand over the zone ${origin.slice(0, -1)} (${rcode}). Allow the transfer there, or ` +
+      'paste the zone file.'
     : `${at} answered ${rcode} to the transfer of ${origin.slice(0, -1)}.`

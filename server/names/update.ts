@@ -57,13 +57,17 @@ export async function pushChange(
         return {
           ok: false,
           reason: 'key',
-          sentence: `${at} does not know the key ${hostOfName(key.name)}, or is not the name server of ${hostOfName(zone.origin)} (NOTAUTH).`,
+          sentence:
+            `${at} does not know the key ${hostOfName(key.name)}, or is not the name server of ` +
+            `${hostOfName(zone.origin)} (NOTAUTH).`,
         }
       if (given.rcode !== 'NOERROR')
         return {
           ok: false,
           reason: 'refused',
-          sentence: `${at} refuses the update of ${hostOfName(zone.origin)} (${given.rcode}); its update policy must allow the key ${hostOfName(key.name)}.`,
+          sentence:
+            `${at} refuses the update of ${hostOfName(zone.origin)} (${given.rcode}); its update policy must ` +
+            `allow the key ${hostOfName(key.name)}.`,
         }
       return await readBack(server, change)
     }
@@ -98,7 +102,10 @@ async function changedMeanwhile(server: ServerAddress, zone: Zone, change: Recor
     ok: false,
     reason: 'changed',
     sets,
-    sentence: `Nothing was changed, because somebody changed the zone meanwhile: ${told.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the plan.`,
+    sentence:
+      'Nothing was changed, because somebody changed the zone meanwhile: ' +
+      `${told.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the ` +
+      'plan.',
   }
 }
 

@@ -16,7 +16,8 @@ const control = createNamesControl(world)
 const port = Number(process.env.FIDES_NAMES_CONTROL_PORT)
 control.listen(port, '127.0.0.1', () =>
   process.stdout.write(
-    `names: ${world.authorities.length} name servers and ${world.resolvers.length} resolvers, switchboard on port ${port}\n`,
+    `names: ${world.authorities.length} name servers and ${world.resolvers.length} resolvers, ` +
+      `switchboard on port ${port}\n`,
   ),
 )
 

@@ -3,7 +3,6 @@ import {
   lookup,
   makeZone,
   readSoa,
-  recordKey,
   withSerial,
   type DnsName,
   type DnsRecord,
@@ -124,14 +123,3 @@ function advance(records: DnsRecord[]): DnsRecord[] {
     record.type === 'SOA' ? withSerial(record, addToSerial(readSoa(record).serial, 1)) : record,
   )
 }
-
-/** Whether two zones hold the same records, serials and TTLs included. */
-const sameZone = (a: Zone, b: Zone) =>
-  [...a.records]
-    .map((record) => `${recordKey(record)} ${record.ttl}`)
-    .sort()
-    .join('\n') ===
-  [...b.records]
-    .map((record) => `${recordKey(record)} ${record.ttl}`)
-    .sort()
-    .join('\n')

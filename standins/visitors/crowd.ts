@@ -22,11 +22,13 @@ export interface CrowdRequest {
 const AGENTS: [weight: number, agent: string][] = [
   [
     34,
-    'Mozilla/5.0 (Linux; Android 14; Pixel 8) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Mobile Safari/537.36',
+    'Mozilla/5.0 (Linux; Android 14; Pixel 8) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 ' +
+      'Mobile Safari/537.36',
   ],
   [
     30,
-    'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1',
+    'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) ' +
+      'Version/18.1 Mobile/15E148 Safari/604.1',
   ],
   [
     10,
@@ -34,12 +36,14 @@ const AGENTS: [weight: number, agent: string][] = [
   ],
   [
     5,
-    'Mozilla/5.0 (Macintosh; Intel Mac OS X 10_15_7) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Safari/605.1.15',
+    'Mozilla/5.0 (Macintosh; Intel Mac OS X 10_15_7) AppleWebKit/605.1.15 (KHTML, like Gecko) ' +
+      'Version/18.1 Safari/605.1.15',
   ],
   [4, 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0'],
   [
     4,
-    'Mozilla/5.0 (iPad; CPU OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1',
+    'Mozilla/5.0 (iPad; CPU OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 ' +
+      'Mobile/15E148 Safari/604.1',
   ],
   [3, 'Mozilla/5.0 (compatible; Harvestbot/2.1; +http://crawler.test/about)'],
 ]

@@ -10,6 +10,7 @@ import StateMark from '../../app/components/address/StateMark.vue'
 import { useConflicts } from '../../app/composables/useConflicts'
 import type { ConflictScan, ConflictTold, SlugCheck } from '../../core/schemas'
 import { ApiProblem } from './api-problem'
+import { problem } from './problem'
 
 const test = vi.fn()
 const docket = {
@@ -79,17 +80,21 @@ describe('a refusal for conflicts', () => {
   it('is taken in from the problem, and nothing else is', () => {
     const { conflicts, take, clear } = useConflicts()
     expect(take(new Error('x'))).toBe(false)
-    expect(take(new ApiProblem({ status: 409, detail: 'taken' }))).toBe(false)
-    expect(take(new ApiProblem({ status: 409, detail: 'x', conflicts: [conflict()] }))).toBe(true)
+    expect(take(new ApiProblem(problem({ status: 409, detail: 'taken' })))).toBe(false)
+    expect(take(new ApiProblem(problem({ status: 409, detail: 'x', conflicts: [conflict()] })))).toBe(true)
     expect(conflicts.value).toHaveLength(1)
     clear()
     expect(conflicts.value).toEqual([])
   })
   it('asks for no reason where none would help, and drops what was asked before', () => {
     const { conflicts, take } = useConflicts()
-    take(new ApiProblem({ status: 409, detail: 'x', conflicts: [conflict()] }))
+    take(new ApiProblem(problem({ status: 409, detail: 'x', conflicts: [conflict()] })))
     expect(
-      take(new ApiProblem({ status: 422, detail: 'It leads in a circle.', conflicts: [conflict({ kind: 'loop' })] })),
+      take(
+        new ApiProblem(
+          problem({ status: 422, detail: 'It leads in a circle.', conflicts: [conflict({ kind: 'loop' })] }),
+        ),
+      ),
     ).toBe(false)
     expect(conflicts.value).toEqual([])
   })

@@ -27,7 +27,8 @@ test.beforeAll(async ({ browser }) => {
       await writeDemo(db)
       // The story begins before anybody added rider.example; the other domains have no part in it.
       await db.sequelize.query(
-        "DELETE FROM link_tag WHERE link_id IN (SELECT l.id FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example')",
+        'DELETE FROM link_tag WHERE link_id IN (SELECT l.id FROM link l JOIN domain d ON d.id = ' +
+          "l.domain_id WHERE d.host <> 'ansl.example')",
       )
       await db.sequelize.query(
         "DELETE l FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example'",
@@ -139,7 +140,8 @@ test('the old website’s addresses become links that wait', async () => {
   await page
     .getByRole('textbox', { name: 'Or paste lines of it' })
     .fill(
-      '192.0.2.9 - - [24/Nov/2026:10:00:00 +0000] "GET /survey HTTP/1.1" 200 51\n192.0.2.9 - - [24/Nov/2026:10:00:01 +0000] "GET /panel HTTP/1.1" 200 51',
+      '192.0.2.9 - - [24/Nov/2026:10:00:00 +0000] "GET /survey HTTP/1.1" 200 51\n192.0.2.9 - - ' +
+        '[24/Nov/2026:10:00:01 +0000] "GET /panel HTTP/1.1" 200 51',
     )
   await page
     .getByRole('textbox', { name: 'Where the old pages are from now on' })
@@ -208,43 +210,46 @@ test('it is opened, and the waiting link works', async () => {
     .toEqual({ status: 302, location: 'https://www.portanseltransit.example/riders/survey' })
 })
 
-test('a record broken at the name server becomes a case within the watch interval, and is put right from the docket', async () => {
-  const zone = outside.world.authorities[0]!.zones.get('rider.example.')!
-  outside.world.authorities[0]!.zones.put(
-    'rider.example.',
-    zone.records.filter(
-      (record) => !(record.name === 'rider.example.' && (record.type === 'A' || record.type === 'AAAA')),
-    ),
-  )
-  outside.world.catchUp()
-  await page.keyboard.press('g')
-  await page.keyboard.press('d')
-  await expect(page.getByRole('article', { name: 'rider.example: The A and AAAA records are gone' })).toBeVisible()
-  await expect(page.getByText('Put the records back')).toBeVisible()
-  await expect(page.getByText('Looked up in the sets as')).toBeVisible()
-  await check('docket')
+test(
+  'a record broken at the name server becomes a case within the watch interval, and is put right from ' + 'the docket',
+  async () => {
+    const zone = outside.world.authorities[0]!.zones.get('rider.example.')!
+    outside.world.authorities[0]!.zones.put(
+      'rider.example.',
+      zone.records.filter(
+        (record) => !(record.name === 'rider.example.' && (record.type === 'A' || record.type === 'AAAA')),
+      ),
+    )
+    outside.world.catchUp()
+    await page.keyboard.press('g')
+    await page.keyboard.press('d')
+    await expect(page.getByRole('article', { name: 'rider.example: The A and AAAA records are gone' })).toBeVisible()
+    await expect(page.getByText('Put the records back')).toBeVisible()
+    await expect(page.getByText('Looked up in the sets as')).toBeVisible()
+    await check('docket')
 
-  await page.keyboard.press('s')
-  const dialog = page.getByRole('dialog', { name: 'Set aside rider.example' })
-  await dialog.getByRole('button', { name: 'Set aside' }).click()
-  await expect(dialog.getByText('Say why it is set aside')).toBeVisible()
-  await dialog.getByRole('textbox', { name: 'Why' }).fill('The agency is at it')
-  await dialog.getByRole('textbox', { name: 'Why' }).press('Enter')
-  await expect(page.getByText('Nothing is wrong')).toBeVisible()
-  await page.keyboard.press('u')
-  await expect(page.getByText('Put the records back')).toBeVisible()
+    await page.keyboard.press('s')
+    const dialog = page.getByRole('dialog', { name: 'Set aside rider.example' })
+    await dialog.getByRole('button', { name: 'Set aside' }).click()
+    await expect(dialog.getByText('Say why it is set aside')).toBeVisible()
+    await dialog.getByRole('textbox', { name: 'Why' }).fill('The agency is at it')
+    await dialog.getByRole('textbox', { name: 'Why' }).press('Enter')
+    await expect(page.getByText('Nothing is wrong')).toBeVisible()
+    await page.keyboard.press('u')
+    await expect(page.getByText('Put the records back')).toBeVisible()
 
-  await page.keyboard.press('a')
-  await expect(page.getByText('took the change')).toBeVisible()
-  await expect(page.getByText('Nothing is wrong')).toBeVisible({ timeout: 30_000 })
-  expect(
-    outside.world.authorities[0]!.zones.get('rider.example.')!
-      .set('rider.example.', 'A')
-      .map((record) => record.data),
-  ).toEqual([GATEWAY.ipv4])
-  await page.goto(at('/docket?state=settled'))
-  await expect(page.getByText(/by itself/)).toBeVisible()
-})
+    await page.keyboard.press('a')
+    await expect(page.getByText('took the change')).toBeVisible()
+    await expect(page.getByText('Nothing is wrong')).toBeVisible({ timeout: 30_000 })
+    expect(
+      outside.world.authorities[0]!.zones.get('rider.example.')!
+        .set('rider.example.', 'A')
+        .map((record) => record.data),
+    ).toEqual([GATEWAY.ipv4])
+    await page.goto(at('/docket?state=settled'))
+    await expect(page.getByText(/by itself/)).toBeVisible()
+  },
+)
 
 test('fallbacks and renewal are saved, over the watch’s own changes, and a clash with a person is told', async () => {
   await page.goto(at('/domains'))

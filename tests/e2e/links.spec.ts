@@ -57,7 +57,8 @@ test('a browser that visits the short address lands on the page', async ({ page 
       '--disable-background-networking',
       '--disable-component-update',
       '--disable-sync',
-      `--host-resolver-rules=MAP ansl.example 127.0.0.1:${process.env.FIDES_E2E_GATEWAY_PORT},MAP site.example 127.0.0.1`,
+      `--host-resolver-rules=MAP ansl.example 127.0.0.1:${process.env.FIDES_E2E_GATEWAY_PORT},MAP ` +
+        'site.example 127.0.0.1',
     ],
   })
   const stranger = await browser.newPage()

@@ -59,14 +59,17 @@ describe('RFC 3986 §6.2.2, syntax-based normalisation', () => {
   it('§6.2.2.1: hexadecimal digits are upper-cased: %3a is %3A', () => {
     expect(decodePath('/%3a')).toEqual({ ok: true, text: '/%3A' })
   })
-  it('§2.3 and §6.2.2.2: ALPHA, DIGIT, hyphen, period, underscore and tilde are decoded, nothing else of ASCII is', () => {
-    for (let code = 0x21; code < 0x7f; code++) {
-      const escape = '%' + code.toString(16).toUpperCase()
-      const character = String.fromCharCode(code)
-      expect(decodePath('/' + escape)).toEqual({
-        ok: true,
-        text: '/' + (/[A-Za-z0-9\-._~]/.test(character) ? character : escape),
-      })
-    }
-  })
+  it(
+    '§2.3 and §6.2.2.2: ALPHA, DIGIT, hyphen, period, underscore and tilde are decoded, nothing else of ' + 'ASCII is',
+    () => {
+      for (let code = 0x21; code < 0x7f; code++) {
+        const escape = '%' + code.toString(16).toUpperCase()
+        const character = String.fromCharCode(code)
+        expect(decodePath('/' + escape)).toEqual({
+          ok: true,
+          text: '/' + (/[A-Za-z0-9\-._~]/.test(character) ? character : escape),
+        })
+      }
+    },
+  )
 })

@@ -19,7 +19,8 @@ beforeAll(async () => {
   outside.world.put('rider.example.', RIDER)
   outside.world.put(
     'portansel.example.',
-    `${top('portansel.example')}@ IN A 198.51.100.20\n@ IN MX 10 mail\nmail IN A 198.51.100.25\n* IN CNAME www\nwww IN A 198.51.100.20\n`,
+    `${top('portansel.example')}@ IN A 198.51.100.20\n@ IN MX 10 mail\nmail IN A 198.51.100.25\n* IN ` +
+      `CNAME www\nwww IN A 198.51.100.20\n`,
   )
   fides = await TestFides.start({
     environment: (settings) => outside.environment(settings, { FIDES_TTL_SPEED: String(SPEED) }),
@@ -320,7 +321,8 @@ describe('the docket', () => {
 
   it('gets a case when records are changed away, and the domain drifts', async () => {
     await fides.db.sequelize.query(
-      "INSERT INTO visit_day (link_id, day, visits) SELECT id, UTC_DATE(), 280 FROM link WHERE slug = 'survey' AND domain_id = ? ON DUPLICATE KEY UPDATE visits = 280",
+      'INSERT INTO visit_day (link_id, day, visits) SELECT id, UTC_DATE(), 280 FROM link WHERE slug = ' +
+        "'survey' AND domain_id = ? ON DUPLICATE KEY UPDATE visits = 280",
       { replacements: [id] },
     )
     await refreshVisitFigures(fides.db)

@@ -87,7 +87,8 @@ describe('jobs', () => {
     const jobs = [{ kind: 'left-over', everySeconds: 3600, run: async () => void runs++ }]
     await registerJobs(fides.db, jobs)
     await fides.db.sequelize.query(
-      "UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 1 HOUR), leased_by = 'mine' WHERE kind = 'left-over'",
+      "UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 1 HOUR), leased_by = 'mine' WHERE " +
+        "kind = 'left-over'",
     )
     await runDueJob(fides.db, jobs, 'another')
     expect(runs).toBe(0)

@@ -182,45 +182,48 @@ describe('slug rules', () => {
 })
 
 describe('renaming', () => {
-  it('leaves the old slug forwarding, shown under its link and found by search; undone, the new one forwards', async () => {
-    const link = await fides.link({ slug: 'old-name', destination: 'https://named.example/' })
-    const renamed = await fides.change(link as never, { slug: 'new-name' })
-    expect(renamed.body).toMatchObject({ slug: 'new-name', address: 'ansl.example/new-name' })
-    await until(
-      'both answer',
-      async () =>
-        (await location('ansl.example/new-name')) === 'https://named.example/' &&
-        (await location('ansl.example/old-name')) === 'https://named.example/',
-      2000,
-    )
-    const [found] = (await fides.call('viewer', 'GET', '/links?q=old-name')).body.items
-    expect(found).toMatchObject({ id: link.id, slug: 'new-name', forwarding: [{ slug: 'old-name', same: false }] })
-    // A new destination counts for both at once.
-    await fides.change(renamed.body as never, { destination: 'https://moved.example/' })
-    await until(
-      'moved for both',
-      async () => (await location('ansl.example/old-name')) === 'https://moved.example/',
-      2000,
-    )
-    expect(
-      (await fides.call('viewer', 'POST', '/slugs/check', { domain: 'ansl.example', slug: 'OLD-NAME' })).body,
-    ).toMatchObject({ state: 'taken', reasons: [expect.stringContaining('Forwards to')], link: { id: link.id } })
-    const entry = (await fides.call('editor', 'GET', `/links/${link.id}/history`)).body.items.find(
-      ({ action }: Told) => action === 'rename',
-    )
-    expect((await fides.call('editor', 'POST', `/ledger/${entry.id}/undo`, {})).status).toBe(201)
-    expect((await fides.call('viewer', 'GET', `/links/${link.id}`)).body).toMatchObject({
-      slug: 'old-name',
-      forwarding: [{ slug: 'new-name' }],
-    })
-    await until(
-      'both still answer',
-      async () =>
-        (await location('ansl.example/new-name')) === 'https://moved.example/' &&
-        (await location('ansl.example/old-name')) === 'https://moved.example/',
-      2000,
-    )
-  })
+  it(
+    'leaves the old slug forwarding, shown under its link and found by search; undone, the new one ' + 'forwards',
+    async () => {
+      const link = await fides.link({ slug: 'old-name', destination: 'https://named.example/' })
+      const renamed = await fides.change(link as never, { slug: 'new-name' })
+      expect(renamed.body).toMatchObject({ slug: 'new-name', address: 'ansl.example/new-name' })
+      await until(
+        'both answer',
+        async () =>
+          (await location('ansl.example/new-name')) === 'https://named.example/' &&
+          (await location('ansl.example/old-name')) === 'https://named.example/',
+        2000,
+      )
+      const [found] = (await fides.call('viewer', 'GET', '/links?q=old-name')).body.items
+      expect(found).toMatchObject({ id: link.id, slug: 'new-name', forwarding: [{ slug: 'old-name', same: false }] })
+      // A new destination counts for both at once.
+      await fides.change(renamed.body as never, { destination: 'https://moved.example/' })
+      await until(
+        'moved for both',
+        async () => (await location('ansl.example/old-name')) === 'https://moved.example/',
+        2000,
+      )
+      expect(
+        (await fides.call('viewer', 'POST', '/slugs/check', { domain: 'ansl.example', slug: 'OLD-NAME' })).body,
+      ).toMatchObject({ state: 'taken', reasons: [expect.stringContaining('Forwards to')], link: { id: link.id } })
+      const entry = (await fides.call('editor', 'GET', `/links/${link.id}/history`)).body.items.find(
+        ({ action }: Told) => action === 'rename',
+      )
+      expect((await fides.call('editor', 'POST', `/ledger/${entry.id}/undo`, {})).status).toBe(201)
+      expect((await fides.call('viewer', 'GET', `/links/${link.id}`)).body).toMatchObject({
+        slug: 'old-name',
+        forwarding: [{ slug: 'new-name' }],
+      })
+      await until(
+        'both still answer',
+        async () =>
+          (await location('ansl.example/new-name')) === 'https://moved.example/' &&
+          (await location('ansl.example/old-name')) === 'https://moved.example/',
+        2000,
+      )
+    },
+  )
 
   it('without forwarding gives the old slug up, by word only', async () => {
     const link = await fides.link({ slug: 'typo-in-it', destination: 'https://typo.example/' })
@@ -235,7 +238,7 @@ describe('renaming', () => {
 })
 
 describe('forgiveness', () => {
-  it('mends what it is switched on for, tells what it would have done, and the ledger says what came of it', async () => {
+  it('mends what it is on for, tells what it would have done, and the ledger says what came of it', async () => {
     await fides.link({ slug: 'tariff', destination: 'https://tariff.example/', status: 301 })
     await until('live', async () => (await fides.visit('ansl.example/tariff')).status === 301, 2000)
     for (const path of ['Tariff).', 'Tariff).', 'tar1ff', 'nothing-like-it'])

@@ -17,7 +17,8 @@ const bars = computed(() => {
 const total = computed(() => days.reduce((sum, day) => sum + day, 0))
 const label = computed(
   () =>
-    `${total.value.toLocaleString('en')} visits in ${days.length} days; at most ${Math.max(0, ...days).toLocaleString('en')} on one day`,
+    `${total.value.toLocaleString('en')} visits in ${days.length} days; ` +
+    `at most ${Math.max(0, ...days).toLocaleString('en')} on one day`,
 )
 </script>
 

@@ -6,12 +6,16 @@ const { found, place } = defineProps<{ found: Case; place: string }>()
 const emit = defineEmits<{ apply: [remedy: string, given: { reason?: string; slug?: string }]; aside: []; up: [] }>()
 const session = useSessionStore()
 const { short, exact } = useMoments()
+function settled(): string {
+  const by = found.settledBy === 'itself' ? ' by itself' : found.settledBy ? ` by ${found.settledBy}` : ''
+  return `Settled ${found.settledAt ? short(found.settledAt) : ''}${by}${found.kept ? ', kept as it is' : ''}`
+}
 const list = ref<{ chosen(): { id: string; given: { reason?: string; slug?: string } } | undefined }>()
 /** Whether the remedy chosen can be applied, with all it asks for. */
 const applies = ref(false)
 const state = computed(() =>
   found.state === 'settled'
-    ? `Settled ${found.settledAt ? short(found.settledAt) : ''}${found.settledBy === 'itself' ? ' by itself' : found.settledBy ? ` by ${found.settledBy}` : ''}${found.kept ? ', kept as it is' : ''}`
+    ? settled()
     : found.state === 'set-aside'
       ? `Set aside until ${found.setAsideUntil ? short(found.setAsideUntil) : ''}`
       : `${found.reopenedAt ? 'Back since' : 'Since'} ${short(found.reopenedAt ?? found.openedAt)}`,

@@ -24,12 +24,16 @@ const told = computed(() => {
   if (!scan) return 'Findings follow each change; a full scan looks at everything anew.'
   if (scan.state === 'queued') return 'The scan waits for its turn.'
   if (scan.state === 'running')
-    return `Scanning: ${PHASES[scan.phase] ?? 'reading the register'}${scan.total ? `, ${count(scan.done)} of ${count(scan.total)}` : ''}`
+    return (
+      `Scanning: ${PHASES[scan.phase] ?? 'reading the register'}` +
+      (scan.total ? `, ${count(scan.done)} of ${count(scan.total)}` : '')
+    )
   const when = scan.endedAt ? short(scan.endedAt) : ''
   if (scan.state === 'cancelled') return `The scan was stopped, ${when}.`
   if (scan.state === 'failed') return `The scan failed, ${when}: ${scan.error}`
   const found = Object.values(scan.found).reduce((sum, number) => sum + number, 0)
-  return `Scanned ${count(scan.total)} addresses, ${when}: ${found === 0 ? 'no conflict' : found === 1 ? '1 conflict' : `${count(found)} conflicts`}.`
+  const conflicts = found === 0 ? 'no conflict' : found === 1 ? '1 conflict' : `${count(found)} conflicts`
+  return `Scanned ${count(scan.total)} addresses, ${when}: ${conflicts}.`
 })
 const start = () => docket.startScan().catch((error: Error) => useNotice().tell(error.message))
 </script>

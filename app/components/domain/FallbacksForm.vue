@@ -15,6 +15,11 @@ const form = useDomainForm([
 const { fields } = form
 const { faults, fault, saving, changed, meanwhile, clashes, resumed, save } = form
 const mayChange = computed(() => session.may('administrator'))
+const permanence = computed(
+  () =>
+    `How long a browser may keep a permanent answer: ${span((fields.permanenceSeconds ?? 0) * 1000)}. ` +
+    'Until then a changed destination is not seen by those who came before.',
+)
 const SCHEME = 'https://'
 const STATUSES = [
   { value: 302, title: '302, temporary' },
@@ -74,7 +79,7 @@ const STATUSES = [
       :readonly="!mayChange"
       :error-messages="faults.permanenceSeconds"
       persistent-hint
-      :hint="`How long a browser may keep a permanent answer: ${span((fields.permanenceSeconds ?? 0) * 1000)}. Until then a changed destination is not seen by those who came before.`"
+      :hint="permanence"
     />
     <DraftNotice v-if="resumed" @discard="form.discard()" />
     <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />

@@ -28,11 +28,14 @@ function sentence(step: PlanStepTold): string {
   if (step.state === 'skipped') return 'Passed over: the switch was made without it.'
   if (step.doneAt) return `${step.sentence} Done ${short(step.doneAt)}.`
   if (step.state !== 'done' && step.until && Date.parse(step.until) > now)
-    return `${span(Date.parse(step.until) - now)} at most, until ${short(step.until)}.${step.key === 'wait' ? ' Keep the old server up until then.' : ''}`
+    return (
+      `${span(Date.parse(step.until) - now)} at most, until ${short(step.until)}.` +
+      (step.key === 'wait' ? ' Keep the old server up until then.' : '')
+    )
   if (step.key === 'open' && !isOpen.value)
     return plan.waiting === 0
       ? 'No links are waiting yet.'
-      : `${links(plan.waiting)} ${plan.waiting === 1 ? 'is' : 'are'} waiting and ${plan.waiting === 1 ? 'goes' : 'go'} live at once.`
+      : `${links(plan.waiting)} ${plan.waiting === 1 ? 'is waiting and goes' : 'are waiting and go'} live at once.`
   return step.sentence
 }
 async function work(task: () => Promise<string>) {

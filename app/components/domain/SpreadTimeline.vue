@@ -103,9 +103,16 @@ const option = computed(() => {
     ],
   }
 })
-const told = computed(
-  () =>
-    `${forecast.changedAt === null ? 'Not changed everywhere yet.' : `Changed ${clock(changed.value!)}.`} ${rows.value.map((row) => `${row.server} ${STATES[row.state]}${row.at !== undefined && row.state !== 'new' ? ` until ${clock(row.at)} at the latest` : ''}`).join('; ')}.${everyone.value === undefined ? '' : ` Everyone sees it by ${clock(everyone.value)}.`}`,
+function inWords(row: (typeof rows.value)[number]): string {
+  const until = row.at !== undefined && row.state !== 'new' ? ` until ${clock(row.at)} at the latest` : ''
+  return `${row.server} ${STATES[row.state]}${until}`
+}
+const told = computed(() =>
+  [
+    forecast.changedAt === null ? 'Not changed everywhere yet.' : `Changed ${clock(changed.value!)}.`,
+    `${rows.value.map(inWords).join('; ')}.`,
+    ...(everyone.value === undefined ? [] : [`Everyone sees it by ${clock(everyone.value)}.`]),
+  ].join(' '),
 )
 </script>
 

@@ -12,7 +12,7 @@ const name = ref('')
 const type = ref('A')
 const told = ref<LookupTold>()
 const fault = ref('')
-const TYPES = typesWhere(({ lookedUp }) => lookedUp)
+const TYPES: string[] = typesWhere(({ lookedUp }) => lookedUp)
 const CHANGES = { added: 'added', removed: 'taken away', changed: 'changed', ttl: 'TTL only' }
 watch(
   open,

@@ -31,7 +31,9 @@ const types = computed((): { value: RedirectStatus; title: string; sentence: str
   {
     value: 301,
     title: '301 permanent',
-    sentence: `Search engines list the destination instead, and a browser may go there without asking us for ${span.value}: until then it misses any change.`,
+    sentence:
+      `Search engines list the destination instead, and a browser may go there without asking us for ${span.value}: ` +
+      'until then it misses any change.',
   },
   {
     value: 308,

@@ -107,7 +107,7 @@ async function remove() {
               persistent-hint
               :hint="
                 fields.syntax === 'path'
-                  ? ':name takes one part, * takes the rest, {…}? may be missing, (\\d+) takes what the expression says.'
+                  ? ':name takes one part, * the rest, {…}? may be missing, (\\d+) takes what the expression says.'
                   : 'Matches the whole path, which begins with “/”; (?P<name>…) captures. Matched in linear time.'
               "
             />

@@ -35,9 +35,10 @@ watch(slug, () => choice.value === 'rename' && choose('rename'))
 watch(into, () => choice.value === 'merge' && choose('merge'))
 const placed = computed(() => {
   const { count, copies, fixed } = link.placements
-  return count === 0
-    ? 'put nowhere on record'
-    : `${count === 1 ? '1 placement' : `${count} placements`}, ${copies.toLocaleString('en')} ${copies === 1 ? 'copy' : 'copies'}${fixed ? ', cannot be changed' : ''}`
+  if (count === 0) return 'put nowhere on record'
+  const times = count === 1 ? '1 placement' : `${count} placements`
+  const copied = `${copies.toLocaleString('en')} ${copies === 1 ? 'copy' : 'copies'}`
+  return `${times}, ${copied}${fixed ? ', cannot be changed' : ''}`
 })
 </script>
 

@@ -37,7 +37,8 @@ function* ruleConflicts(state: SurveyState, domainId: number): Generator<Conflic
       const comparison = compare(state, family, rules, other, index)
       if (!comparison || comparison.witness === undefined) continue
       if (conditionCovers(conditions[other]!, conditions[index]!)) earlier.push(other)
-      // The narrower one first is how families with exceptions are written; the broader one first hides it and is told as such.
+      // The narrower one first is how families with exceptions are written; the broader one first hides it and is told
+      // as such.
       if (comparison.relation === 'overlap') {
         yield {
           kind: 'overlapping',
@@ -74,7 +75,10 @@ const mayMeet = (a: string, b: string) => a.startsWith(b) || b.startsWith(a)
 
 const pairKey = (a: SurveyRule, b: SurveyRule) => (a.id < b.id ? `${a.id} ${b.id}` : `${b.id} ${a.id}`)
 
-/** A witness where earlier rules and links leave nothing to a rule; `undefined` where something is left or nobody can tell. */
+/**
+ * A witness where earlier rules and links leave nothing to a rule; `undefined` where something is left or nobody can
+ * tell.
+ */
 function isHidden(
   state: SurveyState,
   family: Family,

@@ -90,7 +90,9 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
         severity: 'broken',
         evidence: [{ label: target, text: 'no such name', state: 'broken' }, ...evidence],
         headline: 'The CNAME leads to a name that does not exist',
-        sentence: `${host} is an alias of ${target}, and ${target} has no address any more: nobody reaches the gateway through it, and whoever registers that name could answer for ${host}.`,
+        sentence:
+          `${host} is an alias of ${target}, and ${target} has no address any more: nobody reaches the ` +
+          `gateway through it, and whoever registers that name could answer for ${host}.`,
       })
     }
   }
@@ -119,7 +121,9 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
       subject: server,
       severity: 'doubtful',
       headline: `The name server ${server} ${words(observation)}`,
-      sentence: `The zone names ${server} as one of its name servers, but it ${words(observation)}: each visitor’s resolver that asks it first has to ask again elsewhere.`,
+      sentence:
+        `The zone names ${server} as one of its name servers, but it ${words(observation)}: each visitor’s ` +
+        'resolver that asks it first has to ask again elsewhere.',
       evidence: [{ label: server, text: words(observation), state: 'broken' }],
     })
   }
@@ -155,7 +159,11 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
       subject: `${wanted.name} ${wanted.type} ${observation.server}`,
       severity: 'doubtful',
       headline: `${observation.server} still gives the old ${wanted.type} record`,
-      sentence: `${observation.server} answers ${words(observation)} for the ${wanted.type} records of ${host}, although every name server gives the new ones and the old one’s time is up: it keeps answers longer than it may. Its users reach the old place until it lets go${observation.ttl === null ? '' : `, in ${observation.ttl} s by its own word`}.`,
+      sentence:
+        `${observation.server} answers ${words(observation)} for the ${wanted.type} records of ${host}, ` +
+        'although every name server gives the new ones and the old one’s time is up: it keeps answers longer ' +
+        'than it may. Its users reach the old place until it lets ' +
+        `go${observation.ttl === null ? '' : `, in ${observation.ttl} s by its own word`}.`,
       evidence: [{ label: observation.server, text: words(observation), state: 'doubtful' }],
     }))
   }
@@ -165,7 +173,9 @@ export function findDrift({ name, pointing, latest, targetExists, caa, everyoneB
 function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
   const types = listed(broken.map((set) => set.wanted.type))
   const records = `${types} record${broken.length > 1 ? 's' : ''}`
-  const should = `It should have ${broken.flatMap((set) => set.wanted.data.map((data) => `${set.wanted.type} ${data}`)).join(', ')}.`
+  const should =
+    'It should have ' +
+    `${broken.flatMap((set) => set.wanted.data.map((data) => `${set.wanted.type} ${data}`)).join(', ')}.`
   const evidence = broken.flatMap((set) => set.evidence)
   const servers = (list: Judged['said']) => [...new Set(list.map(({ observation }) => observation.server))].sort()
   const bad = servers(broken.flatMap((set) => set.wrong))
@@ -177,7 +187,10 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
       ...base,
       kind: 'one-server-changed',
       headline: `${listed(bad)} ${bad.length === 1 ? 'gives' : 'give'} other ${types} records`,
-      sentence: `${listed(bad)} ${bad.length === 1 ? 'answers' : 'answer'} ${instead} of ${host}, while ${listed(good)} still ${good.length === 1 ? 'gives' : 'give'} the right ones: visitors are led here or elsewhere by chance. ${should}`,
+      sentence:
+        `${listed(bad)} ${bad.length === 1 ? 'answers' : 'answer'} ${instead} of ${host}, while ` +
+        `${listed(good)} still ${good.length === 1 ? 'gives' : 'give'} the right ones: visitors are led here ` +
+        `or elsewhere by chance. ${should}`,
     }
   }
   const changed = broken.filter((set) => set.wrong.some(({ state }) => state !== 'absent'))
@@ -186,7 +199,9 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
       ...base,
       kind: 'record-gone',
       headline: `The ${records} ${broken.length > 1 ? 'are' : 'is'} gone`,
-      sentence: `The name servers of ${host} no longer have its ${records}: as soon as resolvers forget ${broken.length > 1 ? 'them' : 'it'}, visitors find nothing there. ${should}`,
+      sentence:
+        `The name servers of ${host} no longer have its ${records}: as soon as resolvers forget ` +
+        `${broken.length > 1 ? 'them' : 'it'}, visitors find nothing there. ${should}`,
     }
   }
   const instead = changed
@@ -200,14 +215,19 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
   }
 }
 
-/** The trouble of an open domain whose records are right while its gateway does not answer; `sentence` says what was met instead. */
+/**
+ * The trouble of an open domain whose records are right while its gateway does not answer; `sentence` says what was met
+ * instead.
+ */
 export function unreached(name: DnsName, sentence: string, address: string | null): DomainTrouble {
   return {
     kind: 'not-reached',
     subject: 'http',
     severity: 'broken',
     headline: 'The name does not reach this gateway',
-    sentence: `${sentence} It was tried twice. Visitors of short addresses on ${hostOfName(name)} get that instead of their page.`,
+    sentence:
+      `${sentence} It was tried twice. Visitors of short addresses on ${hostOfName(name)} get that instead ` +
+      'of their page.',
     evidence: [
       {
         label: address === null ? 'HTTP' : `http://${hostOfName(name)}/ at ${address}`,
@@ -245,7 +265,9 @@ export function findRenewal(
     harmAt: Date.parse(expiresOn),
     severity: days <= 7 ? 'broken' : 'doubtful',
     headline: `The registration ${when}`,
-    sentence: `The registration of ${host} ${when}, on ${expiresOn}${registrar ? `, at ${registrar}` : ''}. When it lapses every address on it stops, and anybody may register the name.`,
+    sentence:
+      `The registration of ${host} ${when}, on ${expiresOn}${registrar ? `, at ${registrar}` : ''}. When ` +
+      'it lapses every address on it stops, and anybody may register the name.',
     evidence: [{ label: 'Runs out', text: expiresOn, state: days <= 7 ? 'broken' : 'doubtful' }],
   }
 }

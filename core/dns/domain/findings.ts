@@ -1,6 +1,9 @@
 import type { DnsName } from '../name'
 
-/** Something found in a zone. `fatal`: servers refuse such a zone; `warning`: people suffer from it; `notice`: good to know. */
+/**
+ * Something found in a zone. `fatal`: servers refuse such a zone; `warning`: people suffer from it; `notice`: good to
+ * know.
+ */
 export interface ZoneFinding {
   kind: FindingKind
   severity: 'fatal' | 'warning' | 'notice'

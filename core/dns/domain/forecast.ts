@@ -10,7 +10,10 @@ export interface Wanted {
   data: readonly string[]
 }
 
-/** How an observation stands to what is wanted: every wanted record is there, and no other (TXT and CAA may have more beside). */
+/**
+ * How an observation stands to what is wanted: every wanted record is there, and no other (TXT and CAA may have more
+ * beside).
+ */
 export function judgeSight(wanted: Wanted, seen: Observation | undefined): SightState {
   if (!seen || seen.status === 'silent') return 'silent'
   if (seen.status === 'none') return wanted.data.length === 0 ? 'new' : 'absent'

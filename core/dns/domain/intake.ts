@@ -57,7 +57,8 @@ export function intake(
       'warning',
       'delegated',
       'NS',
-      `${hostOfName(cut)} is delegated to ${servers}: records for ${host} must be placed in that zone, not in ${hostOfName(zone.origin)}.`,
+      `${hostOfName(cut)} is delegated to ${servers}: records for ${host} must be placed in that zone, not ` +
+        `in ${hostOfName(zone.origin)}.`,
       cut,
     )
     return found
@@ -69,7 +70,8 @@ export function intake(
       'warning',
       'website-on-name',
       addresses[0]!.type,
-      `A website answers on this name: ${host} leads to ${list(addresses)}. After the switch its pages can no longer be reached under ${host}.`,
+      `A website answers on this name: ${host} leads to ${list(addresses)}. After the switch its pages can ` +
+        `no longer be reached under ${host}.`,
     )
   const pointsHere = needed.pointing.every((wish) =>
     zone.set(name, wish.type).some((record) => record.data === wish.data),
@@ -82,7 +84,8 @@ export function intake(
       'warning',
       'mail-on-name',
       'MX',
-      `Mail is delivered here: ${host} has the mail server ${list(mail)}. A CNAME would take it away; the plan uses address records and keeps the MX records as they are.`,
+      `Mail is delivered here: ${host} has the mail server ${list(mail)}. A CNAME would take it away; the ` +
+        'plan uses address records and keeps the MX records as they are.',
     )
   const wildcard = wildcardFor(zone, name)
   if (wildcard !== undefined) {
@@ -91,7 +94,9 @@ export function intake(
       'warning',
       'wildcard-stops',
       loses[0] ?? '',
-      `Today the wildcard ${hostOfName(wildcard)} answers for ${host} with ${loses.join(', ')} (${list(zone.at(wildcard))}). Once ${host} exists the wildcard stops applying to it, for every type (RFC 4592 §2.2.1).`,
+      `Today the wildcard ${hostOfName(wildcard)} answers for ${host} with ${loses.join(', ')} ` +
+        `(${list(zone.at(wildcard))}). Once ${host} exists the wildcard stops applying to it, for every type ` +
+        '(RFC 4592 §2.2.1).',
       wildcard,
     )
     if (zone.set(wildcard, 'MX').length > 0)
@@ -99,7 +104,8 @@ export function intake(
         'warning',
         'mail-on-name',
         'MX',
-        `Mail for ${host} is delivered through the wildcard ${hostOfName(wildcard)} today (${list(zone.set(wildcard, 'MX'))}); it stops once the name exists.`,
+        `Mail for ${host} is delivered through the wildcard ${hostOfName(wildcard)} today ` +
+          `(${list(zone.set(wildcard, 'MX'))}); it stops once the name exists.`,
         wildcard,
       )
   }
@@ -122,7 +128,8 @@ export function intake(
       'notice',
       'long-ttl',
       addresses[0]?.type ?? 'A',
-      `The old record’s TTL is ${longest.toLocaleString('en')} s: after the switch visitors could be led to the old place for ${time(longest)}. The plan lowers it first.`,
+      `The old record’s TTL is ${longest.toLocaleString('en')} s: after the switch visitors could be led ` +
+        `to the old place for ${time(longest)}. The plan lowers it first.`,
     )
   return found
 }

@@ -60,7 +60,8 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
     if (atApex)
       return [
         'addresses',
-        `${host} is the top of its zone, where SOA and NS stand; a CNAME cannot stand beside them (RFC 1034 §3.6.2), so it takes address records.`,
+        `${host} is the top of its zone, where SOA and NS stand; a CNAME cannot stand beside them (RFC ` +
+          '1034 §3.6.2), so it takes address records.',
       ]
     if (kept.length > 0) {
       const types = [...new Set(kept.map((old) => old.type))].join(' and ')
@@ -76,7 +77,8 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
       ]
     return [
       'cname',
-      `${host} lies below the top of its zone and holds nothing else, so a CNAME to the gateway’s name is best: it follows when the gateway’s addresses change.`,
+      `${host} lies below the top of its zone and holds nothing else, so a CNAME to the gateway’s name is ` +
+        'best: it follows when the gateway’s addresses change.',
     ]
   }
 

@@ -25,7 +25,9 @@ export interface SwitchPlan {
   steps: PlanStep[]
   /** Why no plan can be made; then there are no steps. */
   blocked: string | undefined
-  /** The longest TTL of what is replaced, and how long "no such record" is kept where nothing is (RFC 2308 §5); seconds. */
+  /**
+   * The longest TTL of what is replaced, and how long "no such record" is kept where nothing is (RFC 2308 §5); seconds.
+   */
   oldTtl: number
   negativeTtl: number
 }
@@ -56,9 +58,11 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
   const cut = delegationOf(zone, name)
   const blocked =
     cut !== undefined
-      ? `${hostOfName(cut)} is delegated to its own name servers. Bring that zone instead of ${hostOfName(zone.origin)}.`
+      ? `${hostOfName(cut)} is delegated to its own name servers. Bring that zone instead of ` +
+        `${hostOfName(zone.origin)}.`
       : needed.pointing.length === 0
-        ? 'This installation knows no public name or address of its gateway. Have its operator set FIDES_PUBLIC_NAME or FIDES_PUBLIC_ADDRESSES.'
+        ? 'This installation knows no public name or address of its gateway. Have its operator set ' +
+          'FIDES_PUBLIC_NAME or FIDES_PUBLIC_ADDRESSES.'
         : undefined
   if (blocked === undefined) layOut()
   return {
@@ -79,7 +83,9 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
         waitSeconds: 0,
         remove: lowered,
         add: lowered.map((record) => ({ ...record, ttl: LOW_TTL })),
-        sentence: `From ${commas(oldTtl)} to ${LOW_TTL} s, so that the switch is seen within minutes. Nothing changes for visitors.`,
+        sentence:
+          `From ${commas(oldTtl)} to ${LOW_TTL} s, so that the switch is seen within minutes. Nothing ` +
+          'changes for visitors.',
       })
       steps.push({
         key: 'wait-old-ttl',
@@ -97,17 +103,21 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
       waitSeconds: 0,
       remove: [],
       add: proving,
-      sentence: `Place the TXT record at ${hostOfName(needed.proof.name)}${needed.caa ? `, and the CAA record that lets ${gateway.issuers[0]} in` : ''}; every name server of the zone must serve it.`,
+      sentence:
+        `Place the TXT record at ${hostOfName(needed.proof.name)}` +
+        (needed.caa ? `, and the CAA record that lets ${gateway.issuers[0]} in; ` : '; ') +
+        'every name server of the zone must serve it.',
     })
     const after = lowered.length > 0 ? LOW_TTL : oldTtl
     const wasThere = needed.replaced.length > 0
+    const replacedTypes = [...new Set(needed.replaced.map((record) => record.type))].join(', ')
     steps.push({
       key: 'switch',
       title: 'Point the address here',
       waitSeconds: 0,
       remove: needed.replaced.map((record) => (record.ttl > LOW_TTL ? { ...record, ttl: LOW_TTL } : record)),
       add: needed.pointing.filter(isMissing),
-      sentence: `${needed.why}${wasThere ? ` It replaces ${[...new Set(needed.replaced.map((record) => record.type))].join(', ')}; everything else stays.` : ''}`,
+      sentence: needed.why + (wasThere ? ` It replaces ${replacedTypes}; everything else stays.` : ''),
     })
     const wait = Math.max(wasThere ? after : 0, negative)
     steps.push({
@@ -118,7 +128,8 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
       add: [],
       sentence: wasThere
         ? `${spell(wait)} at most. Keep the old server up until then.`
-        : `${spell(wait)} at most: resolvers that were asked for ${host} before keep “no such record” that long (RFC 2308).`,
+        : `${spell(wait)} at most: resolvers that were asked for ${host} before keep “no such record” that ` +
+          'long (RFC 2308).',
     })
     steps.push({
       key: 'open',

@@ -27,7 +27,10 @@ export const OPCODE = { query: 0, notify: 4, update: 5 } as const
 export const CLASS = { IN: 1, NONE: 254, ANY: 255 } as const
 export const META_TYPE = { OPT: 41, TSIG: 250, AXFR: 252, ANY: 255 } as const
 
-/** The answer size asked for by EDNS (RFC 6891); 1232 octets fit every path (common practice since the DNS flag day of 2020). */
+/**
+ * The answer size asked for by EDNS (RFC 6891); 1232 octets fit every path (common practice since the DNS flag day of
+ * 2020).
+ */
 export const EDNS_SIZE = 1232
 
 /** A record as a message carries it: its class may be one of RFC 2136's, and its data may be empty. */

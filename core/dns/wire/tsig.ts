@@ -73,7 +73,10 @@ function append(octets: Uint8Array, record: Uint8Array): Uint8Array {
   return signed
 }
 
-/** Signs a message with HMAC-SHA256; `requestMac` where it answers a signed one. `now` in seconds. Returns it with its MAC. */
+/**
+ * Signs a message with HMAC-SHA256; `requestMac` where it answers a signed one. `now` in seconds. Returns it with its
+ * MAC.
+ */
 export async function sign(
   octets: Uint8Array,
   key: TsigKey,
@@ -156,7 +159,8 @@ export async function verify(
     return {
       ok: false,
       error: 'BADKEY',
-      sentence: `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ${ALGORITHM}`,
+      sentence:
+        `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ` + `${ALGORITHM}`,
     }
   if (tsig.error !== 0 && tsig.mac.length === 0)
     return {

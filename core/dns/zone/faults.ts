@@ -56,7 +56,8 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
         'mixed-ttls',
         set.name,
         set.type,
-        `The ${set.type} records of ${host} have different TTLs (${ttls.join(', ')} s); a set has one TTL (RFC 2181 §5.2), and servers will take one of them.`,
+        `The ${set.type} records of ${host} have different TTLs (${ttls.join(', ')} s); a set has one TTL ` +
+          '(RFC 2181 §5.2), and servers will take one of them.',
       )
   }
   for (const entry of file.entries) {
@@ -66,7 +67,8 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
         'out-of-zone',
         entry.record!.name,
         entry.record!.type,
-        `Line ${entry.line}: ${hostOfName(entry.record!.name)} lies outside ${apex}; name servers leave this ${entry.record!.type} record out, and so does Fides.`,
+        `Line ${entry.line}: ${hostOfName(entry.record!.name)} lies outside ${apex}; name servers leave ` +
+          `this ${entry.record!.type} record out, and so does Fides.`,
       )
   }
   for (const note of file.notes) add('warning', 'not-seen', origin, '', note.sentence)
@@ -76,7 +78,8 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
       'signed-zone',
       origin,
       'DNSKEY',
-      `The zone ${apex} is signed (DNSSEC): after a change by hand it must be signed again, or validating resolvers refuse the new answers.`,
+      `The zone ${apex} is signed (DNSSEC): after a change by hand it must be signed again, or validating ` +
+        'resolvers refuse the new answers.',
     )
   return found
 }
@@ -102,7 +105,8 @@ function faultsOfAlias(zone: Zone, aliases: readonly DnsRecord[], add: Add): voi
       'cname-at-apex',
       name,
       'CNAME',
-      `${host} is the top of its zone and has a CNAME; SOA and NS must stand there, and no CNAME can stand beside them.`,
+      `${host} is the top of its zone and has a CNAME; SOA and NS must stand there, and no CNAME can stand ` +
+        'beside them.',
     )
   else if (others.length > 0)
     add(
@@ -165,7 +169,8 @@ function faultsOfNs(zone: Zone, records: readonly DnsRecord[], add: Add): void {
         'ns-to-cname',
         record.name,
         'NS',
-        `The name server ${host} of ${owner} is an alias; an NS record must lead to a name with addresses (RFC 2181 §10.3).`,
+        `The name server ${host} of ${owner} is an alias; an NS record must lead to a name with addresses ` +
+          '(RFC 2181 §10.3).',
       )
     else if (hasAddress(zone, server) === false)
       add(
@@ -189,7 +194,8 @@ function faultsOfMx(zone: Zone, records: readonly DnsRecord[], add: Add): void {
         'mx-to-cname',
         record.name,
         'MX',
-        `The mail server ${host} of ${owner} is an alias; an MX record must lead to a name with addresses (RFC 2181 §10.3).`,
+        `The mail server ${host} of ${owner} is an alias; an MX record must lead to a name with addresses ` +
+          '(RFC 2181 §10.3).',
       )
     else if (hasAddress(zone, server) === false)
       add(

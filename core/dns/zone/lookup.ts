@@ -93,7 +93,9 @@ function lookupOne(zone: Zone, name: DnsName, type: string, told: LookupAnswer):
   }
   told.answer.push(...named(records))
   told.steps.push(
-    `${hostOfName(name)} has ${records.length === 1 ? `the ${type} record` : `${records.length} ${type} records`}: ${records.map((record) => record.data).join(', ')}.`,
+    `${hostOfName(name)} has ` +
+      `${records.length === 1 ? `the ${type} record` : `${records.length} ${type} records`}: ` +
+      `${records.map((record) => record.data).join(', ')}.`,
   )
   for (const record of records)
     if (recordType(type)?.bringsAddresses) told.additional.push(...addressesOf(zone, targetName(record)!))
@@ -137,7 +139,10 @@ function sourceOfSynthesis(zone: Zone, name: DnsName): DnsName | undefined {
 
 const addressesOf = (zone: Zone, name: DnsName) => [...zone.set(name, 'A'), ...zone.set(name, 'AAAA')]
 
-/** The wildcard that answers for a name that does not exist itself; it stops doing so once the name does (RFC 4592 §2.2.1). */
+/**
+ * The wildcard that answers for a name that does not exist itself; it stops doing so once the name does (RFC 4592
+ * §2.2.1).
+ */
 export const wildcardFor = (zone: Zone, name: DnsName): DnsName | undefined =>
   isAtOrBelow(name, zone.origin) && !zone.exists(name) && delegationOf(zone, name) === undefined
     ? sourceOfSynthesis(zone, name)

@@ -95,7 +95,9 @@ function readDirective({ tokens, line }: Scanned, state: State, file: ZoneFile):
   } else {
     file.notes.push({
       line,
-      sentence: `Line ${line}: ${word.slice(0, 20)} is kept as it stands, but the records it would bring are not seen here.`,
+      sentence:
+        `Line ${line}: ${word.slice(0, 20)} is kept as it stands, but the records it would bring are not ` +
+        'seen here.',
     })
   }
 }
@@ -138,7 +140,8 @@ function readRecord(scanned: Scanned, state: State, entry: FileEntry, file: Zone
   if (ttl !== undefined && ttl > MOST_TTL) throw new DataFault(`the TTL ${ttl} is over 2,147,483,647 seconds`)
   const data = readData(typed, tokens, state.origin)
   entry.inheritedTtl = ttl === undefined && state.defaultTtl === undefined
-  // Without $TTL and without a TTL before it, the SOA's MINIMUM stands in (RFC 1035 §3.3.13, as it was before RFC 2308).
+  // Without $TTL and without a TTL before it, the SOA's MINIMUM stands in (RFC 1035 §3.3.13, as it was before RFC
+  // 2308).
   ttl ??= state.defaultTtl ?? state.lastTtl ?? (typed === 'SOA' ? Number(data.split(' ').at(-1)) : undefined)
   if (ttl === undefined) throw new DataFault('no TTL is known for this record; begin the file with $TTL')
   state.lastTtl = ttl

@@ -48,7 +48,9 @@ export function makeZone(origin: DnsName, given: Iterable<DnsRecord>): Zone {
   }
 }
 
-/** Where the authority of a zone ends on the way down to a name: the first name below the origin that has NS records. */
+/**
+ * Where the authority of a zone ends on the way down to a name: the first name below the origin that has NS records.
+ */
 export function delegationOf(zone: Zone, name: DnsName): DnsName | undefined {
   const above: DnsName[] = []
   for (let at: DnsName | undefined = name; at !== undefined && at !== zone.origin; at = parentOf(at)) above.unshift(at)

@@ -11,7 +11,8 @@ const STEPS = [
     ADD COLUMN yearly_price DECIMAL(10, 2) NULL AFTER first_year_price,
     ADD COLUMN currency CHAR(3) NOT NULL DEFAULT 'EUR' AFTER yearly_price,
     ADD COLUMN privacy ENUM('unknown', 'on', 'off') NOT NULL DEFAULT 'unknown' AFTER currency,
-    ADD CONSTRAINT domain_prices CHECK ((first_year_price IS NULL OR first_year_price >= 0) AND (yearly_price IS NULL OR yearly_price >= 0))`,
+    ADD CONSTRAINT domain_prices CHECK ((first_year_price IS NULL OR first_year_price >= 0) AND (yearly_price IS NULL
+      OR yearly_price >= 0))`,
   `UPDATE domain SET proof_token = LOWER(HEX(RANDOM_BYTES(16)))`,
   `CREATE TABLE domain_zone (
     domain_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
@@ -99,7 +100,8 @@ const STEPS = [
     KEY docket_case_domain (domain_id, state),
     CONSTRAINT docket_case_aside CHECK (state <> 'set-aside' OR set_aside_until IS NOT NULL)
   )`,
-  `ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation', 'case') NOT NULL`,
+  `ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', ` +
+    `'organisation', 'case') NOT NULL`,
 ]
 
 export const name = '0002-domains-and-cases'
@@ -113,7 +115,9 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
     await context.sequelize.query(`DROP TABLE ${table}`)
   await context.sequelize.query('ALTER TABLE link DROP KEY link_domain_standing')
   await context.sequelize.query(
-    'ALTER TABLE domain DROP CONSTRAINT domain_prices, DROP COLUMN proof_token, DROP COLUMN registrar, DROP COLUMN expires_on, DROP COLUMN first_year_price, DROP COLUMN yearly_price, DROP COLUMN currency, DROP COLUMN privacy',
+    'ALTER TABLE domain DROP CONSTRAINT domain_prices, DROP COLUMN proof_token, DROP COLUMN registrar, ' +
+      'DROP COLUMN expires_on, DROP COLUMN first_year_price, DROP COLUMN yearly_price, DROP COLUMN ' +
+      'currency, DROP COLUMN privacy',
   )
   await context.sequelize.query(
     "ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation') NOT NULL",

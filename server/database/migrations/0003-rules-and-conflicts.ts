@@ -16,7 +16,8 @@ const STEPS = [
     ADD COLUMN exception BOOLEAN NOT NULL DEFAULT FALSE AFTER forwards_to,
     DROP CONSTRAINT link_slug,
     ADD CONSTRAINT link_slug CHECK (slug <> '' AND (canonical IS NULL OR canonical <> '')),
-    ADD CONSTRAINT link_addressed CHECK (canonical IS NOT NULL OR forwards_to IS NOT NULL OR standing IN ('ended', 'retired')),
+    ADD CONSTRAINT link_addressed CHECK (canonical IS NOT NULL OR forwards_to IS NOT NULL OR standing IN ('ended',
+      'retired')),
     ADD KEY link_forwards (forwards_to),
     ADD CONSTRAINT link_leader FOREIGN KEY (forwards_to) REFERENCES link (id)`,
   `CREATE TABLE rule (
@@ -88,7 +89,8 @@ const STEPS = [
     error VARCHAR(500) NULL,
     KEY conflict_scan_state (state, id)
   )`,
-  `ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule') NOT NULL`,
+  `ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', ` +
+    `'organisation', 'case', 'rule') NOT NULL`,
 ]
 
 export const name = '0003-rules-and-conflicts'
@@ -105,13 +107,16 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
   await run('ALTER TABLE link DROP CONSTRAINT link_leader')
   await run('DELETE FROM link WHERE forwards_to IS NOT NULL OR canonical IS NULL')
   await run(
-    `ALTER TABLE link DROP KEY link_forwards, DROP CONSTRAINT link_addressed, DROP CONSTRAINT link_slug, DROP COLUMN forwards_to, DROP COLUMN exception,
+    `ALTER TABLE link DROP KEY link_forwards, DROP CONSTRAINT link_addressed, DROP CONSTRAINT link_slug, DROP COLUMN
+      forwards_to, DROP COLUMN exception,
       MODIFY canonical VARCHAR(600) ${EXACT} NOT NULL, ADD CONSTRAINT link_slug CHECK (slug <> '' AND canonical <> '')`,
   )
   await run(
-    'ALTER TABLE domain DROP COLUMN slug_rules, DROP COLUMN mend_punctuation, DROP COLUMN mend_capitals, DROP COLUMN mend_look_alikes',
+    'ALTER TABLE domain DROP COLUMN slug_rules, DROP COLUMN mend_punctuation, DROP COLUMN mend_capitals, ' +
+      'DROP COLUMN mend_look_alikes',
   )
   await run(
-    "ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation', 'case') NOT NULL",
+    "ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', " +
+      "'organisation', 'case') NOT NULL",
   )
 }

@@ -31,7 +31,9 @@ const STEPS = [
   `DELETE FROM docket_case WHERE lane = 'conflicts' AND id NOT IN (
     SELECT id FROM (SELECT MAX(id) AS id FROM docket_case WHERE lane = 'conflicts'
       GROUP BY kind, JSON_VALUE(conflict, '$.key')) newest)`,
-  `UPDATE docket_case SET case_key = SHA2(CONCAT_WS(CHAR(10), 'conflicts', kind, '', '', JSON_VALUE(conflict, '$.key')), 256)
+  `UPDATE docket_case SET case_key = SHA2(CONCAT('conflicts\n',
+      CONVERT(kind USING utf8mb4) COLLATE utf8mb4_bin, '\n\n\n',
+      CONVERT(JSON_VALUE(conflict, '$.key') USING utf8mb4) COLLATE utf8mb4_bin), 256)
     WHERE lane = 'conflicts' AND conflict IS NOT NULL`,
   // What a case's urgency is reckoned from, and the links it is about.
   `ALTER TABLE docket_case

@@ -12,7 +12,7 @@ export type DomainAttributes = KeptOf<typeof DOMAIN_FIELDS> & {
 }
 export type NewDomain = NewRow<DomainAttributes, 'host' | 'createdAt' | 'updatedAt'>
 
-// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging
+// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging, @typescript-eslint/no-empty-object-type
 export interface DomainModel extends DomainAttributes {}
 // eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging
 export class DomainModel extends Model<DomainAttributes, NewDomain> {

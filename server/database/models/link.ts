@@ -17,7 +17,7 @@ export type NewLink = NewRow<
   | 'updatedAt'
 >
 
-// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging
+// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging, @typescript-eslint/no-empty-object-type
 export interface LinkModel extends LinkAttributes {}
 // eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging
 export class LinkModel extends Model<LinkAttributes, NewLink> {

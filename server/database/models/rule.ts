@@ -9,7 +9,7 @@ export type NewRule = NewRow<
   'domainId' | 'position' | 'pattern' | 'destination' | 'status' | 'createdAt' | 'updatedAt'
 >
 
-// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging
+// eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging, @typescript-eslint/no-empty-object-type
 export interface RuleModel extends RuleAttributes {}
 // eslint-disable-next-line @typescript-eslint/no-unsafe-declaration-merging
 export class RuleModel extends Model<RuleAttributes, NewRule> {

@@ -1,4 +1,6 @@
-/** Numbers in [0, 1) that only look random: the same seed gives the same row (Mulberry32, public domain, from memory). */
+/**
+ * Numbers in [0, 1) that only look random: the same seed gives the same row (Mulberry32, public domain, from memory).
+ */
 export function seeded(seed: number): () => number {
   let state = seed >>> 0
   return () => {

@@ -77,7 +77,9 @@ export const RULED_ADDRESSES: readonly [host: string, slug: string, weight: numb
   [HOSTS.beside, 'pier/2', 3],
 ]
 
-/** Where short addresses were put: medium, place, copies, and whether it can be changed; by what the slug begins with. */
+/**
+ * Where short addresses were put: medium, place, copies, and whether it can be changed; by what the slug begins with.
+ */
 export const PORT_ANSEL_PLACEMENTS: readonly {
   host: string
   slug: RegExp

@@ -214,7 +214,9 @@ interface Entry {
   afterState: Record<string, unknown> | null
 }
 
-/** The ledger entries that lead to a link as it is: its making, each change of destination, a decision on its standing. */
+/**
+ * The ledger entries that lead to a link as it is: its making, each change of destination, a decision on its standing.
+ */
 function tellStory(
   link: DemoLink,
   about: {

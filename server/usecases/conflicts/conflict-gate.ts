@@ -82,7 +82,8 @@ export async function refuseLoops(db: Database, under: Change, ids: WrittenIds):
 }
 
 /**
- * Compares the rows this change has written with all others. Refuses loops; refuses other conflicts unless a reason says
+ * Compares the rows this change has written with all others. Refuses loops; refuses other conflicts unless a reason
+ * says
  * why they are wanted. Gives those that are, to be noted by `acceptConflicts`.
  */
 export async function refuseConflicts(
@@ -133,7 +134,10 @@ function refusal(
   })
 }
 
-/** Notes conflicts that somebody decided to keep, with the reason: settled cases that come back when what they are about changes. */
+/**
+ * Notes conflicts that somebody decided to keep, with the reason: settled cases that come back when what they are about
+ * changes.
+ */
 export const acceptConflicts = (
   db: Database,
   under: Change,

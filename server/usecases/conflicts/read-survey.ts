@@ -61,7 +61,8 @@ export async function catchUp(
   const from = survey.revision
   const entries = await select(
     db,
-    `SELECT revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ('link', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
+    'SELECT revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ' +
+      `('link', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
     [from],
     transaction,
   )
@@ -104,7 +105,8 @@ export async function readChanged(
     const some = ids.links.slice(from, from + 2000)
     const rows = await select(
       db,
-      `SELECT ${LINK_COLUMNS} FROM link WHERE id IN (?) UNION SELECT ${LINK_COLUMNS} FROM link WHERE forwards_to IN (?)`,
+      `SELECT ${LINK_COLUMNS} FROM link WHERE id IN (?) UNION SELECT ${LINK_COLUMNS} FROM link WHERE ` +
+        'forwards_to IN (?)',
       [some, some],
       transaction,
     )

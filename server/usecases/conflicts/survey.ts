@@ -11,7 +11,9 @@ interface Holder {
 }
 const holders = new WeakMap<Database, Holder>()
 
-/** A reader waits this long for a survey that is made anew; then the one before answers, which was right until just now. */
+/**
+ * A reader waits this long for a survey that is made anew; then the one before answers, which was right until just now.
+ */
 const PATIENCE_MS = 40
 
 async function make(db: Database, transaction?: Transaction): Promise<Survey> {

@@ -32,14 +32,17 @@ export async function refuseHost(db: Database, host: string, below: boolean, tra
   if (suffix.isPublicSuffix) {
     throw fieldProblem(
       'host',
-      `${host} is a public suffix, under which anybody may register names; it belongs to a registry. Give a name registered below it, like “ansl.${host}”.`,
+      `${host} is a public suffix, under which anybody may register names; it belongs to a registry. Give ` +
+        `a name registered below it, like “ansl.${host}”.`,
     )
   }
   const hosts = (await db.Domain.findAll({ attributes: ['host'], transaction })).map((domain) => domain.host)
   if (hosts.includes(host)) throw fieldProblem('host', `${host} is one of the organisation’s domains already.`, 409)
   const above = hosts.find((other) => host.endsWith('.' + other))
   if (above && !below) {
-    const detail = `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it all the same; its records stand in ${above}’s zone.`
+    const detail =
+      `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it ` +
+      `all the same; its records stand in ${above}’s zone.`
     throw new Problem(409, 'Lies under another domain', detail, [{ pointer: '/host', detail }], { above })
   }
 }
@@ -113,7 +116,8 @@ export async function writeDomain(db: Database, under: Change, domain: DomainMod
     if (Number(links) > 0) {
       throw fieldProblem(
         field,
-        `${domain.host} has ${links} links, and reading their slugs differently could merge some; change it under Slug rules, where each is settled first.`,
+        `${domain.host} has ${links} links, and reading their slugs differently could merge some; change ` +
+          'it under Slug rules, where each is settled first.',
         409,
       )
     }

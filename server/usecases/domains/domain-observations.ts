@@ -71,7 +71,8 @@ export async function readForecast(db: Database, names: NamesContext, id: number
   const held =
     changedAt !== undefined
       ? `At the change resolvers could hold other answers for ${number(heldTtl)} s.`
-      : `${oldTtl > 0 ? `The old record’s TTL counts ${number(oldTtl)} s; ` : ''}“no such record” is kept for ${number(negativeTtl)} s (the zone’s SOA).`
+      : `${oldTtl > 0 ? `The old record’s TTL counts ${number(oldTtl)} s; ` : ''}“no such record” is kept ` +
+        `for ${number(negativeTtl)} s (the zone’s SOA).`
   const sentence = !looked
     ? 'Nobody was asked yet.'
     : changedAt === undefined

@@ -102,12 +102,15 @@ export async function needZone(
     throw new Problem(
       409,
       'No zone yet',
-      `Nothing is known of ${domain.host}’s zone yet. Bring the zone file, have the zone transferred, or ask the name servers.`,
+      `Nothing is known of ${domain.host}’s zone yet. Bring the zone file, have the zone transferred, or ` +
+        'ask the name servers.',
     )
   return { domain, brought, plan: switchPlan(brought.zone, nameOfHost(domain.host), domain.proofToken, names.gateway) }
 }
 
-/** The zone as it was brought, and as it is after the whole plan; master files, octet for octet what no step touches. */
+/**
+ * The zone as it was brought, and as it is after the whole plan; master files, octet for octet what no step touches.
+ */
 export async function readZoneFiles(
   db: Database,
   names: NamesContext,

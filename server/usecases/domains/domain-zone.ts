@@ -47,7 +47,9 @@ export async function findDomain(db: Database, id: number): Promise<DomainModel>
   return domain
 }
 
-/** Zones read lately, the last one used at the end: a page asks for its plan again and again, and a zone may be large. */
+/**
+ * Zones read lately, the last one used at the end: a page asks for its plan again and again, and a zone may be large.
+ */
 const lately = new Map<string, { file: ZoneFile; zone: Zone }>()
 const MOST_KEPT = 8
 const found = new WeakMap<ZoneFile, ZoneFinding[]>()
@@ -88,7 +90,9 @@ export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone
     severity: 'notice',
     name: zone.origin,
     type: '',
-    sentence: `This is what the name server ${row.toldBy} says when asked, not the whole zone. Bring the zone file, or have it transferred, to see all that a change touches.`,
+    sentence:
+      `This is what the name server ${row.toldBy} says when asked, not the whole zone. Bring the zone ` +
+      'file, or have it transferred, to see all that a change touches.',
   }
   return [unseen, ...told]
 }
@@ -137,7 +141,8 @@ export async function putZone(
   if (soa && !isAtOrBelow(name, soa.name))
     throw fieldProblem(
       'zone',
-      `This is the zone of ${hostOfName(soa.name)}, and ${domain.host} does not lie in it. Bring the zone that holds ${domain.host}.`,
+      `This is the zone of ${hostOfName(soa.name)}, and ${domain.host} does not lie in it. Bring the zone ` +
+        `that holds ${domain.host}.`,
     )
   if (file.records.length === 0)
     throw fieldProblem('zone', 'The zone file holds no records. Paste or upload it whole, as the provider exports it.')
@@ -150,7 +155,8 @@ function readText(octets: Buffer): string {
     throw new Problem(
       413,
       'Too large',
-      `The zone file is larger than ${MOST_ZONE_OCTETS / 1e6} MB, which is the most that is taken. Cut it down to the records around the domain’s name.`,
+      `The zone file is larger than ${MOST_ZONE_OCTETS / 1e6} MB, which is the most that is taken. Cut it ` +
+        'down to the records around the domain’s name.',
       [{ pointer: '/zone', detail: `At most ${MOST_ZONE_OCTETS / 1e6} MB.` }],
     )
   const text = octets.toString('latin1').replace(/^\u00EF\u00BB\u00BF/, '')
@@ -160,7 +166,9 @@ function readText(octets: Buffer): string {
     const line = text.slice(0, odd.index).split('\n').length
     throw fieldProblem(
       'zone',
-      `This is no zone file: line ${line} holds the octet 0x${odd[0].charCodeAt(0).toString(16).padStart(2, '0')}, which no text has. Give the zone as plain text, as name servers read it.`,
+      `This is no zone file: line ${line} holds the octet ` +
+        `0x${odd[0].charCodeAt(0).toString(16).padStart(2, '0')}, which no text has. Give the zone as plain ` +
+        'text, as name servers read it.',
     )
   }
   if (text.trim() === '')
@@ -289,7 +297,8 @@ export async function askForZone(db: Database, names: NamesContext, actor: Actor
     throw new Problem(
       502,
       'No name server was found',
-      `No resolver (${resolverNames(names)}) knows name servers for ${domain.host}. Is the name registered? Bring the zone file if you have it.`,
+      `No resolver (${resolverNames(names)}) knows name servers for ${domain.host}. Is the name ` +
+        'registered? Bring the zone file if you have it.',
     )
   const asked = await askZone(names, found, name)
   if (!asked.ok) throw new Problem(502, 'The name servers do not answer', asked.sentence)

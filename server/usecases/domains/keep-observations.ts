@@ -4,7 +4,10 @@ import type { KnownServer } from '../../database/models/domain-watch'
 import type { NamesContext } from '../../names/context'
 import { readObservation } from './domain-sight'
 
-/** Keeps answers run by run: a row lasts as long as its answer stays the same. Returns the latest of each, servers gone left out. */
+/**
+ * Keeps answers run by run: a row lasts as long as its answer stays the same. Returns the latest of each, servers gone
+ * left out.
+ */
 export async function keepObservations(
   db: Database,
   domainId: number,

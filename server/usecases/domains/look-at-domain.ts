@@ -97,8 +97,10 @@ export async function lookAtDomain(
   })
   await db.sequelize.query(
     // A look that somebody asked for meanwhile is not put off.
-    `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until = NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
-       lowered_at = :lowered, changed_at = :changed, old_ttl = :oldTtl, everyone_by = :everyone, reach = COALESCE(:reach, reach), certificate = COALESCE(:certificate, certificate)
+    `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until =
+      NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
+       lowered_at = :lowered, changed_at = :changed, old_ttl = :oldTtl, everyone_by = :everyone, reach =
+         COALESCE(:reach, reach), certificate = COALESCE(:certificate, certificate)
      WHERE domain_id = :id`,
     {
       type: QueryTypes.UPDATE,
@@ -162,7 +164,10 @@ export async function lookAtDomain(
     return Promise.all(tasks)
   }
 
-  /** Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers where its records should lead. */
+  /**
+   * Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers
+   * where its records should lead.
+   */
   async function seeReach({ needed }: DomainSight['plan']): Promise<Reach | undefined> {
     if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
     const through =

@@ -18,7 +18,8 @@ export async function readOldPaths(db: Database, id: number, octets: Buffer, to:
     throw new Problem(
       413,
       'Too large',
-      `The log is larger than ${MOST_LOG_OCTETS / 1e6} MB, which is the most that is taken. The last weeks of it are enough.`,
+      `The log is larger than ${MOST_LOG_OCTETS / 1e6} MB, which is the most that is taken. The last weeks ` +
+        'of it are enough.',
     )
   if (to !== '') {
     const destination = readDestination(to)
@@ -29,7 +30,8 @@ export async function readOldPaths(db: Database, id: number, octets: Buffer, to:
   if (reading.lines === reading.unread)
     throw fieldProblem(
       'log',
-      'No line of this is in Common or Combined Log Format, like: 192.0.2.1 - - [24/Nov/2026:10:00:00 +0000] "GET /page HTTP/1.1" 200 123',
+      'No line of this is in Common or Combined Log Format, like: 192.0.2.1 - - [24/Nov/2026:10:00:00 ' +
+        '+0000] "GET /page HTTP/1.1" 200 123',
     )
   const items = reading.paths.map((seen) => {
     const decoded = decodePath(seen.path)

@@ -29,7 +29,9 @@ export async function openDomain(
     throw new Problem(
       409,
       'Not proved',
-      `Not every name server of ${domain.host} gives the ownership record at ${hostOfName(sight.plan.needed.proof.name)} yet, so it is not proved to be yours. Place it, then check again.`,
+      `Not every name server of ${domain.host} gives the ownership record at ` +
+        `${hostOfName(sight.plan.needed.proof.name)} yet, so it is not proved to be yours. Place it, then ` +
+        'check again.',
     )
   }
   const reach = await checkReach(names, domain.host, new Date())
@@ -37,7 +39,8 @@ export async function openDomain(
     throw new Problem(
       409,
       'Not reached',
-      `${reach?.sentence ?? 'No resolver answers just now.'} Links would not work for those who are led there. Wait until the records have spread, or open it anyway.`,
+      `${reach?.sentence ?? 'No resolver answers just now.'} Links would not work for those who are led ` +
+        'there. Wait until the records have spread, or open it anyway.',
       [],
       { reach: reach ?? null },
     )

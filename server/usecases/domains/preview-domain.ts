@@ -35,7 +35,8 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
       today: [`${registrable} is not registered: it would have to stand in ${above}, and nothing stands there.`],
       takenAway: [],
       recommendation:
-        'Register it first, then add it; nothing is taken away. Note the price of each further year with it, not the first year’s alone.',
+        'Register it first, then add it; nothing is taken away. Note the price of each further year with ' +
+        'it, not the first year’s alone.',
       reachable: false,
     }
   }
@@ -58,7 +59,9 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
   const takenAway = findings.filter((finding) => TAKES_AWAY.has(finding.kind)).map((finding) => finding.sentence)
   const servers = found.servers.map((server) => server.name).join(' and ')
   const today = [
-    `${host} ${name === found.origin ? 'is the top of its zone' : `lies in the zone ${hostOfName(found.origin)}`}, served by ${servers}.`,
+    `${host} ` +
+      `${name === found.origin ? 'is the top of its zone' : `lies in the zone ${hostOfName(found.origin)}`}, ` +
+      `served by ${servers}.`,
     ...(website ? [website] : []),
     ...(zone.at(name).length === 0 ? [`No record stands at ${host} today.`] : []),
   ]
@@ -76,7 +79,12 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
     if (!address) return undefined
     try {
       const page = await fetchPage(names, address, host, '/')
-      return `A website answers on this name: status ${page.status}${page.title ? `, “${page.title.slice(0, 120)}”` : ''}${page.location ? `, leading to ${page.location.slice(0, 200)}` : ''}, at ${address}.`
+      return (
+        'A website answers on this name: status ' +
+        `${page.status}${page.title ? `, “${page.title.slice(0, 120)}”` : ''}` +
+        `${page.location ? `, leading to ${page.location.slice(0, 200)}` : ''}, ` +
+        `at ${address}.`
+      )
     } catch (error) {
       return `Its address is ${address}, and no website answers there: ${(error as Error).message}.`
     }
@@ -86,11 +94,18 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
     const used = kinds.includes('website-on-name') || kinds.includes('mail-on-name') || kinds.includes('wildcard-stops')
     if (kinds.includes('already-here')) return 'It leads here already; add it, prove it is yours and open it.'
     if (suffix.isApex && used)
-      return `${host} is in use. Better take a sub-domain beside it, like go.${registrable}, which leaves everything as it is, or register a spare domain for short addresses.`
+      return (
+        `${host} is in use. Better take a sub-domain beside it, like go.${registrable}, which leaves ` +
+        'everything as it is, or register a spare domain for short addresses.'
+      )
     if (used)
-      return `${host} is in use. Better take another sub-domain of ${registrable} that is free; nothing is taken away then.`
+      return (
+        `${host} is in use. Better take another sub-domain of ${registrable} that is free; nothing is taken ` +
+        'away then.'
+      )
     return suffix.isApex
-      ? `${host} is free: a short domain of its own is the best there is. It takes address records, as the top of a zone can hold no CNAME.`
+      ? `${host} is free: a short domain of its own is the best there is. It takes address records, as the ` +
+          'top of a zone can hold no CNAME.'
       : `${host} is free beside ${registrable}, which goes on as it is. It takes one CNAME record.`
   }
 }

@@ -88,7 +88,9 @@ function stepDue({ steps, domain }: DomainSight): PushableStep {
     throw new Problem(
       409,
       'Wait first',
-      `Resolvers may hold the old record of ${domain.host} with its long TTL${due.until === undefined ? '' : ` until ${clock(due.until)} UTC`}. Wait until then, or choose the step “switch” to go on all the same.`,
+      `Resolvers may hold the old record of ${domain.host} with its long ` +
+        `TTL${due.until === undefined ? '' : ` until ${clock(due.until)} UTC`}. Wait until then, or choose ` +
+        'the step “switch” to go on all the same.',
     )
   }
   throw new Problem(

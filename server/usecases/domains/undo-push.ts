@@ -36,7 +36,8 @@ export async function undoPush(
     throw new Problem(
       409,
       'Would overwrite a later change',
-      `Since then ${lost.map((record) => `${record.type} ${record.data}`).join(', ')} went from the zone of ${domain.host}. Undoing this would overwrite the later change.`,
+      `Since then ${lost.map((record) => `${record.type} ${record.data}`).join(', ')} went from the zone ` +
+        `of ${domain.host}. Undoing this would overwrite the later change.`,
       [],
       { fields: ['records'], later: [] },
     )

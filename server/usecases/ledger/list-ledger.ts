@@ -112,7 +112,8 @@ async function tellSince(db: Database, entry: LedgerEntry): Promise<{ since?: st
     .map((key) => MENDS[key])
   if (parts.length === 0) return {}
   const [found] = await db.sequelize.query<{ requests: number; path: string | null }>(
-    `SELECT COUNT(*) AS requests, (SELECT path FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at ORDER BY at DESC LIMIT 1) AS path
+    `SELECT COUNT(*) AS requests, (SELECT path FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at
+      ORDER BY at DESC LIMIT 1) AS path
      FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at`,
     { replacements: { id: entry.subject.id, parts, at: new Date(entry.at) }, type: QueryTypes.SELECT },
   )
@@ -121,7 +122,8 @@ async function tellSince(db: Database, entry: LedgerEntry): Promise<{ since?: st
     since:
       requests === 0
         ? 'It has mended nothing yet.'
-        : `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} since, the last one ${entry.subject.label}/${found!.path}`,
+        : `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} since, ` +
+          `the last one ${entry.subject.label}/${found!.path}`,
   }
 }
 

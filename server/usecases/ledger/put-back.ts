@@ -62,7 +62,8 @@ export async function refuseOverwriting(
   throw new Problem(
     409,
     'Would overwrite a later change',
-    `Since then ${touched.join(', ')} of ${entry.subjectLabel} changed again. Undoing this would overwrite the later change.`,
+    `Since then ${touched.join(', ')} of ${entry.subjectLabel} changed again. Undoing this would ` +
+      'overwrite the later change.',
     [],
     { fields: touched, later: await tellEntries(db, later, under.transaction) },
   )

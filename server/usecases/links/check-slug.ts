@@ -11,7 +11,10 @@ import { currentSurvey } from '../conflicts/survey'
 
 const MOST_SIMILAR = 6
 
-/** Whether a slug is free on a domain, taken (and by which link), or refused (and why), what it is like, and what would do instead. */
+/**
+ * Whether a slug is free on a domain, taken (and by which link), or refused (and why), what it is like, and what would
+ * do instead.
+ */
 export async function checkSlug(db: Database, request: SlugCheckRequest): Promise<SlugCheck> {
   const domain = await db.Domain.findOne({ where: { host: request.domain.toLowerCase() } })
   if (!domain)
@@ -73,7 +76,8 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
   const named = holder.title ? `${address}, “${holder.title}”` : address
   const reasons = [
     standing === 'retired' || standing === 'ended'
-      ? `Reserved: ${named}, has ${standing === 'ended' ? 'ended' : 'been retired'}, and printed copies may still be out.`
+      ? `Reserved: ${named}, has ${standing === 'ended' ? 'ended' : 'been retired'}, and printed copies may ` +
+        'still be out.'
       : entry!.leader !== entry!.id
         ? `Forwards to ${named}.`
         : `Taken by ${named}.`,

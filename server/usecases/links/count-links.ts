@@ -37,7 +37,8 @@ export async function countLinks(db: Database, filters: LinkFilters): Promise<Li
       `SELECT COUNT(*) AS total, SUM(l.status IN (301, 308)) AS permanent, ${standings} FROM link l WHERE ${sql}`,
     ),
     select<{ host: string; links: number }>(
-      `SELECT d.host, COUNT(l.id) AS links FROM domain d LEFT JOIN link l ON l.domain_id = d.id AND ${sql} GROUP BY d.id, d.host ORDER BY links DESC, d.host`,
+      `SELECT d.host, COUNT(l.id) AS links FROM domain d LEFT JOIN link l ON l.domain_id = d.id AND ${sql} ` +
+        'GROUP BY d.id, d.host ORDER BY links DESC, d.host',
     ),
     select<{ name: string; links: number }>(
       `SELECT t.name, COUNT(*) AS links FROM link l JOIN link_tag x ON x.link_id = l.id JOIN tag t ON t.id = x.tag_id

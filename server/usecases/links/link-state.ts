@@ -51,7 +51,8 @@ export async function readTags(
   const tags = new Map<number, string[]>(linkIds.map((id) => [id, []]))
   if (linkIds.length === 0) return tags
   const rows = await db.sequelize.query<{ link_id: number; name: string }>(
-    'SELECT lt.link_id, t.name FROM link_tag lt JOIN tag t ON t.id = lt.tag_id WHERE lt.link_id IN (:linkIds) ORDER BY t.name',
+    'SELECT lt.link_id, t.name FROM link_tag lt JOIN tag t ON t.id = lt.tag_id WHERE lt.link_id IN ' +
+      '(:linkIds) ORDER BY t.name',
     { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT, transaction },
   )
   for (const row of rows) tags.get(Number(row.link_id))!.push(row.name)

@@ -62,7 +62,8 @@ export function linkWhere(filters: LinkFilters, now: Date): { sql: string; repla
   return { sql: parts.join(' AND '), replacements }
 }
 
-// A search looks at every link: reading the table through and sorting what fits beats hopping through it in an index's order.
+// A search looks at every link: reading the table through and sorting what fits beats hopping through it in an index's
+// order.
 const READ_THROUGH = 'IGNORE INDEX FOR ORDER BY (link_by_visits, link_by_change, link_by_making, link_by_slug)'
 
 /** One page of links, with the cursor of the next; each link with its visits of the last 28 days, oldest first. */
@@ -75,10 +76,12 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
   const where = cursor
     ? cursor[0] === null
       ? `${sql} AND (${sort.column} IS NOT NULL OR l.id ${beyond} :cursorId)`
-      : `${sql} AND (${sort.column} ${beyond} :cursorValue OR (${sort.column} = :cursorValue AND l.id ${beyond} :cursorId))`
+      : `${sql} AND (${sort.column} ${beyond} :cursorValue OR (${sort.column} = :cursorValue AND l.id ` +
+        `${beyond} :cursorId))`
     : sql
   const rows = await db.sequelize.query(
-    `SELECT l.* FROM link l ${query.q?.trim() ? READ_THROUGH : ''} WHERE ${where} ORDER BY ${sort.column} ${sort.order}, l.id ${sort.order} LIMIT :limit`,
+    `SELECT l.* FROM link l ${query.q?.trim() ? READ_THROUGH : ''} WHERE ${where} ORDER BY ` +
+      `${sort.column} ${sort.order}, l.id ${sort.order} LIMIT :limit`,
     {
       replacements: {
         ...replacements,
@@ -148,7 +151,8 @@ export async function readForwarding(
     visits_28: number
     host: string
   }>(
-    'SELECT l.id, l.forwards_to, l.slug, l.canonical, l.visits_28, d.host FROM link l JOIN domain d ON d.id = l.domain_id WHERE l.forwards_to IN (:linkIds) ORDER BY l.visits_28 DESC, l.id',
+    'SELECT l.id, l.forwards_to, l.slug, l.canonical, l.visits_28, d.host FROM link l JOIN domain d ON ' +
+      'd.id = l.domain_id WHERE l.forwards_to IN (:linkIds) ORDER BY l.visits_28 DESC, l.id',
     { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT },
   )
   for (const row of rows) {

@@ -29,7 +29,8 @@ export async function forwardingAddresses(db: Database, id: number, transaction:
 
 /**
  * Makes room for a link's new address, as `after` has it, and leaves the old one forwarding where `forward` says so. A
- * slug that forwards to this very link gives way; any other refuses the move with 409. The link's own row is the caller's.
+ * slug that forwards to this very link gives way; any other refuses the move with 409. The link's own row is the
+ * caller's.
  */
 export async function moveAddress(
   db: Database,
@@ -103,7 +104,8 @@ export async function dropForwarding(db: Database, under: Change, row: LinkModel
   const { transaction } = under
   const replacements = { from: row.id, to: row.forwardsTo }
   await db.sequelize.query(
-    'INSERT INTO visit_day (link_id, day, visits) SELECT :to, day, visits FROM visit_day v WHERE link_id = :from ON DUPLICATE KEY UPDATE visits = visit_day.visits + VALUES(visits)',
+    'INSERT INTO visit_day (link_id, day, visits) SELECT :to, day, visits FROM visit_day v WHERE link_id ' +
+      '= :from ON DUPLICATE KEY UPDATE visits = visit_day.visits + VALUES(visits)',
     { replacements, transaction },
   )
   await db.sequelize.query('DELETE FROM visit_day WHERE link_id = :from', { replacements, transaction })
@@ -120,7 +122,8 @@ export async function dropForwarding(db: Database, under: Change, row: LinkModel
 
 /** 409 with whom a slug belongs to. */
 export function slugTaken(domain: { host: string }, slug: string, holder: LinkModel | null): Problem {
-  const detail = `“${slug}” is taken on ${domain.host}${holder?.title ? ` by “${holder.title}”` : ''}; choose another slug.`
+  const detail =
+    `“${slug}” is taken on ${domain.host}${holder?.title ? ` by “${holder.title}”` : ''}; choose another ` + 'slug.'
   return new Problem(409, 'The slug is taken', detail, [{ pointer: '/slug', detail }], {
     link: holder ? { id: holder.id, address: `${domain.host}/${holder.slug}`, title: holder.title } : null,
   })

@@ -35,7 +35,10 @@ async function checkTicket(db: Database, ticket: string, transaction?: Transacti
   )
 }
 
-/** Makes the organisation and its first administrator; the ticket works once, and is looked at before anything is hashed. */
+/**
+ * Makes the organisation and its first administrator; the ticket works once, and is looked at before anything is
+ * hashed.
+ */
 export async function setUp(db: Database, given: z.output<typeof setup>): Promise<MemberModel> {
   await checkTicket(db, given.ticket)
   const passwordHash = await hashPassword(given.password)

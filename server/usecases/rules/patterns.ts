@@ -101,7 +101,8 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
       throw new Problem(
         422,
         'Too much at once',
-        `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ${MOST_MS / 1000} s; test fewer at once.`,
+        `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ` +
+          `${MOST_MS / 1000} s; test fewer at once.`,
       )
     items.push(test(address))
     await yieldNow()

@@ -51,7 +51,10 @@ export async function findDomain(db: Database, host: string, under?: Change): Pr
   return domain
 }
 
-/** Refuses a pattern that cannot be read or proved apart from others, and a destination that does not fit it. Gives the destination as kept. */
+/**
+ * Refuses a pattern that cannot be read or proved apart from others, and a destination that does not fit it. Gives the
+ * destination as kept.
+ */
 export function checkRule(state: State, domain: DomainModel): { destination: string } {
   const reading = readPattern(state.syntax as Rule['syntax'], state.pattern as string, !domain.capitalsMatter)
   if (!reading.ok) throw fieldProblem('pattern', reading.sentence)

@@ -241,7 +241,10 @@ export async function moveRules(
   }
 }
 
-/** The fewest ids that must move to bring one order into another: those outside a longest common run (longest increasing subsequence). */
+/**
+ * The fewest ids that must move to bring one order into another: those outside a longest common run (longest increasing
+ * subsequence).
+ */
 export function movedOf(from: readonly number[], to: readonly number[]): number[] {
   const place = new Map(from.map((id, index) => [id, index]))
   const tails: number[] = []

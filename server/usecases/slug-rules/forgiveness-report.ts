@@ -17,7 +17,8 @@ const PARTS: readonly [part: Mend, key: keyof Forgiveness][] = [
 ]
 
 /**
- * For each part of forgiveness: what it mended in the last 28 days, what it would have mended of the requests that found
+ * For each part of forgiveness: what it mended in the last 28 days, what it would have mended of the requests that
+ * found
  * nothing, and where several links remained. Each part is told as it would be after those before it in their order, so
  * that no request is counted twice.
  */
@@ -30,10 +31,12 @@ export async function forgivenessReport(db: Database, id: number): Promise<Forgi
   const since = 'at > DATE_SUB(UTC_TIMESTAMP(3), INTERVAL :days DAY)'
   const [missed, did] = await Promise.all([
     select<{ path: string; requests: number }>(
-      `SELECT path, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND outcome = 'not-found' AND ${since} AND path IS NOT NULL GROUP BY path ORDER BY requests DESC LIMIT :most`,
+      `SELECT path, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND outcome = 'not-found' AND ` +
+        `${since} AND path IS NOT NULL GROUP BY path ORDER BY requests DESC LIMIT :most`,
     ),
     select<{ mended: Mend; requests: number }>(
-      `SELECT mended, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND mended IS NOT NULL AND ${since} GROUP BY mended`,
+      'SELECT mended, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND mended IS NOT NULL AND ' +
+        `${since} GROUP BY mended`,
     ),
   ])
   const part = survey.state.table.domains.get(id)!

@@ -51,7 +51,9 @@ export interface RulesEffect {
   canonicals: Map<number, string>
 }
 
-/** Computes what other rules would do to a domain's links. Forwarding slugs that come to their own link are no clash. */
+/**
+ * Computes what other rules would do to a domain's links. Forwarding slugs that come to their own link are no clash.
+ */
 export async function effectOf(survey: Survey, domainId: number, rules: ReadingRules): Promise<RulesEffect> {
   const breaking: RulesEffect['breaking'] = []
   const canonicals = new Map<number, string>()
@@ -80,7 +82,10 @@ export async function effectOf(survey: Survey, domainId: number, rules: ReadingR
   return { breaking, merging, canonicals }
 }
 
-/** Those that cannot share an address: all but forwarding slugs whose link is among them, or one of several that forward to the same. */
+/**
+ * Those that cannot share an address: all but forwarding slugs whose link is among them, or one of several that forward
+ * to the same.
+ */
 function rivalsOf(links: readonly SurveyLink[]): SurveyLink[] {
   const leaders = new Set(links.filter((link) => link.forwardsTo === null).map(({ id }) => id))
   const seen = new Set<number>()
@@ -214,7 +219,8 @@ export async function readPlacements(
 ): Promise<Map<number, { count: number; copies: number; fixed: boolean }>> {
   if (ids.length === 0) return new Map()
   const rows = await db.sequelize.query<{ link_id: number; count: number; copies: string | null; fixed: number }>(
-    'SELECT link_id, COUNT(*) AS count, SUM(COALESCE(copies, 1)) AS copies, MAX(NOT changeable) AS fixed FROM placement WHERE link_id IN (:ids) GROUP BY link_id',
+    'SELECT link_id, COUNT(*) AS count, SUM(COALESCE(copies, 1)) AS copies, MAX(NOT changeable) AS fixed ' +
+      'FROM placement WHERE link_id IN (:ids) GROUP BY link_id',
     { replacements: { ids: [...ids] }, type: QueryTypes.SELECT, transaction },
   )
   return new Map(

@@ -106,7 +106,9 @@ export function changeSlugRules(
 
 type Decided = { link: SurveyLink; decision: SlugDecision; inGroup: boolean }
 
-/** Applies rules and decisions within a change, with their entries in the ledger. Gives the id of the domain's entry. */
+/**
+ * Applies rules and decisions within a change, with their entries in the ledger. Gives the id of the domain's entry.
+ */
 export async function applySlugRules(
   db: Database,
   under: Change,
@@ -171,7 +173,10 @@ async function decide(
   }
   if (undecided.length > 0) {
     const review = await tellEffect(db, survey, domainId, rules, effect, under.transaction)
-    const detail = `${undecided.length === 1 ? '1 link is' : `${undecided.length.toLocaleString('en')} links are`} not settled yet; nothing was changed. Decide about each, or keep those that break the rules as exceptions.`
+    const detail =
+      `${undecided.length === 1 ? '1 link is' : `${undecided.length.toLocaleString('en')} links are`} not ` +
+      'settled yet; nothing was changed. Decide about each, or keep those that break the rules as ' +
+      'exceptions.'
     throw new Problem(
       409,
       'Not settled',
@@ -246,7 +251,8 @@ async function settleAddresses(
   for (let from = 0; from < quiet.length; from += CHUNK) {
     const part = quiet.slice(from, from + CHUNK)
     await db.sequelize.query(
-      `UPDATE link SET canonical = CASE id ${part.map(() => 'WHEN ? THEN ?').join(' ')} END WHERE id IN (${part.map(() => '?').join(',')})`,
+      `UPDATE link SET canonical = CASE id ${part.map(() => 'WHEN ? THEN ?').join(' ')} END WHERE id IN ` +
+        `(${part.map(() => '?').join(',')})`,
       {
         replacements: [...part.flatMap((link) => [link.id, final.get(link.id)!]), ...part.map((link) => link.id)],
         transaction,

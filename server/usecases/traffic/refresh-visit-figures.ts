@@ -2,19 +2,24 @@ import { QueryTypes } from 'sequelize'
 import type { Database } from '../../database/open'
 import { DAYS } from '../links/list-links'
 
-/** Brings every link's and rule's figure of the last 28 days up to date, by the organisation's calendar. Returns how many changed. */
+/**
+ * Brings every link's and rule's figure of the last 28 days up to date, by the organisation's calendar. Returns how
+ * many changed.
+ */
 export async function refreshVisitFigures(db: Database): Promise<number> {
   const organisation = await db.Organisation.findByPk(1)
   const today = new Intl.DateTimeFormat('en-CA', { timeZone: organisation?.timeZone ?? 'UTC' }).format(new Date())
   await db.sequelize.query(
     `UPDATE rule r
-     LEFT JOIN (SELECT rule_id, SUM(visits) AS visits FROM rule_day WHERE day > DATE_SUB(:today, INTERVAL :days DAY) AND day <= :today GROUP BY rule_id) s ON s.rule_id = r.id
+     LEFT JOIN (SELECT rule_id, SUM(visits) AS visits FROM rule_day WHERE day > DATE_SUB(:today, INTERVAL :days DAY)
+       AND day <= :today GROUP BY rule_id) s ON s.rule_id = r.id
      SET r.visits_28 = COALESCE(s.visits, 0) WHERE r.visits_28 <> COALESCE(s.visits, 0)`,
     { replacements: { today, days: DAYS }, type: QueryTypes.UPDATE },
   )
   const [, changed] = await db.sequelize.query(
     `UPDATE link l
-     LEFT JOIN (SELECT link_id, SUM(visits) AS visits FROM visit_day WHERE day > DATE_SUB(:today, INTERVAL :days DAY) AND day <= :today GROUP BY link_id) s
+     LEFT JOIN (SELECT link_id, SUM(visits) AS visits FROM visit_day WHERE day > DATE_SUB(:today, INTERVAL :days DAY)
+       AND day <= :today GROUP BY link_id) s
        ON s.link_id = l.id
      SET l.visits_28 = COALESCE(s.visits, 0)
      WHERE l.visits_28 <> COALESCE(s.visits, 0)`,

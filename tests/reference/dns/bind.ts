@@ -62,8 +62,10 @@ export async function startNamed(zones: Record<string, string>): Promise<Named> 
     join(folder, 'named.conf'),
     `include "${folder}/desk.key";
 controls { };
-options { directory "${folder}"; pid-file "${folder}/named.pid"; session-keyfile "${folder}/session.key"; managed-keys-directory "${folder}";
-  listen-on port ${port} { 127.0.0.1; }; listen-on-v6 { none; }; recursion no; dnssec-validation no; allow-transfer { key desk-key; }; notify no; minimal-responses no; check-names primary ignore; };
+options { directory "${folder}"; pid-file "${folder}/named.pid"; session-keyfile "${folder}/session.key";
+  managed-keys-directory "${folder}";
+  listen-on port ${port} { 127.0.0.1; }; listen-on-v6 { none; }; recursion no; dnssec-validation no;
+  allow-transfer { key desk-key; }; notify no; minimal-responses no; check-names primary ignore; };
 ${blocks.join('\n')}
 `,
   )

@@ -17,7 +17,8 @@ import {
 import { RFC2308 } from './zones'
 
 describe('serial arithmetic (RFC 1982)', () => {
-  // RFC 1982 §5 works its examples with SERIAL_BITS 8 and 2; these are its 32-bit facts, §3.1, §3.2 and §7 (RFC 1912's "2147483647" step).
+  // RFC 1982 §5 works its examples with SERIAL_BITS 8 and 2; these are its 32-bit facts, §3.1, §3.2 and §7 (RFC 1912's
+  // "2147483647" step).
   it.each([
     [0, 1, -1],
     [1, 0, 1],
@@ -174,7 +175,8 @@ describe('TTLs', () => {
 })
 
 describe('the forecast against simulated resolvers (RFC 1035 §3.2.1, RFC 2181 §8, RFC 2308 §5), 10,000 runs', () => {
-  // Two ways resolvers keep time, both common practice, no source: counting whole seconds since the answer came, and by a clock of whole seconds.
+  // Two ways resolvers keep time, both common practice, no source: counting whole seconds since the answer came, and by
+  // a clock of whole seconds.
   const styles = [
     {
       left: (came: number, ttl: number, now: number) => ttl - Math.floor((now - came) / 1000),
@@ -233,7 +235,8 @@ describe('the forecast against simulated resolvers (RFC 1035 §3.2.1, RFC 2181 �
         latestEarly = Math.max(latestEarly, until - resolver.by!)
         latestLate = Math.max(latestLate, resolver.by! - until)
       }
-      // The moment for everyone is the last at which a resolver that asked just before the change could still hold the old answer.
+      // The moment for everyone is the last at which a resolver that asked just before the change could still hold the
+      // old answer.
       expect(told.everyoneBy! - (changedAt + oldTtl * 1000)).toBeLessThanOrEqual(1000)
     }
     expect(latestEarly).toBe(0)

@@ -77,7 +77,8 @@ describe('dig (BIND 9, Debian) reads our stand-in name servers', () => {
       )
       const ran = promisify(execFile)('nsupdate', ['-k', join(folder, 'key')])
       ran.child.stdin!.end(
-        `server 127.0.0.1 ${first().port}\nzone rider.example\nprereq yxrrset rider.example. A 198.51.100.7\nupdate delete rider.example. A\nupdate add rider.example. 300 A 192.0.2.80\nsend\n`,
+        `server 127.0.0.1 ${first().port}\nzone rider.example\nprereq yxrrset rider.example. A ` +
+          `198.51.100.7\nupdate delete rider.example. A\nupdate add rider.example. 300 A 192.0.2.80\nsend\n`,
       )
       return ran
     }

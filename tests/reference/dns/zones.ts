@@ -21,7 +21,9 @@ VAXA    A       10.2.0.27
         A       128.9.0.33
 `
 
-/** RFC 2308 §10 (history and example of $TTL in §4 and of negative answers in §2): the zone of the document's answers. */
+/**
+ * RFC 2308 §10 (history and example of $TTL in §4 and of negative answers in §2): the zone of the document's answers.
+ */
 export const RFC2308 = `$TTL 1200
 $ORIGIN EXAMPLE.
 @ IN SOA NS1.XX. HOSTMASTER.NS1.XX. 1997102000 1800 900 604800 1200
@@ -50,7 +52,10 @@ const SOA =
   '@ 3600 IN SOA ns1 hostmaster ( 2026112301 7200 900 1209600 900 )\n@ 3600 IN NS ns1\nns1 3600 IN A 192.0.2.53\n'
 const zone = (rest: string) => SOA + rest
 
-/** Zones that are awkward to read and still right; our own, each after a rule of RFC 1035 §5.1 or of the type's own document. */
+/**
+ * Zones that are awkward to read and still right; our own, each after a rule of RFC 1035 §5.1 or of the type's own
+ * document.
+ */
 export const AWKWARD: Record<string, string> = {
   'blank owners': zone('www 300 A 192.0.2.1\n  300 A 192.0.2.2\n\t300 TXT "same owner"\n'),
   'a comment on every line':
@@ -89,10 +94,12 @@ export const AWKWARD: Record<string, string> = {
   ),
   'CAA unquoted': zone('@ 300 CAA 0 issue ca.test\n'),
   'delegation with glue and DS': zone(
-    'child 300 NS ns.child\nns.child 300 A 192.0.2.99\nchild 300 DS 12345 13 2 ( 0123456789ABCDEF0123456789ABCDEF\n 0123456789ABCDEF0123456789abcdef )\n',
+    'child 300 NS ns.child\nns.child 300 A 192.0.2.99\nchild 300 DS 12345 13 2 ( ' +
+      '0123456789ABCDEF0123456789ABCDEF\n 0123456789ABCDEF0123456789abcdef )\n',
   ),
   'DNSKEY with blanks in its key': zone(
-    '@ 300 DNSKEY 257 3 13 ( mdsswUyr3DPW132mOi8V9xESWE8jTo0d\n xCjjnopKl+GqJxpVXckHAeF+KkxLbxIL fDLUT0rAK9iUzy1L53eKGQ== )\n',
+    '@ 300 DNSKEY 257 3 13 ( mdsswUyr3DPW132mOi8V9xESWE8jTo0d\n xCjjnopKl+GqJxpVXckHAeF+KkxLbxIL ' +
+      'fDLUT0rAK9iUzy1L53eKGQ== )\n',
   ),
   HTTPS: zone('www 300 HTTPS 1 . alpn=h2,h3 port=8443 ipv4hint=192.0.2.1,192.0.2.2\n@ 300 HTTPS 0 www\n'),
   'SVCB with a key by number': zone('_x 300 SVCB 16 www.zone.test. key667="hi there" mandatory=alpn alpn="h2"\n'),

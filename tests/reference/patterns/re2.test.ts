@@ -11,7 +11,8 @@ const matches = (source: string, text: string) =>
     .matcher(text)
     .matches()
 
-// github.com/google/re2/wiki/Syntax: each kind of expression the page lists as supported, with a text that it says matches and one
+// github.com/google/re2/wiki/Syntax: each kind of expression the page lists as supported, with a text that it says
+// matches and one
 // that it says does not (the page's descriptions, put into examples; from memory).
 const SYNTAX: [source: string, yes: string, no: string][] = [
   ['a.c', 'abc', 'a\nc'],
@@ -140,7 +141,8 @@ describe('RE2 syntax', () => {
     expect(captured?.('id')).toBe('abc')
   })
 
-  // A matcher that backtracks does not come to an end with these. How time grows is measured in npm run bench:conflicts.
+  // A matcher that backtracks does not come to an end with these. How time grows is measured in npm run
+  // bench:conflicts.
   it.each(['/(a+)+$', '/(a|a)*b', '/(a*)*c', '/(?:a?){50}a{50}'])('%s is answered on 10,000 characters', (source) => {
     const reading = readPattern('expression', source, false)
     if (!reading.ok) throw new Error(reading.sentence)

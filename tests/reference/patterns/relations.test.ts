@@ -42,74 +42,80 @@ const expression = fc
   .map((parts) => '/' + parts.join(''))
 
 describe('overlap and cover, decided on automata', () => {
-  it('agree with counting out all short paths, on 500 random pairs; each witness is matched by both and answered so by the gateway', () => {
-    const pair = fc.oneof(
-      fc.tuple(fc.constant('path' as const), pathPattern, pathPattern),
-      fc.tuple(fc.constant('expression' as const), expression, expression),
-    )
-    const seen: Record<string, number> = {}
-    for (const [syntax, a, b] of fc.sample(pair, { numRuns: 500, seed: SEED })) {
-      // Independent matchers: another implementation of URL Pattern, and RE2's port on the expression as it was written.
-      const theirs = (source: string) => {
-        if (syntax === 'expression') {
-          const whole = RE2JS.compile(`^(?:${source})$`)
-          return (path: string) => whole.matcher(path).matches()
-        }
-        // It misreads paths that begin with two slashes (see url-pattern.test.ts): on those, ours stands alone.
-        const pattern = new URLPattern({ pathname: source })
-        const own = makeMatcher(read('path', source), true)
-        return (path: string) =>
-          path.startsWith('//') ? own.match(path.slice(1)) !== undefined : pattern.test(`https://ansl.example${path}`)
-      }
-      const [takesA, takesB] = [theirs(a), theirs(b)]
-      const compared = comparePatterns(read(syntax, a), read(syntax, b), SAME)
-      if (!compared.ok) throw new Error(compared.sentence)
-      const { relation, witness, onlyA, onlyB } = compared.comparison
-      const label = `${a} and ${b}: ${relation}`
-      seen[relation] = (seen[relation] ?? 0) + 1
-      for (const path of PATHS) {
-        const [inA, inB] = [takesA(path), takesB(path)]
-        if (inA && inB) expect(witness, `${label}, yet both take ${path}`).toBeDefined()
-        if (inA && !inB) expect(onlyA, `${label}, yet only the first takes ${path}`).toBeDefined()
-        if (inB && !inA) expect(onlyB, `${label}, yet only the second takes ${path}`).toBeDefined()
-      }
-      expect(relation).toBe(
-        witness === undefined
-          ? onlyA === undefined && onlyB === undefined
-            ? 'equal'
-            : 'disjoint'
-          : onlyA === undefined && onlyB === undefined
-            ? 'equal'
-            : onlyB === undefined
-              ? 'a-covers-b'
-              : onlyA === undefined
-                ? 'b-covers-a'
-                : 'overlap',
+  it(
+    'agree with counting out all short paths, on 500 random pairs; each witness is matched by both and ' +
+      'answered so by the gateway',
+    () => {
+      const pair = fc.oneof(
+        fc.tuple(fc.constant('path' as const), pathPattern, pathPattern),
+        fc.tuple(fc.constant('expression' as const), expression, expression),
       )
-      for (const [slug, byA, byB] of [
-        [witness, true, true],
-        [onlyA, true, false],
-        [onlyB, false, true],
-      ] as const) {
-        if (slug === undefined) continue
-        expect([takesA('/' + slug), takesB('/' + slug)], `${label}, shown by /${slug}`).toEqual([byA, byB])
-        // The gateway: the first of two rules that takes it answers.
-        const rules = [a, b].map((pattern, at) =>
-          ruleRow({ id: at + 1, position: at + 1, syntax, pattern, destination: `https://${at + 1}.example/` }),
+      const seen: Record<string, number> = {}
+      for (const [syntax, a, b] of fc.sample(pair, { numRuns: 500, seed: SEED })) {
+        // Independent matchers: another implementation of URL Pattern, and RE2's port on the expression as it was
+        // written.
+        const theirs = (source: string) => {
+          if (syntax === 'expression') {
+            const whole = RE2JS.compile(`^(?:${source})$`)
+            return (path: string) => whole.matcher(path).matches()
+          }
+          // It misreads paths that begin with two slashes (see url-pattern.test.ts): on those, ours stands alone.
+          const pattern = new URLPattern({ pathname: source })
+          const own = makeMatcher(read('path', source), true)
+          return (path: string) =>
+            path.startsWith('//') ? own.match(path.slice(1)) !== undefined : pattern.test(`https://ansl.example${path}`)
+        }
+        const [takesA, takesB] = [theirs(a), theirs(b)]
+        const compared = comparePatterns(read(syntax, a), read(syntax, b), SAME)
+        if (!compared.ok) throw new Error(compared.sentence)
+        const { relation, witness, onlyA, onlyB } = compared.comparison
+        const label = `${a} and ${b}: ${relation}`
+        seen[relation] = (seen[relation] ?? 0) + 1
+        for (const path of PATHS) {
+          const [inA, inB] = [takesA(path), takesB(path)]
+          if (inA && inB) expect(witness, `${label}, yet both take ${path}`).toBeDefined()
+          if (inA && !inB) expect(onlyA, `${label}, yet only the first takes ${path}`).toBeDefined()
+          if (inB && !inA) expect(onlyB, `${label}, yet only the second takes ${path}`).toBeDefined()
+        }
+        expect(relation).toBe(
+          witness === undefined
+            ? onlyA === undefined && onlyB === undefined
+              ? 'equal'
+              : 'disjoint'
+            : onlyA === undefined && onlyB === undefined
+              ? 'equal'
+              : onlyB === undefined
+                ? 'a-covers-b'
+                : onlyA === undefined
+                  ? 'b-covers-a'
+                  : 'overlap',
         )
-        const given = answer(
-          compile([domainRow(SAME)], [], 1, rules),
-          { method: 'GET', host: 'ansl.example', target: '/' + slug },
-          0,
-        )
-        expect(given.ruleId, `${label}, the gateway on /${slug}`).toBe(byA ? 1 : 2)
+        for (const [slug, byA, byB] of [
+          [witness, true, true],
+          [onlyA, true, false],
+          [onlyB, false, true],
+        ] as const) {
+          if (slug === undefined) continue
+          expect([takesA('/' + slug), takesB('/' + slug)], `${label}, shown by /${slug}`).toEqual([byA, byB])
+          // The gateway: the first of two rules that takes it answers.
+          const rules = [a, b].map((pattern, at) =>
+            ruleRow({ id: at + 1, position: at + 1, syntax, pattern, destination: `https://${at + 1}.example/` }),
+          )
+          const given = answer(
+            compile([domainRow(SAME)], [], 1, rules),
+            { method: 'GET', host: 'ansl.example', target: '/' + slug },
+            0,
+          )
+          expect(given.ruleId, `${label}, the gateway on /${slug}`).toBe(byA ? 1 : 2)
+        }
       }
-    }
-    for (const relation of ['disjoint', 'overlap', 'a-covers-b', 'b-covers-a', 'equal'])
-      expect(seen[relation], relation).toBeGreaterThan(2)
-  })
+      for (const relation of ['disjoint', 'overlap', 'a-covers-b', 'b-covers-a', 'equal'])
+        expect(seen[relation], relation).toBeGreaterThan(2)
+    },
+  )
 
-  // npm refa: automata for regular expressions of the language, by other hands. On languages of plain path characters only.
+  // npm refa: automata for regular expressions of the language, by other hands. On languages of plain path characters
+  // only.
   it('agree with another library’s automata, where both can read the pattern', () => {
     const plain = fc
       .array(fc.constantFrom('a', 'b', '[ab]', '[a-c]', '(?:ab)?', '(?:a|b)', 'b+', 'a*', '[0-9]'), {

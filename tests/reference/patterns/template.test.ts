@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 import { expand, readTemplate } from '../../../core/patterns'
 
-// RFC 6570 §3.2.2 and §3.2.3, the examples of simple and reserved expansion with single variables, with the RFC's own values.
+// RFC 6570 §3.2.2 and §3.2.3, the examples of simple and reserved expansion with single variables, with the RFC's own
+// values.
 const VALUES: Record<string, string> = {
   var: 'value',
   hello: 'Hello World!',

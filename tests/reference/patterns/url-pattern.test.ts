@@ -15,7 +15,8 @@ function ours(pattern: string, path: string): Record<string, string> | undefined
   )
 }
 
-// The pathname examples of the URL Pattern Standard's introduction (urlpattern.spec.whatwg.org §1.2, “Pattern strings” and
+// The pathname examples of the URL Pattern Standard's introduction (urlpattern.spec.whatwg.org §1.2, “Pattern strings”
+// and
 // §1.1, “Examples”; quoted from memory): what matches, and what is captured.
 const EXAMPLES: [pattern: string, path: string, captured: Record<string, string> | undefined][] = [
   ['/books', '/books', {}],
@@ -67,7 +68,8 @@ describe('URL Pattern pathnames', () => {
       '1',
     )
     const pattern = fc.array(part, { minLength: 1, maxLength: 3 }).map((parts) => '/' + parts.join('/'))
-    // The implementation misreads paths that begin with two slashes; they are left to the standard's own regular expression below.
+    // The implementation misreads paths that begin with two slashes; they are left to the standard's own regular
+    // expression below.
     const path = fc
       .array(fc.constantFrom('a', 'b', 'ab', '1', '12', 'b1', 'a-b', ''), { minLength: 1, maxLength: 4 })
       .map((parts) => '/' + parts.join('/'))

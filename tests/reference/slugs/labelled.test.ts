@@ -33,7 +33,8 @@ describe('slugs that could be taken for each other, on pairs labelled by hand', 
 
   it('finds most and raises few false alarms', () => {
     process.stdout.write(
-      `look-alikes and slips on ${LABELLED.length} labelled pairs: precision ${precision.toFixed(3)}, recall ${recall.toFixed(3)}\n`,
+      `look-alikes and slips on ${LABELLED.length} labelled pairs: precision ${precision.toFixed(3)}, ` +
+        `recall ${recall.toFixed(3)}\n`,
     )
     const wrong = judged
       .filter((pair) => pair.confused !== pair.reported)

@@ -31,14 +31,16 @@ describe('the UTS #39 skeleton', () => {
     const differing = entries.filter(
       ([from, to]) => from.normalize('NFD') === from && skeleton(from) !== to.normalize('NFD'),
     )
-    // The other package carries edition 10.0.0 of the file, ours 13.0.0, in which U+1472 and U+1473 had come to be confusable
+    // The other package carries edition 10.0.0 of the file, ours 13.0.0, in which U+1472 and U+1473 had come to be
+    // confusable
     // with b; characters whose prototype held one of them are all that differs, and they agree after that step.
     expect(differing.filter(([, to]) => !/[\u1472\u1473]/.test(to)).map(([from]) => from)).toEqual([])
     expect(differing.length).toBeLessThanOrEqual(8)
     for (const [from, to] of differing) expect(skeleton(from)).toBe(skeleton(to))
   })
 
-  // UTS #39 §4, table "Confusable" examples: paypal with Cyrillic a; "ｓсope" and "scope"; 1/l/I (whole-script examples).
+  // UTS #39 §4, table "Confusable" examples: paypal with Cyrillic a; "ｓсope" and "scope"; 1/l/I (whole-script
+  // examples).
   it.each([
     ['p\u0430ypal', 'paypal'],
     ['\u0455\u0441ope', 'scope'],
@@ -72,26 +74,30 @@ describe('single script (UTS #39 §5.1)', () => {
 
 describe('edit distance', () => {
   const word = fc.string({ unit: fc.constantFrom(...'abc1-/'), maxLength: 9 })
-  it('is that of a reference library on 10,000 random pairs (npm damerau-levenshtein: optimal string alignment)', () => {
-    let compared = 0
-    for (const [a, b] of fc.sample(fc.tuple(word, word), { numRuns: 10_000, seed: SEED })) {
-      const steps = osaDistance(a, b)
-      // The library gives up on pairs whose beginnings are more than four steps apart and tells their length.
-      if (steps <= 4) {
-        expect(levenshtein(a, b).steps, `${a} ${b}`).toBeLessThanOrEqual(Math.max(a.length, b.length))
-        if (levenshtein(a, b).steps !== steps) expect(beginningsApart(a, b), `${a} ${b}`).toBe(true)
-        else compared++
+  it(
+    'is that of a reference library on 10,000 random pairs (npm damerau-levenshtein: optimal string ' + 'alignment)',
+    () => {
+      let compared = 0
+      for (const [a, b] of fc.sample(fc.tuple(word, word), { numRuns: 10_000, seed: SEED })) {
+        const steps = osaDistance(a, b)
+        // The library gives up on pairs whose beginnings are more than four steps apart and tells their length.
+        if (steps <= 4) {
+          expect(levenshtein(a, b).steps, `${a} ${b}`).toBeLessThanOrEqual(Math.max(a.length, b.length))
+          if (levenshtein(a, b).steps !== steps) expect(beginningsApart(a, b), `${a} ${b}`).toBe(true)
+          else compared++
+        }
+        expect(isOneSlip(a, b), `${a} ${b}`).toBe(steps === 1)
       }
-      expect(isOneSlip(a, b), `${a} ${b}`).toBe(steps === 1)
-    }
-    expect(compared).toBeGreaterThan(3000)
-  })
+      expect(compared).toBeGreaterThan(3000)
+    },
+  )
   const beginningsApart = (a: string, b: string) =>
     Array.from({ length: Math.min(a.length, b.length) }, (_, at) =>
       osaDistance(a.slice(0, at + 1), b.slice(0, at + 1)),
     ).some((steps) => steps > 4)
 
-  // V. I. Levenshtein 1966 and F. J. Damerau 1964 in every textbook; CA–ABC tells optimal string alignment (3) from the unrestricted distance (2).
+  // V. I. Levenshtein 1966 and F. J. Damerau 1964 in every textbook; CA–ABC tells optimal string alignment (3) from the
+  // unrestricted distance (2).
   it.each([
     ['kitten', 'sitting', 3],
     ['ca', 'abc', 3],

@@ -24,7 +24,8 @@ import {
 
 const GATEWAY: GatewayFacts = { name: 'gate.test.', ipv4: ['192.0.2.80'], ipv6: ['2001:db8::80'], issuers: ['ca.test'] }
 const TOP =
-  '$TTL 3600\n@ SOA ns1 hostmaster 2026112001 7200 900 1209600 900\n@ NS ns1\n@ NS ns2\nns1 A 192.0.2.53\nns2 A 198.51.100.53\n'
+  '$TTL 3600\n@ SOA ns1 hostmaster 2026112001 7200 900 1209600 900\n@ NS ns1\n@ NS ns2\nns1 A ' +
+  '192.0.2.53\nns2 A 198.51.100.53\n'
 const zoneOf = (records: string, origin = 'rider.test.'): ZoneFile => readZone(TOP + records, origin)
 const kinds = (records: string, name = 'rider.test.', gateway = GATEWAY) =>
   intake(zoneOf(records), name, 'token', gateway).map((finding) => finding.kind)

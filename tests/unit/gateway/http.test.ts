@@ -134,7 +134,8 @@ describe('the gateway over HTTP', () => {
 
   it('keeps a connection for the next request, also after a body', async () => {
     const response = await raw(
-      'POST /form HTTP/1.1\r\nHost: ansl.example\r\nContent-Length: 5\r\n\r\nhelloGET /fares HTTP/1.1\r\nHost: ansl.example\r\nConnection: close\r\n\r\n',
+      'POST /form HTTP/1.1\r\nHost: ansl.example\r\nContent-Length: 5\r\n\r\nhelloGET /fares ' +
+        'HTTP/1.1\r\nHost: ansl.example\r\nConnection: close\r\n\r\n',
     )
     expect(response.match(/HTTP\/1\.1 30\d/g)).toEqual(['HTTP/1.1 307', 'HTTP/1.1 302'])
   })

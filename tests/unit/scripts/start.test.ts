@@ -54,7 +54,10 @@ describe('the start command', () => {
     const { status, stderr } = run({ FIDES_MEGABYTES_NEEDED: '999999999' })
     expect(status).toBe(1)
     expect(stderr).toMatch(
-      /^Fides cannot start\. The disk is nearly full: \d+ MB are free where the data folder is, 999999999 MB are needed\.\n$/,
+      new RegExp(
+        '^Fides cannot start\\. The disk is nearly full: ' +
+          '\\d+ MB are free where the data folder is, 999999999 MB are needed\\.\\n$',
+      ),
     )
   })
   it('stops with one line on a data folder that cannot be made', () => {

@@ -38,7 +38,11 @@ export function tried({ survey, conflict }: Context, wish: SurveyChange): string
   )
     return undefined
   const more = diff.removed.length - 1
-  return `Tried on the register as it stands: this conflict goes${more > 0 ? `, ${more === 1 ? 'another one' : `${more} others`} with it` : ''}, and ${diff.added.length === 0 ? 'none comes' : 'only addresses of one place remain, which is no conflict'}.`
+  return (
+    'Tried on the register as it stands: this conflict ' +
+    `goes${more > 0 ? `, ${more === 1 ? 'another one' : `${more} others`} with it` : ''}, and ` +
+    `${diff.added.length === 0 ? 'none comes' : 'only addresses of one place remain, which is no conflict'}.`
+  )
 }
 
 /** Runs a remedy as one change; the case must still stand, and is settled by whoever applies it. */

@@ -14,7 +14,8 @@ export function keepAsItIs(context: Context): ComposedRemedy {
       id: 'keep',
       title: 'Keep it as it is, and say why',
       sentence:
-        'The case is settled with your reason. It comes back if one of these addresses, destinations or patterns changes.',
+        'The case is settled with your reason. It comes back if one of these addresses, destinations or ' +
+        'patterns changes.',
       asks: ['reason'],
       visitsKept: 0,
     }),

@@ -33,7 +33,9 @@ export function straight(context: Context, link: SurveyLink): ComposedRemedy[] {
       view: viewOf(context, {
         id: `straight-${link.id}`,
         title: 'Point straight at the end',
-        sentence: `${addressOf(context, link)} leads to ${destination} itself, without passing ${conflict.via!.slice(1).join(', ')}.`,
+        sentence:
+          `${addressOf(context, link)} leads to ${destination} itself, without passing ` +
+          `${conflict.via!.slice(1).join(', ')}.`,
         verified,
       }),
       apply: applying(

@@ -31,7 +31,11 @@ export function merge(context: Context, into: SurveyLink, links: readonly Survey
         id: `merge-${links.map(({ id }) => id).join('-')}-into-${into.id}`,
         title: `Merge into ${addressOf(context, into)}`,
         verified,
-        sentence: `${names} ${links.length > 1 ? 'go' : 'goes'} on and ${links.length > 1 ? 'answer' : 'answers'} as ${addressOf(context, into)} does, from one destination: ${into.destination}.${elsewhere ? ` What ${links.length > 1 ? 'they' : 'it'} led to until now is left.` : ''}`,
+        sentence:
+          `${names} ${links.length > 1 ? 'go' : 'goes'} on and ${links.length > 1 ? 'answer' : 'answers'} as ` +
+          `${addressOf(context, into)} does, from one destination: ` +
+          `${into.destination}.` +
+          (elsewhere ? ` What ${links.length > 1 ? 'they' : 'it'} led to until now is left.` : ''),
       }),
       apply: applying(context, `Merged into ${addressOf(context, into)}.`, async (under, request) => {
         const leader = await findLink(db, into.id, under.transaction)

@@ -49,7 +49,9 @@ export async function rename(context: Context, link: SurveyLink): Promise<Compos
       view: viewOf(context, {
         id: `rename-${link.id}`,
         title: `Rename ${addressOf(context, link)}`,
-        sentence: `It gets another slug, like ${domain.host}/${slug}; the old one goes on forwarding, so that nothing printed stops working.`,
+        sentence:
+          `It gets another slug, like ${domain.host}/${slug}; the old one goes on forwarding, so that ` +
+          'nothing printed stops working.',
         verified,
         asks: ['slug'],
         proposed: slug,

@@ -81,7 +81,10 @@ export function narrow(context: Context): ComposedRemedy[] {
           links.length === 1
             ? 'Narrow the rule to leave this link out'
             : `Narrow the rule to leave these ${links.length} links out`,
-        sentence: `“${rule.pattern}” leaves ${links.length === 1 ? addressOf(context, links[0]!) : 'their addresses'} alone, also should the ${links.length === 1 ? 'link' : 'links'} end. Nothing changes for visitors today.`,
+        sentence:
+          `“${rule.pattern}” leaves ` +
+          `${links.length === 1 ? addressOf(context, links[0]!) : 'their addresses'} alone, also should the ` +
+          `${links.length === 1 ? 'link' : 'links'} end. Nothing changes for visitors today.`,
         verified,
       }),
       apply: applying(
@@ -107,7 +110,9 @@ export async function giveRulesDestination(context: Context): Promise<ComposedRe
       view: viewOf(context, {
         id: `rule-destination-${link.id}`,
         title: 'Give the link the rule’s destination',
-        sentence: `${addressOf(context, link)} leads to ${destination} from then on, as the rule would have it; what it leads to now, ${link.destination}, is left.`,
+        sentence:
+          `${addressOf(context, link)} leads to ${destination} from then on, as the rule would have it; what ` +
+          `it leads to now, ${link.destination}, is left.`,
         verified,
       }),
       apply: applying(context, `${addressOf(context, link)} leads to ${destination}.`, (under, request) =>

@@ -52,7 +52,9 @@ export async function domainRemedies(
           view: remedyView({
             id: 'renew',
             title: 'Renew it, then note the new date',
-            sentence: `Renew ${domain.host} at ${domain.registrar || 'its registrar'} and enter the date it then runs out.`,
+            sentence:
+              `Renew ${domain.host} at ${domain.registrar || 'its registrar'} and enter the date it then ` +
+              'runs out.',
             to: `/domains/${domain.id}?tab=renewal`,
             visitsKept: context.impact,
           }),
@@ -64,7 +66,9 @@ export async function domainRemedies(
           view: remedyView({
             id: 'mend-server',
             title: 'Mend the name server, or take it out of the zone',
-            sentence: `Have ${row.subject} serve the zone again, or take its NS record out of the zone and out of the registration.`,
+            sentence:
+              `Have ${row.subject} serve the zone again, or take its NS record out of the zone and out of ` +
+              'the registration.',
             to: `/domains/${domain.id}`,
           }),
         },

@@ -20,7 +20,9 @@ export async function catchUp(context: Context): Promise<ComposedRemedy> {
     view: remedyView({
       id: 'agree-again',
       title: 'Have the name servers agree again',
-      sentence: `Have the one that differs take the zone anew. Asked just now: ${serials.join('; ') || 'no name server is known'}.`,
+      sentence:
+        'Have the one that differs take the zone anew. Asked just now: ' +
+        `${serials.join('; ') || 'no name server is known'}.`,
       to: `/domains/${context.domain.id}`,
       visitsKept: context.impact,
     }),
@@ -92,7 +94,9 @@ export async function seeFront(context: Context): Promise<ComposedRemedy> {
       title: 'Have the gateway’s front answer for the name',
       visitsKept: context.impact,
       to: `/domains/${context.domain.id}?tab=certificate`,
-      sentence: `Asked just now: ${reach?.sentence ?? 'no resolver answers.'} Whatever stands in front of the gateway must pass requests for ${context.domain.host} on to it.`,
+      sentence:
+        `Asked just now: ${reach?.sentence ?? 'no resolver answers.'} Whatever stands in front of the ` +
+        `gateway must pass requests for ${context.domain.host} on to it.`,
     }),
   }
 }

@@ -39,7 +39,9 @@ export async function placeBack(context: Context): Promise<ComposedRemedy[]> {
     pushing(context, {
       id: 'put-back',
       title: 'Put the records back',
-      sentence: `${opened.server} is sent ${describe(wish)} by dynamic update, on condition that nobody changed them meanwhile.`,
+      sentence:
+        `${opened.server} is sent ${describe(wish)} by dynamic update, on condition that nobody changed them ` +
+        'meanwhile.',
       there,
       wish,
       wanted,
@@ -56,7 +58,9 @@ export async function placeAddresses(context: Context): Promise<ComposedRemedy[]
     view: remedyView({
       id: 'give-address-back',
       title: 'Give the gateway’s name its address back',
-      sentence: `${target ? hostOfName(targetName(target)!) : 'The gateway’s name'} must have an address; have its operator place it again.`,
+      sentence:
+        `${target ? hostOfName(targetName(target)!) : 'The gateway’s name'} must have an address; have its ` +
+        'operator place it again.',
       visitsKept: context.impact,
     }),
   }
@@ -107,7 +111,9 @@ export async function letIssuerIn(context: Context): Promise<ComposedRemedy[]> {
     pushing(context, {
       id: 'let-issuer-in',
       title: 'Let the issuer in',
-      sentence: `${opened.server} is sent one CAA record for ${issuer} beside those there; whoever is let in stays let in.`,
+      sentence:
+        `${opened.server} is sent one CAA record for ${issuer} beside those there; whoever is let in stays ` +
+        'let in.',
       there,
       wish: { remove: [], add: wanted },
       wanted,
@@ -137,7 +143,10 @@ function pushing(context: Context, { id, title, sentence, there, wish, wanted }:
   }))
   if (!answers.every(({ found }) => found))
     return byHand(context, title, 'It cannot be made sure that this helps; place the records by hand:', wanted)
-  const verified = `Looked up in the sets as ${opened!.server} gives them now, with this change made: ${[...new Set(wanted.map((record) => hostOfName(record.name)))].join(', ')} answers ${wanted.map((record) => `${record.type} ${record.data}`).join(', ')}.`
+  const verified =
+    `Looked up in the sets as ${opened!.server} gives them now, with this change made: ` +
+    `${[...new Set(wanted.map((record) => hostOfName(record.name)))].join(', ')} answers ` +
+    `${wanted.map((record) => `${record.type} ${record.data}`).join(', ')}.`
   return {
     view: remedyView({
       id,
