@@ -5,3 +5,6 @@ export interface Token {
   start: number
   end: number
 }
+
+/** What is wrong with a record's data, as a part of a sentence. */
+export class DataFault extends Error {}
