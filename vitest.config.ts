@@ -26,6 +26,16 @@ export default defineConfig({
         },
       },
       {
+        // Use cases against a private MariaDB, without any process of ours.
+        test: {
+          name: 'usecases',
+          environment: 'node',
+          testTimeout: 60_000,
+          hookTimeout: 120_000,
+          include: ['tests/usecases/**/*.test.ts'],
+        },
+      },
+      {
         // Whole processes against a private MariaDB and the production build; one file after the other, as they share
         // two cores.
         test: {

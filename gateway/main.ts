@@ -7,6 +7,7 @@ import { readEnvironment } from '../environment/read'
 import { deriveKey, reachProof } from '../environment/secrets'
 import { gatewayVariables } from '../environment/variables'
 import { countLinks } from '../core/table'
+import { adoptSpools } from './adopt'
 import { createControl } from './control'
 import { openCountries } from './country'
 import { follow } from './follow'
@@ -48,7 +49,11 @@ async function serve(): Promise<void> {
   const began = performance.now()
   const at = process.env.FIDES_GATEWAY_PLACE ?? '1'
   const folder = join(environment.FIDES_GATEWAY_STATE, at)
-  await mkdir(folder, { recursive: true, mode: 0o700 })
+  await mkdir(join(folder, 'spool'), { recursive: true, mode: 0o700 })
+  if (at === '1') {
+    const taken = await adoptSpools(environment.FIDES_GATEWAY_STATE, at, environment.FIDES_GATEWAY_PROCESSES)
+    if (taken > 0) log(`took over ${taken} segments of visits from processes that serve no more`)
+  }
   const snapshotFile = join(folder, 'table.snapshot')
   const connection = connectionConfig(environment.FIDES_DATABASE_URL)
 

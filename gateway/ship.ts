@@ -25,7 +25,6 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
   let stopped = false
   let waiting = 0
   let connection: Connection | undefined
-  let timeZone = 'UTC'
   const nap = createNap()
   let failing = false
   let loop = performance.eventLoopUtilization()
@@ -38,11 +37,11 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
       if (!connection?.isValid()) {
         connection = await mariadb.createConnection(config)
         connection.on('error', () => undefined)
-        const rows = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')
-        timeZone = rows[0]?.time_zone ?? 'UTC'
       }
       const began = performance.now()
-      await storeBatch(connection, key, await readBatch(spool.file(key)), timeZone)
+      // Read anew for each: an administrator may move the organisation to another time zone at any time.
+      const [organisation] = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')
+      await storeBatch(connection, key, await readBatch(spool.file(key)), organisation?.time_zone ?? 'UTC')
       await spool.done(key)
       waiting--
       if (failing) log('visits are being stored again')

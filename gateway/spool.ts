@@ -13,8 +13,9 @@ const CHUNK = 1 << 18
 /** With a disk that refuses, this many octets are kept in memory before the oldest go. */
 const MOST_KEPT = 1 << 26
 
-const OPEN = '.open'
-const READY = '.ready'
+/** The ending of a segment in hand, and of one that waits as a batch. */
+export const OPEN = '.open'
+export const READY = '.ready'
 
 /**
  * An append-only spool of lines. Lines gather in memory, go to the segment in hand at every flush, and whole

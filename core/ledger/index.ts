@@ -1,2 +1,2 @@
-export { actionWords, undoRole } from './actions'
+export { ACTIONS, actionWords, SUBJECT_KINDS, undoRole } from './actions'
 export type { Action, SubjectKind } from './actions'

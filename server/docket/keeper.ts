@@ -56,6 +56,7 @@ const told = (finding: Finding) => ({
   harmAt: finding.harmAt,
   irrevocable: CASE_KINDS[finding.kind].irrevocable ?? false,
   remark: isRemark(finding),
+  print: finding.print,
   conflict: finding.conflict,
 })
 
@@ -124,7 +125,7 @@ const differs = (row: DocketCaseModel, next: ReturnType<typeof told>): boolean =
 const isOther = (row: DocketCaseModel, finding: Finding): boolean =>
   finding.conflict === null
     ? JSON.stringify(row.evidence) !== JSON.stringify(finding.evidence)
-    : JSON.stringify(row.conflict) !== JSON.stringify(finding.conflict)
+    : row.print !== finding.print || JSON.stringify(row.conflict) !== JSON.stringify(finding.conflict)
 
 async function create(db: Database, found: readonly Finding[], now: Date, transaction?: Transaction): Promise<void> {
   // Another worker may have been quicker with one of them.
@@ -161,8 +162,7 @@ async function writeLinks(
 
 /**
  * What changes in a case found again: settled ones reopen, and those whose time aside is over. One that somebody
- * decided
- * to keep as it is comes back only when what it is about has changed, as its print tells.
+ * decided to keep as it is comes back only when what it is about has changed, as its print tells.
  */
 function returns(row: DocketCaseModel, now: Date, print: string | null) {
   const over = row.state === 'set-aside' && row.setAsideUntil !== null && row.setAsideUntil <= now

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { readZone } from '../../core/dns'
 import { refreshVisitFigures } from '../../server/usecases/traffic/refresh-visit-figures'
-import { TestFides, until, type Told } from './fides'
+import { TestFides, until, type Told, type Who } from './fides'
 import { GATEWAY, KEY, NAME_SERVERS, Outside, top } from './outside'
 
 let outside: Outside
@@ -386,9 +386,13 @@ describe('the docket', () => {
       verified: expect.stringContaining(`answers A ${GATEWAY.ipv4}`),
       records: [{ type: 'A', data: GATEWAY.ipv4 }],
     })
-    expect((await fides.call('editor', 'POST', `/cases/${found!.id}/remedies/1`)).status).toBe(403)
-    expect((await admin('POST', `/cases/${found!.id}/remedies/9`)).status).toBe(404)
-    expect((await admin('POST', `/cases/${found!.id}/remedies/1`)).body.sentence).toContain('took the change')
+    const apply = (remedy: string, version = body.version, who: Who = 'administrator') =>
+      fides.call(who, 'POST', `/cases/${found!.id}/remedies/${remedy}`, undefined, { 'if-match': `"${version}"` })
+    expect((await apply('put-back', body.version, 'editor')).status).toBe(403)
+    expect((await apply('no-such')).status).toBe(404)
+    expect((await apply('put-back', body.version - 1)).status).toBe(412)
+    expect((await admin('POST', `/cases/${found!.id}/remedies/put-back`)).status).toBe(428)
+    expect((await apply('put-back')).body.sentence).toContain('took the change')
     await until('the case settled', async () => (await cases('&state=settled'))[0]?.settledBy === 'itself')
     expect((await admin('GET', `/domains/${id}`)).body.standing).toBe('open')
 
@@ -437,7 +441,10 @@ describe('the docket', () => {
     outside.world.catchUp()
     const found = await caseOf('caa-shuts-out')
     expect(found).toMatchObject({ kind: 'caa-shuts-out', severity: 'doubtful' })
-    expect((await admin('POST', `/cases/${found!.id}/remedies/1`)).status).toBe(200)
+    const applied = await admin('POST', `/cases/${found!.id}/remedies/let-issuer-in`, undefined, {
+      'if-match': `"${found!.version}"`,
+    })
+    expect(applied.status).toBe(200)
     await until('settled', async () => (await cases()).length === 0)
     expect(
       zone()

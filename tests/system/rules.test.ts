@@ -58,7 +58,7 @@ describe('rules', () => {
       [{ destination: 'https://{id}/' }, '/destination'],
       [{ destination: 'https://l.example/{other}' }, '/destination'],
       [{ destination: 'javascript:alert({id})' }, '/destination'],
-      [{ queryText: 'a?b' }, '/queryText'],
+      [{ condition: [{ kind: 'query', mode: 'contains', text: 'a?b' }] }, '/condition/0/text'],
       [{ status: 200 }, '/status'],
       [{ domain: 'nobody.example' }, '/domain'],
     ] as const) {

@@ -125,7 +125,7 @@ describe('the watch over 1,000 domains', () => {
     await db.DocketCase.destroy({ where: {} })
     await db.DocketCase.bulkCreate([row(1, 'a', 5), row(1, 'b', 5), row(2, 'c', 3)])
     const { lanes, items } = await listCases(db, { state: 'open' })
-    expect(lanes).toEqual([{ lane: 'domains', cases: 3, visits: 8 }])
+    expect(lanes).toEqual([{ lane: 'domains', cases: 3, visits: 8, remarks: 0 }])
     expect(items.map((item) => item.impact)).toEqual([5, 5, 3])
   })
 

@@ -12,8 +12,8 @@ const visits = (count: number) => `${count.toLocaleString('en')} ${count === 1 ?
     <template v-if="current">
       <p v-for="other in check.similar.slice(0, 3)" :key="other.id">
         <StateMark state="doubtful" /> {{ other.how === 'looks-alike' ? 'Looks like' : 'One slip from' }}
-        <NuxtLink :to="`/links/${other.id}`" target="_blank" class="mono">{{ other.address }}</NuxtLink>{{ ' ' }}
-        <span class="soft">({{ visits(other.visits28) }})</span>
+        <NuxtLink :to="`/links/${other.id}`" target="_blank" class="mono">{{ other.address }}</NuxtLink>
+        <span class="soft">{{ ` (${visits(other.visits28)})` }}</span>
       </p>
       <p v-if="check.rule">
         <StateMark state="doubtful" /> The rule <span class="mono">{{ check.rule.pattern }}</span> serves this address

@@ -40,7 +40,8 @@ const STEPS = [
     ADD COLUMN share DECIMAL(6, 5) NOT NULL DEFAULT 1 AFTER impact,
     ADD COLUMN harm_at DATETIME(3) NULL AFTER share,
     ADD COLUMN irrevocable BOOLEAN NOT NULL DEFAULT FALSE AFTER harm_at,
-    ADD COLUMN remark BOOLEAN NOT NULL DEFAULT FALSE AFTER irrevocable`,
+    ADD COLUMN remark BOOLEAN NOT NULL DEFAULT FALSE AFTER irrevocable,
+    ADD COLUMN print CHAR(64) ${EXACT} NULL AFTER settled_by`,
   `UPDATE docket_case SET remark = kind IN ('chain', 'twins') AND severity <> 'broken'`,
   `CREATE TABLE docket_case_link (
     case_id BIGINT UNSIGNED NOT NULL,
@@ -61,7 +62,8 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
   const run = (sql: string) => context.sequelize.query(sql)
   await run('DROP TABLE docket_case_link')
   await run(
-    'ALTER TABLE docket_case DROP COLUMN share, DROP COLUMN harm_at, DROP COLUMN irrevocable, DROP COLUMN remark',
+    `ALTER TABLE docket_case DROP COLUMN share, DROP COLUMN harm_at, DROP COLUMN irrevocable, DROP COLUMN remark,
+      DROP COLUMN print`,
   )
   await run('DROP TABLE sign_in_try')
   await run(

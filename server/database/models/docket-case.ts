@@ -31,6 +31,7 @@ export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, Inf
   declare setAsideUntil: CreationOptional<Date | null>
   declare reason: CreationOptional<string>
   declare settledBy: CreationOptional<string | null>
+  declare print: CreationOptional<string | null>
   declare keptPrint: CreationOptional<string | null>
   declare conflict: CreationOptional<Conflict | null>
   declare openedAt: Date
@@ -63,6 +64,7 @@ export function defineDocketCase(sequelize: Sequelize): typeof DocketCaseModel {
       setAsideUntil: DataTypes.DATE(3),
       reason: { type: DataTypes.STRING(500), allowNull: false, defaultValue: '' },
       settledBy: DataTypes.STRING(160),
+      print: DataTypes.CHAR(64),
       keptPrint: DataTypes.CHAR(64),
       conflict: DataTypes.JSON,
       openedAt: { type: DataTypes.DATE(3), allowNull: false },

@@ -3,7 +3,7 @@ import { showHost } from '../../../core/address'
 import type { Link, LinkFilters, LinkListQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { destinationHash, readTags, tellLink } from './link-state'
-import { Problem } from '../problem'
+import { fieldProblem } from '../problem'
 
 type Replacements = Record<string, unknown>
 
@@ -71,7 +71,7 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
   const now = new Date()
   const sort = SORTS[query.sort]
   const { sql, replacements } = linkWhere(query, now)
-  const cursor = query.cursor === undefined ? undefined : readCursor(query.cursor)
+  const cursor = query.cursor === undefined ? undefined : readCursor(query.cursor, query.sort)
   const beyond = sort.order === 'DESC' ? '<' : '>'
   const where = cursor
     ? cursor[0] === null
@@ -113,27 +113,43 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
       forwarding: forwarding.get(link.id) ?? [],
     })),
     next:
-      rows.length > query.limit && last ? Buffer.from(JSON.stringify([value, last.id])).toString('base64url') : null,
+      rows.length > query.limit && last
+        ? Buffer.from(JSON.stringify([query.sort, value, last.id])).toString('base64url')
+        : null,
   }
 }
 
-function readCursor(cursor: string): [string | number | null, number] {
+type Cursor = [value: string | number | null, id: number]
+
+/** Where a page ended that was sorted by `sort`: by another order it would mean another place. */
+function readCursor(cursor: string, sort: LinkListQuery['sort']): Cursor {
+  let parsed: unknown
   try {
-    const parsed = JSON.parse(Buffer.from(cursor, 'base64url').toString())
-    if (
-      Array.isArray(parsed) &&
-      parsed.length === 2 &&
-      Number.isSafeInteger(parsed[1]) &&
-      (parsed[0] === null || /^(string|number)$/.test(typeof parsed[0]))
-    ) {
-      return parsed as [string | number | null, number]
-    }
+    parsed = JSON.parse(Buffer.from(cursor, 'base64url').toString())
   } catch {
-    // Falls through to the one refusal below.
+    parsed = null
   }
-  throw new Problem(400, 'Not a cursor', 'cursor: use the “next” of the page before, unchanged.', [
-    { pointer: '/cursor', detail: 'Use the “next” of the page before, unchanged.' },
-  ])
+  const [of, value, id] = Array.isArray(parsed) ? (parsed as unknown[]) : []
+  if (
+    typeof of !== 'string' ||
+    !(of in SORTS) ||
+    !Number.isSafeInteger(id) ||
+    !isPlace(of as keyof typeof SORTS, value)
+  )
+    throw fieldProblem('cursor', 'cursor: use the “next” of the page before, unchanged.', 400)
+  if (of !== sort)
+    throw fieldProblem(
+      'cursor',
+      `cursor: this is the “next” of a page sorted by “${of}”; leave it out to start anew by “${sort}”.`,
+    )
+  return [value as Cursor[0], id as number]
+}
+
+/** Whether a value can be where a page of this order ended; a link without an address of its own has none. */
+function isPlace(sort: keyof typeof SORTS, value: unknown): boolean {
+  if (sort === 'visits') return Number.isSafeInteger(value)
+  if (sort === 'address') return value === null || typeof value === 'string'
+  return typeof value === 'string' && !Number.isNaN(Date.parse(value))
 }
 
 /** Slugs that forward to links, by link id, those with most visits first. */

@@ -1,8 +1,9 @@
-import { mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises'
+import { mkdir, mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { readEvent, writeEvent, writeVisitor, type VisitEvent } from '../../../core/visits'
+import { adoptSpools } from '../../../gateway/adopt'
 import { dayReader } from '../../../gateway/batch'
 import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
@@ -34,6 +35,20 @@ describe('Spool', () => {
     const spool = await open()
     expect(await spool.ready()).toEqual(['old-1'])
     await spool.close()
+  })
+
+  it('of a place that serves no more is taken over by the first one, and that of a serving place left alone', async () => {
+    for (const place of ['1', '2', '3', '4']) await mkdir(join(folder, place, 'spool'), { recursive: true })
+    await writeFile(join(folder, '2', 'spool', 'serving-1.ready'), 'x\n')
+    await writeFile(join(folder, '3', 'spool', 'gone-1.ready'), 'y\n')
+    await writeFile(join(folder, '4', 'spool', 'gone-2.open'), 'z\nto')
+    await writeFile(join(folder, '4', 'table.snapshot'), 'not a segment')
+    expect(await adoptSpools(folder, '1', 2)).toBe(2)
+    expect(await adoptSpools(folder, '1', 2)).toBe(0)
+    const spool = await Spool.open(join(folder, '1', 'spool'), () => undefined)
+    expect(await spool.ready()).toEqual(['gone-1', 'gone-2'])
+    await spool.close()
+    expect(await readdir(join(folder, '2', 'spool'))).toEqual(['serving-1.ready'])
   })
 
   it('forgets a batch once, and does not mind being told twice', async () => {

@@ -34,7 +34,7 @@ describe('the OpenAPI document', () => {
   it('survives JSON', () => expect(JSON.parse(JSON.stringify(document))).toEqual(document))
   it('names only operations that have a route file', () => {
     for (const { method, path } of Object.values(operations) as Operation[]) {
-      const base = `server/api/v1${path.replace('{id}', '[id]').replace('{n}', '[n]')}`
+      const base = `server/api/v1${path.replace(/\{(\w+)\}/g, '[$1]')}`
       expect(
         [`${base}.${method.toLowerCase()}.ts`, `${base}/index.${method.toLowerCase()}.ts`].some((file) =>
           existsSync(file),

@@ -1,0 +1,48 @@
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { down, up } from '../../server/database/migrations/0004-one-place'
+import { readRule } from '../../server/usecases/rules/rules'
+import { keepAllConflicts } from '../../server/docket/conflicts/keep-conflicts'
+import { readSurvey } from '../../server/usecases/conflicts/read-survey'
+import { TestRegister } from './register'
+
+let register: TestRegister
+beforeAll(async () => (register = await TestRegister.start()))
+afterAll(() => register.stop())
+
+const ask = <Row extends object>(sql: string) => register.db.sequelize.query<Row>(sql, { type: QueryTypes.SELECT })
+
+describe('the migration to one place for each thing', () => {
+  it('takes what stood before over, and gives it back', async () => {
+    const { db } = register
+    const context = { context: db.sequelize.getQueryInterface() }
+    const asking = await register.rule('/line/*', 'https://lines.example/{0}', {
+      condition: [{ kind: 'query', mode: 'exactly', text: 'dir=in' }],
+    })
+    const plain = await register.rule('/all/*', 'https://all.example/{0}')
+    await register.link('fares', 'https://fares.example/')
+    await register.link('fare', 'https://fare.example/')
+    const [decided] = await db.DocketCase.findAll()
+    expect(decided).toMatchObject({ kind: 'one-slip', state: 'settled' })
+
+    await down(context)
+    expect(await ask(`SELECT id, query_mode AS mode, query_text AS text FROM rule ORDER BY id`)).toMatchObject([
+      { mode: 'exactly', text: 'dir=in' },
+      { mode: 'ignore', text: '' },
+    ])
+    // As it was keyed before: by the domain it was told under, too.
+    await db.sequelize.query(`UPDATE docket_case SET case_key = REPEAT('0', 64)`)
+    await up(context)
+    expect((await readRule(db, asking.id)).condition).toEqual([{ kind: 'query', mode: 'exactly', text: 'dir=in' }])
+    expect((await readRule(db, plain.id)).condition).toEqual([])
+
+    const survey = await readSurvey(db)
+    survey.scanAll()
+    await keepAllConflicts(db, survey)
+    // Known again under its new key: no second case beside it, and what was decided still holds.
+    const after = await db.DocketCase.findAll()
+    expect(after.map(({ id, state, caseKey }) => [id, state, caseKey])).toEqual([
+      [decided!.id, 'settled', decided!.caseKey],
+    ])
+  })
+})

@@ -1,0 +1,57 @@
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { countTry } from '../../server/usecases/people/limit-tries'
+import { hashPassword } from '../../server/usecases/people/password'
+import { signIn } from '../../server/usecases/people/sign-in'
+import { Problem } from '../../server/usecases/problem'
+import { TestRegister } from './register'
+
+const PASSWORD = 'a password for tests'
+let register: TestRegister
+beforeAll(async () => {
+  register = await TestRegister.start()
+  const passwordHash = await hashPassword(PASSWORD)
+  const createdAt = new Date()
+  for (const email of ['forty@port.test', 'locked@port.test', 'straße@port.test'])
+    await register.db.Member.create({ email, name: email, role: 'editor', passwordHash, createdAt })
+})
+afterAll(() => register.stop())
+
+const status = (email: string, password: string, peer: string) =>
+  signIn(register.db, email, password, peer).then(
+    () => 200,
+    (error: unknown) => {
+      if (error instanceof Problem) return error.status
+      throw error
+    },
+  )
+
+describe('signing in', () => {
+  it('has ten of forty tries at once verified at most, whatever they are', async () => {
+    const given = await Promise.all(
+      Array.from({ length: 40 }, (_, index) => status('forty@port.test', `wrong ${index}`, '192.0.2.1')),
+    )
+    expect(given.filter((one) => one === 401)).toHaveLength(10)
+    expect(given.filter((one) => one === 429)).toHaveLength(30)
+    expect(await status('forty@port.test', PASSWORD, '192.0.2.1')).toBe(429)
+  })
+
+  it('is not locked to a member by a stranger elsewhere, unless strangers everywhere try', async () => {
+    for (let index = 0; index < 12; index++) await status('locked@port.test', 'wrong', '192.0.2.1')
+    expect(await status('locked@port.test', PASSWORD, '192.0.2.9')).toBe(200)
+    const { id } = (await register.db.Member.findOne({ where: { email: 'locked@port.test' } }))!
+    for (let index = 0; index < 50; index++) await countTry(register.db, `member ${id}`, `198.51.100.${index}`)
+    expect(await status('locked@port.test', PASSWORD, '192.0.2.10')).toBe(429)
+  })
+
+  it('forgets tries once somebody is in', async () => {
+    for (let round = 0; round < 2; round++) {
+      for (let index = 0; index < 6; index++) await status('straße@port.test', 'wrong', '192.0.2.7')
+      expect(await status('straße@port.test', PASSWORD, '192.0.2.7')).toBe(200)
+    }
+  })
+
+  it('takes no address for another that some collation calls the same', async () => {
+    for (const email of ['strasse@port.test', 'STRAßE@port.test', 'straße@port.test '])
+      expect(await status(email, PASSWORD, '192.0.2.8'), email).toBe(401)
+  })
+})
