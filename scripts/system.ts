@@ -55,7 +55,7 @@ export class System {
     readonly print: (line: string) => void,
   ) {}
 
-  private get databaseFolder() {
+  get databaseFolder() {
     return join(this.settings.folder, 'mariadb')
   }
   get adminAddress() {

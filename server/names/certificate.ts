@@ -75,9 +75,12 @@ export async function readCertificate(
   })
 }
 
+/** As OpenSSL prints a moment; a year of more digits is none that ISO 8601 writes without an agreement. */
+const PRINTED = /^[A-Z][a-z]{2} [ \d]\d \d\d:\d\d:\d\d \d{4} GMT$/
+
 /** A moment of a certificate as ISO 8601; `null` where it holds none that could be read. */
 const momentOf = (text: unknown): string | null => {
-  const moment = new Date(String(text))
+  const moment = new Date(typeof text === 'string' && PRINTED.test(text) ? text : Number.NaN)
   return Number.isNaN(moment.getTime()) ? null : moment.toISOString()
 }
 

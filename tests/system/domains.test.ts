@@ -486,6 +486,15 @@ describe('the docket', () => {
     expect(body).toMatchObject({ names: [{ name: 'rider.example' }], issuers: ['ca.example'], caa: { allowed: true } })
   })
 
+  it('reads what the front serves: a certificate whose end is no date, without the desk ending over it', async () => {
+    const { pid } = fides.process('admin').child
+    outside.serve('unreadable')
+    const { body } = await fides.call('viewer', 'GET', `/domains/${id}/certificate`)
+    expect(body.served).toMatchObject({ answered: true, validTo: null, fault: expect.any(String) })
+    expect(fides.process('admin').child.pid).toBe(pid)
+    outside.serve('sound')
+  })
+
   it('survives the database going away', async () => {
     await fides.system.crashDatabase()
     expect((await admin('GET', '/cases')).status).toBe(503)

@@ -24,6 +24,16 @@ ns2 IN A ${NAME_SERVERS[1]}
 `
 
 /** The outside world of a test: name servers, resolvers and an old website, all in this process. */
+/** A certificate in PEM with the digits of its GeneralizedTime end turned into no date (X.690 §11.7). */
+function endingNever(pem: string): string {
+  const der = Buffer.from(pem.replace(/-----[^-]+-----|\s/g, ''), 'base64')
+  const at = der.indexOf(Buffer.from([0x18, 15, 0x32]))
+  if (at === -1) throw new Error('the certificate has no end as GeneralizedTime')
+  der.write('26991399999999', at + 2, 'latin1')
+  const lines = der.toString('base64').replace(/.{64}/g, '$&\n')
+  return `-----BEGIN CERTIFICATE-----\n${lines}\n-----END CERTIFICATE-----\n`
+}
+
 export class Outside {
   readonly website: Server = createOldWebsite()
   /** What terminates TLS in front of the gateway; see `serve`. */
@@ -74,11 +84,13 @@ export class Outside {
     }
   }
 
-  /** Has the front serve another certificate from now on. */
-  serve(name: 'sound' | 'other' | 'expired'): void {
+  /** Has the front serve another certificate from now on; `unreadable` is the sound one with an end that is no date. */
+  serve(name: 'sound' | 'other' | 'expired' | 'unreadable'): void {
+    const file = name === 'unreadable' ? 'sound' : name
+    const cert = readFileSync(join(CERTIFICATES, `${file}.pem`), 'utf8')
     this.front.setSecureContext({
-      key: readFileSync(join(CERTIFICATES, `${name}.key`)),
-      cert: readFileSync(join(CERTIFICATES, `${name}.pem`)),
+      key: readFileSync(join(CERTIFICATES, `${file}.key`)),
+      cert: name === 'unreadable' ? endingNever(cert) : cert,
     })
   }
 

@@ -54,6 +54,17 @@ describe('the gateway over HTTP', () => {
     expect(body(response)).toContain('<a href="https://www.example/fares">')
   })
 
+  it('refuses a Host longer than any name can be, and more fields than anybody sends', async () => {
+    for (const host of ['a'.repeat(15_000), '\u00fc'.repeat(7000), 'a.'.repeat(7000), 'xn--'.repeat(3500)])
+      expect(status(await raw(`GET /fares HTTP/1.1\r\nHost: ${host}\r\nConnection: close\r\n\r\n`))).toBe(400)
+    expect(status(await raw(`GET http://${'b'.repeat(7000)}/fares HTTP/1.1\r\nHost: x\r\n\r\n`))).toBe(400)
+    const fields = (count: number) => Array.from({ length: count }, (_, index) => `A${index}: b`)
+    expect(status(await ask('GET /fares', ...fields(900)))).toBe(302)
+    const refused = await ask('GET /fares', ...fields(1100))
+    expect(refused).toMatch(/^HTTP\/1\.1 431 /)
+    expect(refused).toMatch(/connection: close/i)
+  })
+
   it('answers HEAD with GET’s fields and no body', async () => {
     const fields = (response: string) => response.slice(0, response.indexOf('\r\n\r\n')).replace(/Date: .*/, '')
     const [head, get] = [await ask('HEAD /fares'), await ask('GET /fares')]

@@ -1,0 +1,47 @@
+import { readFileSync } from 'node:fs'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { TestFides, until } from './fides'
+
+let fides: TestFides
+beforeAll(async () => {
+  fides = await TestFides.start()
+  await fides.link({ slug: 'printed' })
+  await until('the link is live', async () => (await fides.visit('ansl.example/printed')).status === 302)
+})
+afterAll(() => fides.stop())
+
+const pids = () => new Map(fides.system.processes.map(({ name, child }) => [name, child.pid!]))
+const reads = async () => (await fides.call('viewer', 'GET', '/links').catch(() => undefined))?.status === 200
+const serves = async () => (await fides.visit('ansl.example/printed').catch(() => undefined))?.status === 302
+/** The worker's figures of memory tell that it lives; it has no address to ask. */
+const lives = (pid: number) => readFileSync(`/proc/${pid}/stat`, 'utf8').includes('node')
+
+describe('a process that ends by itself', () => {
+  it.each(['worker', 'admin', 'gateway'])('is started again alone: the %s, killed', async (name) => {
+    const before = pids()
+    process.kill(before.get(name)!, 'SIGKILL')
+    await until(`${name} again`, () => pids().has(name) && pids().get(name) !== before.get(name))
+    const after = pids()
+    for (const other of before.keys()) if (other !== name) expect(after.get(other), other).toBe(before.get(other))
+    expect(lives(after.get(name)!)).toBe(true)
+    if (name === 'admin') await until('the desk answers', reads)
+    else expect(await reads()).toBe(true)
+    if (name === 'gateway') await until('the gateway answers', serves)
+    else expect(await serves()).toBe(true)
+    expect(fides.lines.some((line) => line.startsWith(`${name} ended by itself`))).toBe(true)
+  })
+
+  it('is started again alone: the private database, killed; visitors notice nothing', async () => {
+    const before = pids()
+    const pid = Number(readFileSync(`${fides.system.databaseFolder}/server.pid`, 'utf8'))
+    process.kill(pid, 'SIGKILL')
+    let refused = 0
+    const answered = await until('the desk answers again', async () => {
+      if (!(await serves())) refused++
+      return reads()
+    })
+    expect(answered).toBe(true)
+    expect(refused).toBe(0)
+    expect(pids()).toEqual(before)
+  })
+})
