@@ -4,6 +4,7 @@ export { alphabetSize, capacityOf, randomAlphabet } from './capacity'
 export { digitMask, isOneSlip, osaDistance, slipPairs, slipsOf } from './distance'
 export { chanceOfCollision, chanceTaken, guessesPerHit, oddsOf, recommendLength } from './odds'
 export type { OddsBounds } from './odds'
+export { finalAddresses } from './final-addresses'
 export { randomSlug } from './random'
 export { breachesOf, faultsOfRules } from './rules'
 

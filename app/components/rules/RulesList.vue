@@ -1,8 +1,6 @@
 <script setup lang="ts">
-import { mdiChevronDown, mdiChevronUp, mdiDragVertical } from '@mdi/js'
 import Sortable from 'sortablejs'
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
-import { conditionWords } from '~~/core/conditions'
 import type { Domain, Rule } from '~~/core/schemas'
 
 const { domain } = defineProps<{ domain: Domain }>()
@@ -64,12 +62,6 @@ async function reorder(order: number[], id?: number, to?: number) {
     else notice.tell((error as Error).message)
   }
 }
-function keys(event: KeyboardEvent, index: number) {
-  const by = { ArrowUp: -1, ArrowDown: 1 }[event.key]
-  if (by === undefined || !mayChange.value) return
-  event.preventDefault()
-  void move(index, index + by)
-}
 async function switchOver(rule: Rule) {
   try {
     await store.save(rule, { active: !rule.active })
@@ -116,75 +108,18 @@ function edit(rule: Rule | undefined, opened = rule) {
       place.
     </p>
     <ol ref="list" class="rules" aria-describedby="rules-help">
-      <li
+      <RuleRow
         v-for="(rule, index) in store.rules"
         :id="`rule-${rule.id}`"
         :key="rule.id"
-        class="rule"
-        :class="{ off: !rule.active }"
-      >
-        <button
-          v-if="mayChange"
-          type="button"
-          class="handle"
-          :aria-label="`${rule.pattern}, number ${index + 1} of ${store.rules.length}; move with the arrow keys`"
-          @keydown="keys($event, index)"
-        >
-          <VIcon :icon="mdiDragVertical" size="20" />
-        </button>
-        <span class="number soft">{{ index + 1 }}</span>
-        <div class="what">
-          <div class="line">
-            <button type="button" class="mono pattern" @click="edit(rule)">{{ rule.pattern }}</button><span
-              v-if="rule.condition.length > 0"
-              class="tag"
-              >if {{ conditionWords(rule.condition) }}</span
-            ><span v-if="rule.syntax === 'expression'" class="tag">expression</span
-            ><span v-if="!rule.active" class="tag">off</span
-            ><span class="soft note">{{ [rule.title, rule.note].filter(Boolean).join(' — ') }}</span>
-          </div>
-          <div class="line destination">
-            <RedirectChip :status="rule.status" /> <span class="mono soft to">{{ rule.destination }}</span>
-          </div>
-          <div v-if="rule.except.length > 0" class="soft note">
-            Leaves alone:
-            <span class="mono"
-              >{{ rule.except.slice(0, 6).join(', ')
-              }}{{ rule.except.length > 6 ? ` and ${rule.except.length - 6} more` : '' }}</span
-            >
-          </div>
-        </div>
-        <span class="hits"
-          ><b>{{ rule.visits28.toLocaleString('en') }}</b
-          ><span class="soft">hits, 28 days</span></span
-        >
-        <span v-if="mayChange" class="tools">
-          <VBtn
-            size="small"
-            variant="text"
-            :icon="mdiChevronUp"
-            :disabled="index === 0"
-            :aria-label="`Move ${rule.pattern} up`"
-            @click="move(index, index - 1)"
-          />
-          <VBtn
-            size="small"
-            variant="text"
-            :icon="mdiChevronDown"
-            :disabled="index === store.rules.length - 1"
-            :aria-label="`Move ${rule.pattern} down`"
-            @click="move(index, index + 1)"
-          />
-          <VSwitch
-            :model-value="rule.active"
-            density="compact"
-            color="primary"
-            hide-details
-            :aria-label="`${rule.pattern} is switched on`"
-            @update:model-value="switchOver(rule)"
-          />
-        </span>
-      </li>
+        :rule="rule"
+        :index="index"
+        :count="store.rules.length"
+        :may-change="mayChange"
+        @edit="edit(rule)"
+        @move="move(index, index + $event)"
+        @switch="switchOver(rule)"
+      />
     </ol>
     <p id="rules-help" class="soft help">Drag by the dots, or move the one in focus with the arrow keys.</p>
     <p class="visually-hidden" role="status">{{ live }}</p>
@@ -205,90 +140,13 @@ function edit(rule: Rule | undefined, opened = rule) {
   padding: 0;
   list-style: none;
 }
-.rule {
-  display: flex;
-  gap: 10px;
-  align-items: center;
-  padding: 4px 10px;
-  border: 1px solid rgb(var(--v-theme-rule));
-  border-bottom-width: 0;
-  background: rgb(var(--v-theme-surface));
-}
-.rule:first-child {
-  border-radius: 4px 4px 0 0;
-}
-.rule:last-child {
-  border-bottom-width: 1px;
-  border-radius: 0 0 4px 4px;
-}
-.ghost {
+/* Of a row, while it is dragged. */
+:deep(.ghost) {
   background: rgb(var(--v-theme-tint-primary));
-}
-.handle {
-  flex: none;
-  color: rgb(var(--v-theme-soft));
-  cursor: grab;
-}
-.number {
-  flex: 0 0 22px;
-  text-align: right;
-}
-.what {
-  flex: 1 1 0;
-  min-width: 0;
-}
-.line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 8px;
-  align-items: baseline;
-}
-.pattern {
-  padding: 0;
-  font-weight: 700;
-  text-align: left;
-  overflow-wrap: anywhere;
-  color: rgb(var(--v-theme-primary));
-}
-.off .pattern {
-  color: rgb(var(--v-theme-soft));
-}
-.to,
-.note {
-  font-size: 13px;
-  overflow-wrap: anywhere;
-}
-.tag {
-  padding: 0 6px;
-  border: 1px solid rgb(var(--v-theme-rule));
-  border-radius: 3px;
-  font-size: 12px;
-}
-.hits {
-  display: flex;
-  flex: 0 0 88px;
-  flex-direction: column;
-  align-items: flex-end;
-  font-variant-numeric: tabular-nums;
-}
-.hits > .soft {
-  font-size: 12px;
-}
-.tools {
-  display: flex;
-  align-items: center;
 }
 .help,
 .empty {
   margin-top: 8px;
   font-size: 13px;
-}
-@media (max-width: 700px) {
-  .rule {
-    flex-wrap: wrap;
-  }
-  .what {
-    flex-basis: calc(100% - 80px);
-  }
 }
 </style>

@@ -1,5 +1,5 @@
 import type { RuleRow } from '../../../core/rows'
-import { HOSTS } from './port-ansel'
+import { HOSTS } from './port-ansel-links'
 
 const WWW = 'https://www.portanseltransit.example'
 const LIVE = 'https://live.portanseltransit.example'

@@ -5,7 +5,7 @@ import type { Database } from '../../database/open'
 import { readCertificate } from '../../names/certificate'
 import type { NamesContext } from '../../names/context'
 import { readSight, type DomainSight } from './domain-sight'
-import { findDomain } from './domain-zone'
+import { findDomain } from './find-domain'
 import { notHere } from '../problem'
 
 const iso = (moment: Date | number | null | undefined) =>

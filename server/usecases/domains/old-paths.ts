@@ -2,7 +2,7 @@ import { canonicalSlug, decodePath, readDestination } from '../../../core/addres
 import { readAccessLog } from '../../../core/log/access-log'
 import type { OldPaths } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { findDomain } from './domain-zone'
+import { findDomain } from './find-domain'
 import { fieldProblem, Problem } from '../problem'
 
 export const MOST_LOG_OCTETS = 32_000_000

@@ -8,7 +8,7 @@ import { change, type Actor } from '../ledger/change'
 import { domainState, tellDomain, writeDomain } from './change-domain'
 import { countLinksOf } from './domain-plan'
 import { readSight } from './domain-sight'
-import { findDomain } from './domain-zone'
+import { findDomain } from './find-domain'
 import { Problem } from '../problem'
 
 /**

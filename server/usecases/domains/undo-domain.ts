@@ -2,7 +2,7 @@ import { isDeepStrictEqual } from 'node:util'
 import { OPEN_RULES } from '../../../core/slugs'
 import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
 import { notHere } from '../problem'
-import { applySlugRules } from '../slug-rules/slug-rules'
+import { applySlugRules } from '../slug-rules/apply-slug-rules'
 import { domainState, writeDomain } from './change-domain'
 
 /** Puts the fields an entry changed of a domain back. */

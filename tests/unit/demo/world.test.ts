@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { canonicalSlug } from '../../../core/address'
 import { linkCreate } from '../../../core/schemas'
 import { seeded } from '../../../server/database/seed/chance'
-import { HOSTS, portAnselLinks } from '../../../server/database/seed/port-ansel'
+import { portAnselLinks } from '../../../server/database/seed/port-ansel'
+import { HOSTS } from '../../../server/database/seed/port-ansel-links'
 import { Crowd } from '../../../standins/visitors/crowd'
 
 const links = portAnselLinks()

@@ -37,7 +37,7 @@ describe('Spool', () => {
     await spool.close()
   })
 
-  it('of a place that serves no more is taken over by the first one, and that of a serving place left alone', async () => {
+  it('of a place that serves no more is taken over by the first one; of a serving one it is left alone', async () => {
     for (const place of ['1', '2', '3', '4']) await mkdir(join(folder, place, 'spool'), { recursive: true })
     await writeFile(join(folder, '2', 'spool', 'serving-1.ready'), 'x\n')
     await writeFile(join(folder, '3', 'spool', 'gone-1.ready'), 'y\n')

@@ -1,0 +1,20 @@
+import { docket } from './docket'
+import { domains } from './domains'
+import { ledger } from './ledger'
+import { links } from './links'
+import { people } from './people'
+import { rules } from './rules'
+import { service } from './service'
+import { zones } from './zones'
+
+/** Every operation of the API, by name; a new one goes into the file of its subject. */
+export const operations = {
+  ...people,
+  ...domains,
+  ...zones,
+  ...docket,
+  ...links,
+  ...rules,
+  ...ledger,
+  ...service,
+} as const

@@ -1,0 +1,175 @@
+import { describe, expect, it } from 'vitest'
+import {
+  heldAtSwitch,
+  makeZone,
+  planProgress,
+  readSighting,
+  readZone,
+  sightQuestions,
+  switchPlan,
+  type GatewayFacts,
+  type Observation,
+  type PlanSight,
+  type ZoneFile,
+} from '../../../core/dns'
+
+const GATEWAY: GatewayFacts = { name: 'gate.test.', ipv4: ['192.0.2.80'], ipv6: ['2001:db8::80'], issuers: ['ca.test'] }
+const TOP =
+  '$TTL 3600\n@ SOA ns1 hostmaster 2026112001 7200 900 1209600 900\n@ NS ns1\n@ NS ns2\nns1 A ' +
+  '192.0.2.53\nns2 A 198.51.100.53\n'
+const zoneOf = (records: string, origin = 'rider.test.'): ZoneFile => readZone(TOP + records, origin)
+
+const seen = (more: Partial<Observation>): Observation => ({
+  role: 'authority',
+  server: 'ns1',
+  name: 'rider.test.',
+  type: 'A',
+  status: 'answered',
+  data: ['192.0.2.80'],
+  ttl: 3600,
+  firstAt: 0,
+  at: 0,
+  ...more,
+})
+
+describe('a sighting', () => {
+  const file = zoneOf('@ A 198.51.100.7\n@ MX 10 mail\nmail A 192.0.2.1\n')
+  const zone = makeZone(file.origin, file.records)
+  const plan = switchPlan(zone, 'rider.test.', 'token', { ...GATEWAY, ipv6: [] })
+  const questions = sightQuestions(plan.needed, 'rider.test.')
+  const proof = (server: string) => seen({ server, name: '_fides.rider.test.', type: 'TXT', data: ['"fides=token"'] })
+  const read = (latest: Observation[], more = {}) =>
+    readSighting({
+      current: 'proved',
+      questions,
+      zone,
+      replaced: plan.needed.replaced,
+      latest,
+      loweredAt: undefined,
+      changedAt: undefined,
+      now: 1_000_000,
+      speed: 1,
+      ...more,
+    })
+
+  it('asks visitors’ questions of resolvers and the records of name servers', () => {
+    expect(questions).toMatchObject({
+      authority: [{ type: 'A', data: ['192.0.2.80'] }],
+      resolver: [{ type: 'A' }],
+      proof: { type: 'TXT' },
+      old: [],
+    })
+    const alias = sightQuestions(switchPlan(zone, 'go.rider.test.', 'token', GATEWAY).needed, 'go.rider.test.')
+    expect(alias.authority).toEqual([{ name: 'go.rider.test.', type: 'CNAME', data: ['gate.test.'] }])
+    expect(alias.resolver.map((set) => [set.type, set.data])).toEqual([
+      ['A', ['CNAME gate.test.']],
+      ['AAAA', ['CNAME gate.test.']],
+    ])
+  })
+  it('knows when the TTL was lowered, by every name server that answers', () => {
+    const old = (server: string, ttl: number) => seen({ server, data: ['198.51.100.7'], ttl })
+    expect(read([old('ns1', 300), old('ns2', 3600)]).loweredAt).toBeUndefined()
+    expect(read([old('ns1', 300), old('ns2', 300)]).loweredAt).toBe(1_000_000)
+    expect(read([old('ns1', 300), old('ns2', 300)], { loweredAt: 5 }).loweredAt).toBe(5)
+  })
+  it('forecasts from the moment the last name server changed', () => {
+    const held = seen({ role: 'resolver', server: 'R', data: ['198.51.100.7'], ttl: 100, at: 990_000 })
+    const told = read([
+      proof('ns1'),
+      proof('ns2'),
+      seen({ firstAt: 900_000 }),
+      seen({ server: 'ns2', firstAt: 950_000 }),
+      held,
+    ])
+    expect(told).toMatchObject({
+      standing: 'spreading',
+      proved: true,
+      changedAt: 950_000,
+      oldTtl: 3600,
+      negativeTtl: 900,
+      everyoneBy: 950_000 + 3_600_000,
+      allSee: false,
+      lapses: [1_090_000],
+    })
+    expect(told.resolvers).toEqual([{ server: 'R', state: 'old', by: 1_090_000, stretches: false }])
+  })
+  it('keeps how long old answers could be held at the change, though the zone is read again after it', () => {
+    const all = [proof('ns1'), seen({ firstAt: 900_000 })]
+    const first = read(all, { heldTtl: 0 })
+    expect(first).toMatchObject({ changedAt: 900_000, heldTtl: 3600, everyoneBy: 900_000 + 3_600_000 })
+    expect(read(all, { heldTtl: first.heldTtl, changedAt: first.changedAt, replaced: [] })).toMatchObject({
+      heldTtl: 3600,
+      everyoneBy: first.everyoneBy,
+    })
+  })
+  it('of an open domain that drifted, goes by what its name servers were seen to say meanwhile', () => {
+    const away = read([seen({ data: ['203.0.113.9'], ttl: 86_400 })], { current: 'open', changedAt: 5, heldTtl: 300 })
+    expect(away).toMatchObject({ standing: 'drifted', changedAt: undefined, heldTtl: 86_400 })
+    const silent = read([seen({ status: 'silent', data: [], ttl: null })], { current: 'drifted', heldTtl: 86_400 })
+    expect(silent).toMatchObject({ changedAt: undefined, heldTtl: 86_400 })
+    expect(read([seen({ firstAt: 10_000 })], { current: 'drifted', heldTtl: 86_400 })).toMatchObject({
+      standing: 'open',
+      changedAt: 10_000,
+      everyoneBy: 10_000 + 86_400_000,
+    })
+  })
+  it('tells nothing where an installation knows no address of its own', () => {
+    const bare = switchPlan(zone, 'rider.test.', 'token', { name: undefined, ipv4: [], ipv6: [], issuers: [] })
+    const told = read([seen({ role: 'resolver', server: 'R', status: 'silent', data: [], ttl: null })], {
+      questions: sightQuestions(bare.needed, 'rider.test.'),
+    })
+    expect(told).toMatchObject({
+      changedAt: undefined,
+      everyoneBy: undefined,
+      resolvers: [{ server: 'R', state: 'silent', by: undefined }],
+    })
+  })
+  it('has not changed while one name server gives the old record', () => {
+    expect(read([seen({}), seen({ server: 'ns2', data: ['198.51.100.7'] })])).toMatchObject({
+      changedAt: undefined,
+      everyoneBy: undefined,
+    })
+  })
+  it('counts what is left of a long TTL at the switch', () => {
+    expect(heldAtSwitch(3600, undefined, 0, 1)).toBe(3600)
+    expect(heldAtSwitch(3600, 0, 1_000_000, 1)).toBe(2600)
+    expect(heldAtSwitch(3600, 0, 9_000_000, 1)).toBe(300)
+    expect(heldAtSwitch(3600, 0, 100_000, 10)).toBe(2600)
+    expect(heldAtSwitch(120, 0, 1, 1)).toBe(120)
+  })
+
+  const states = (more: Partial<PlanSight>) =>
+    planProgress(plan.steps, { proved: false, allSee: false, open: false, now: 0, ttlSpeed: 1, ...more }).map(
+      (step) => step.state,
+    )
+  it('ticks the steps, the first undone one being for now', () => {
+    expect(states({})).toEqual(['now', 'later', 'later', 'later', 'later', 'later'])
+    expect(states({ loweredAt: 0 })).toEqual(['done', 'now', 'later', 'later', 'later', 'later'])
+    expect(states({ loweredAt: 0, now: 3_600_000 })).toEqual(['done', 'done', 'now', 'later', 'later', 'later'])
+    expect(states({ loweredAt: 0, now: 3_600_000, proved: true })).toEqual([
+      'done',
+      'done',
+      'done',
+      'now',
+      'later',
+      'later',
+    ])
+    expect(states({ changedAt: 0, proved: true, everyoneBy: 10, now: 5 })).toEqual([
+      'skipped',
+      'skipped',
+      'done',
+      'done',
+      'now',
+      'later',
+    ])
+    expect(states({ changedAt: 0, proved: true, everyoneBy: 10, now: 11, allSee: true })).toEqual([
+      'skipped',
+      'skipped',
+      'done',
+      'done',
+      'done',
+      'now',
+    ])
+    expect(states({ open: true })).toEqual(['skipped', 'skipped', 'done', 'done', 'done', 'done'])
+  })
+})
