@@ -1,5 +1,7 @@
-// npm test: lint, types, unit, reference, component, system and end-to-end tests; the last line counts them all.
+// npm test: lint, types, unit, reference, component, use case, system and end-to-end tests; the last lines tell what
+// took longest and count them all.
 import { spawn } from 'node:child_process'
+import { relative } from 'node:path'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { buildIfChanged } from './build'
 
@@ -9,6 +11,8 @@ interface Outcome {
 }
 
 const print = (line: string) => process.stdout.write(line + '\n')
+/** What each step and file took, in seconds. */
+const took: [what: string, seconds: number][] = []
 const RESULTS = 'test-results'
 
 function run(command: string, args: string[]): Promise<number> {
@@ -22,10 +26,19 @@ function run(command: string, args: string[]): Promise<number> {
   })
 }
 
+interface VitestReport {
+  numPassedTests: number
+  numFailedTests: number
+  numFailedTestSuites: number
+  testResults: { name: string; startTime: number; endTime: number }[]
+}
+
 /** A step that passes or fails as a whole. */
 async function whole(name: string, command: string, args: string[]): Promise<Outcome> {
   print(`\n— ${name}`)
+  const began = Date.now()
   const code = await run(command, args)
+  took.push([name, (Date.now() - began) / 1000])
   print(code === 0 ? `${name}: sound` : `${name}: failed (exit ${code})`)
   return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
 }
@@ -39,7 +52,9 @@ async function counted(
 ): Promise<Outcome> {
   print(`\n— ${name}`)
   rmSync(file, { force: true })
+  const began = Date.now()
   const code = await run('npx', args)
+  took.push([name, (Date.now() - began) / 1000])
   const outcome = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8')) as never) : { passed: 0, failed: 0 }
   if (code !== 0 && outcome.failed === 0) outcome.failed = 1
   return outcome
@@ -52,19 +67,23 @@ try {
   // Neither uses a second core for long.
   outcomes.push(
     ...(await Promise.all([
-      whole('lint', 'npx', ['eslint', '.', '--max-warnings', '0']),
+      whole('lint', 'npm', ['run', '--silent', 'lint']),
       whole('types', 'npx', ['nuxt', 'typecheck']),
     ])),
   )
   outcomes.push(
     await counted(
-      'unit, reference, component and system tests',
+      'unit, reference, component, use case and system tests',
       ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${RESULTS}/vitest.json`],
       `${RESULTS}/vitest.json`,
-      (report: { numPassedTests: number; numFailedTests: number; numFailedTestSuites: number }) => ({
-        passed: report.numPassedTests,
-        failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
-      }),
+      (report: VitestReport) => {
+        for (const { name, startTime, endTime } of report.testResults)
+          took.push([relative(process.cwd(), name), (endTime - startTime) / 1000])
+        return {
+          passed: report.numPassedTests,
+          failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
+        }
+      },
     ),
   )
   outcomes.push(
@@ -84,5 +103,8 @@ try {
 }
 const passed = outcomes.reduce((sum, outcome) => sum + outcome.passed, 0)
 const failed = outcomes.reduce((sum, outcome) => sum + outcome.failed, 0)
+print('\nTook longest:')
+for (const [what, seconds] of took.sort((a, b) => b[1] - a[1]).slice(0, 12))
+  print(`  ${seconds.toFixed(0).padStart(4)} s  ${what}`)
 print(`\n${passed} passed, ${failed} failed`)
 process.exit(failed === 0 ? 0 : 1)

@@ -71,6 +71,9 @@ const useDocketStore = defineStore('docket', {
         const told = await callApi<CaseList>('/cases', { query })
         if (mine !== asked) return
         this.items = told.items
+        // What was read of a case that changed since is not shown as it: a remedy would be meant for another case.
+        const listed = told.items.find(({ id }) => id === this.current?.id)
+        if (listed && listed.version !== this.current!.version) this.current = undefined
         this.lanes = told.lanes
         if (Object.values(query).filter(Boolean).join() === 'open') this.count(told.lanes)
         this.problem = ''

@@ -54,10 +54,6 @@ const KINDS = {
 export type CaseKindName = keyof typeof KINDS
 export const CASE_KINDS: Readonly<Record<CaseKindName, CaseKind>> = KINDS
 
-/** The kinds of cases a lane holds. */
-export const kindsOf = (lane: LaneName): CaseKindName[] =>
-  (Object.keys(CASE_KINDS) as CaseKindName[]).filter((kind) => CASE_KINDS[kind].lane === lane)
-
 const SHARES: Record<Exclude<Harm, 'measured'>, number> = { lost: 1, doubt: 0.3, mistyped: 0.02, none: 0 }
 
 interface Seen {

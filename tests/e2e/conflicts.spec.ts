@@ -30,6 +30,8 @@ test.afterAll(() => fides?.stop())
 const choose = async (label: string, option: string) => {
   await page.locator('.v-select', { has: page.getByRole('combobox', { name: label, exact: true }) }).click()
   await page.getByRole('option', { name: option, exact: true }).click()
+  // The next list of options would otherwise stand beside this one while it closes.
+  await expect(page.getByRole('option')).toHaveCount(0)
 }
 
 test('capitals from matter to do not: clashes are shown with visits and placements, and settled', async () => {

@@ -1,4 +1,25 @@
-import type { DemoLink } from './port-ansel'
+/** One link of the demo world, before it is written. */
+export interface DemoLink {
+  host: string
+  slug: string
+  destination: string
+  title: string
+  status: 301 | 302 | 303 | 307 | 308
+  query: 'discard' | 'carry'
+  tags: string[]
+  owner: string
+  note: string
+  /** How much of the crowd comes here, beside the other links. */
+  weight: number
+  /** Days before today: when it was made, and where it has them, its start and end (negative lies ahead). */
+  madeAgo: number
+  startsAgo: number | null
+  endsAgo: number | null
+  standing: 'live' | 'paused' | 'ended' | 'retired'
+  endedDestination: string | null
+  /** Earlier destinations, oldest first, with the days ago of the change away from each. */
+  earlier: { destination: string; until: number }[]
+}
 
 export const HOSTS = {
   apex: 'ansl.example',

@@ -1,28 +1,5 @@
 import { seeded } from './chance'
-import { APEX, BESIDE, COMING, CYCLES, HOSTS, LIVE, SPARE, WWW, type Hand } from './port-ansel-links'
-
-/** One link of the demo world, before it is written. */
-export interface DemoLink {
-  host: string
-  slug: string
-  destination: string
-  title: string
-  status: 301 | 302 | 303 | 307 | 308
-  query: 'discard' | 'carry'
-  tags: string[]
-  owner: string
-  note: string
-  /** How much of the crowd comes here, beside the other links. */
-  weight: number
-  /** Days before today: when it was made, and where it has them, its start and end (negative lies ahead). */
-  madeAgo: number
-  startsAgo: number | null
-  endsAgo: number | null
-  standing: 'live' | 'paused' | 'ended' | 'retired'
-  endedDestination: string | null
-  /** Earlier destinations, oldest first, with the days ago of the change away from each. */
-  earlier: { destination: string; until: number }[]
-}
+import { APEX, BESIDE, COMING, CYCLES, HOSTS, LIVE, SPARE, WWW, type DemoLink, type Hand } from './port-ansel-links'
 
 const QUAYS = [
   'Custom House',
