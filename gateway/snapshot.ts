@@ -9,10 +9,9 @@ const FORMAT = 'fides-snapshot-3'
 const LINES_A_STEP = 500
 
 /**
- * Writes the table beside the old snapshot and puts it in its place by a rename, so that a killed process leaves
- * the old one whole. Lines of JSON: a head, the domains, the rules, the links, a closing count. Yields between steps so
- * that
- * visitors do not wait.
+ * Writes the table beside the old snapshot and puts it in its place by a rename, so that a killed process leaves the
+ * old one whole. Lines of JSON: a head, the domains, the rules, the links, a closing count. Yields between steps so
+ * that visitors do not wait.
  */
 export async function writeSnapshot(file: string, table: Table): Promise<void> {
   const partial = `${file}.${process.pid}.partial`

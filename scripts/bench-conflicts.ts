@@ -1,6 +1,5 @@
 // npm run bench:conflicts: a full scan at 10,000 and at 100,000 links with 200 rules by the worker itself, how soon
-// findings
-// are current after one edit, and what patterns cost that explode other matchers.
+// findings are current after one edit, and what patterns cost that explode other matchers.
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'

@@ -15,6 +15,7 @@ const COMMANDS = {
   test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils'] },
   'bench-conflicts': { debian: ['mariadb-server'] },
   'bench-domains': { debian: ['mariadb-server'] },
+  'bench-together': { debian: ['mariadb-server'] },
   'bench-register': { debian: ['mariadb-server'] },
   'bench-gateway': { debian: ['mariadb-server', 'wrk'] },
 }

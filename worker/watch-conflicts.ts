@@ -17,8 +17,7 @@ const TELL_MS = 250
 
 /**
  * Makes what keeps the docket's lane of conflicts current: a survey that follows the ledger, re-examines what each
- * change
- * can affect and writes what came and went. Full scans that were asked for run in between, step by step.
+ * change can affect and writes what came and went. Full scans that were asked for run in between, step by step.
  */
 export function makeConflictWatch(
   log: (line: string) => void,

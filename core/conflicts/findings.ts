@@ -27,8 +27,7 @@ function together(said: Iterable<Conflict>): Conflict {
 
 /**
  * Conflicts as they are found, by their keys. One may be found of several subjects and goes when it is found of none
- * any
- * more; until then it is what those that are left say. Between `begin` and `end` it keeps a journal.
+ * any more; until then it is what those that are left say. Between `begin` and `end` it keeps a journal.
  */
 export class Findings {
   private readonly found = new Map<string, Finding>()

@@ -61,7 +61,10 @@ export class Survey {
       if (finder.sweep) {
         for (const found of finder.sweep()) {
           if (found) this.findings.give(index, ...found)
-          else if (++done % SUBJECTS_A_STEP === 0) yield progress()
+          else {
+            done++
+            yield progress()
+          }
         }
         continue
       }

@@ -22,8 +22,7 @@ const TOO_INVOLVED =
 
 /**
  * Determinises (Rabin & Scott 1959), with `^ $ \b \B` decided as each next character is known. Throws PatternFault
- * beyond
- * MOST_STATES states.
+ * beyond MOST_STATES states.
  */
 export function determinise(nfa: Nfa, partition: Partition): Dfa {
   const hasWords = nfa.skips.some((skips) => skips.some(({ under }) => under === 'word' || under === 'not-word'))

@@ -15,8 +15,7 @@ export interface ExpressionReading {
 
 /**
  * Reads an expression in RE2 syntax (github.com/google/re2/wiki/Syntax). `foldAll` reads it as if `(?i)` stood before
- * it,
- * with full folding of what is written out. `first` is the number of its first group. Throws PatternFault.
+ * it, with full folding of what is written out. `first` is the number of its first group. Throws PatternFault.
  */
 export function readExpression(source: string, foldAll = false, first = 1): ExpressionReading {
   return new ExpressionReader(source, foldAll, first).read()

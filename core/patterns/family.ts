@@ -148,8 +148,7 @@ const TRIES = 40
 
 /**
  * Canonical slugs, shortest first, that each of `inAll` takes and none of `inNone`; at most `most`. Proven: an empty
- * list
- * means that there is none. Throws PatternFault where the automata together are too involved.
+ * list means that there is none. Throws PatternFault where the automata together are too involved.
  */
 export function witnesses(family: Family, inAll: readonly number[], inNone: readonly number[], most = 1): string[] {
   const members = [...inAll, ...inNone]

@@ -71,8 +71,7 @@ function endOfGroup(text: readonly string[], start: number): number {
 
 /**
  * Reads a URL Pattern pathname (URL Pattern §2.1, §2.3: delimiter and prefix “/”). What stands in parentheses is read
- * in
- * RE2 syntax, so that matching stays linear. `fold` reads it without regard to capitals. Throws PatternFault.
+ * in RE2 syntax, so that matching stays linear. `fold` reads it without regard to capitals. Throws PatternFault.
  */
 export function readPathPattern(source: string, fold: boolean): { node: Node; captures: Map<string, number> } {
   return new PathPatternReader(tokenize(source), fold).read()

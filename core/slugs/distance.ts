@@ -47,21 +47,26 @@ export function* slipsOf(slug: string, alphabet: readonly string[]): Generator<s
   }
 }
 
+/** How much of a long work goes on between two steps: some milliseconds. */
+const TEXTS_A_STEP = 1000
+const NUMBERS_A_STEP = 50_000
+const PARTS = 256
+
 /**
  * All pairs of different texts exactly one slip apart, as pairs of indices, lower one first; pairs whose digit masks
- * are
- * the same (siblings of a series) are left out. By shared deletions: two texts one slip apart have a text in common
- * that
- * each gives by taking away at most one unit. Gives `undefined` now and then, so that others have their turn. Memory
+ * are the same (siblings of a series) are left out. By shared deletions: two texts one slip apart have a text in common
+ * that each gives by taking away at most one unit. Gives `undefined` now and then, so that others have their turn. Memory
  * grows with the total length.
  */
 export function* slipPairs(texts: readonly string[]): Generator<[number, number] | undefined> {
   const masks = new Map<string, number>()
-  const maskOf = texts.map((text) => {
-    const mask = digitMask(text)
+  const maskOf = new Uint32Array(texts.length)
+  for (let index = 0; index < texts.length; index++) {
+    const mask = digitMask(texts[index]!)
     if (!masks.has(mask)) masks.set(mask, masks.size)
-    return masks.get(mask)!
-  })
+    maskOf[index] = masks.get(mask)!
+    if (index % TEXTS_A_STEP === 0) yield undefined
+  }
   const total = texts.reduce((sum, text) => sum + text.length + 1, 0)
   // The shared text's hash in the upper bits, whose it is in the lower: one sort brings sharers together.
   const shared = new Float64Array(total)
@@ -73,9 +78,9 @@ export function* slipPairs(texts: readonly string[]): Generator<[number, number]
     shared[filled++] = hash(text, -1) * SHIFT + index
     for (let skip = 0; skip < text.length; skip++)
       if (skip === 0 || text[skip] !== text[skip - 1]) shared[filled++] = hash(text, skip) * SHIFT + index
-    if (index % 5000 === 4999) yield undefined
+    if (index % TEXTS_A_STEP === 0) yield undefined
   }
-  const sorted = shared.subarray(0, filled).sort()
+  const sorted = yield* sortInSteps(shared.subarray(0, filled), SHIFT * 2 ** 32)
   const seen = new Set<number>()
   for (let from = 0, looked = 0; from < filled;) {
     const bucket = Math.floor(sorted[from]! / SHIFT)
@@ -106,8 +111,31 @@ export function* slipPairs(texts: readonly string[]): Generator<[number, number]
       }
     }
     from = to
-    if (++looked % 20_000 === 0) yield undefined
+    if (++looked % 5000 === 0) yield undefined
   }
+}
+
+/** Sorts numbers from 0 up to `limit`: parted by their upper bits first, and each part by itself. */
+function* sortInSteps(numbers: Float64Array, limit: number): Generator<undefined, Float64Array> {
+  const width = limit / PARTS
+  const partOf = (value: number) => Math.floor(value / width)
+  const ends = new Uint32Array(PARTS)
+  for (const [at, value] of numbers.entries()) {
+    ends[partOf(value)]!++
+    if (at % NUMBERS_A_STEP === 0) yield undefined
+  }
+  for (let part = 1; part < PARTS; part++) ends[part]! += ends[part - 1]!
+  const sorted = new Float64Array(numbers.length)
+  const next = Uint32Array.from(ends, (_end, part) => (part === 0 ? 0 : ends[part - 1]!))
+  for (const [at, value] of numbers.entries()) {
+    sorted[next[partOf(value)]!++] = value
+    if (at % NUMBERS_A_STEP === 0) yield undefined
+  }
+  for (let part = 0; part < PARTS; part++) {
+    sorted.subarray(part === 0 ? 0 : ends[part - 1]!, ends[part]!).sort()
+    yield undefined
+  }
+  return sorted
 }
 
 /** FNV-1a over the text's units but one, 32 bits; `skip` −1 takes all. */

@@ -15,14 +15,14 @@ export interface FinalAddresses {
  * Gives every link of a domain the address it has under other rules: `canonicals` are those their slugs would have, and
  * `decided` what becomes of some. Links of their own that nobody decided about come first, then forwarding slugs, then
  * those renamed, and last those that merge or end, which may have none. Fails at the first renamed link whose new
- * address somebody else has.
+ * address somebody else has. In steps, as a domain may have very many links.
  */
-export function finalAddresses<Link extends Placed>(
+export function* finalAddresses<Link extends Placed>(
   links: readonly Link[],
   canonicals: ReadonlyMap<number, string>,
   decided: ReadonlyMap<number, { link: Link; decision: Decision }>,
   rules: Parameters<typeof canonicalSlug>[1],
-): FinalAddresses | { ok: false; link: Link; slug: string } {
+): Generator<undefined, FinalAddresses | { ok: false; link: Link; slug: string }> {
   const owner = new Map<string, number>()
   const claim = (canonical: string, link: number) => !owner.has(canonical) && owner.set(canonical, link) !== undefined
   const final = new Map<number, string | null>()
@@ -30,9 +30,12 @@ export function finalAddresses<Link extends Placed>(
     const canonical = canonicals.get(link.id)!
     final.set(link.id, claim(canonical, link.id) ? canonical : null)
   }
-  const staying = links.filter(({ id }) => (decided.get(id)?.decision.do ?? 'keep') === 'keep')
-  for (const link of [...staying].sort((a, b) => Number(a.forwardsTo !== null) - Number(b.forwardsTo !== null)))
-    place(link)
+  const stays = ({ id }: Link) => (decided.get(id)?.decision.do ?? 'keep') === 'keep'
+  for (const forwarding of [false, true])
+    for (const link of links) {
+      if ((link.forwardsTo !== null) === forwarding && stays(link)) place(link)
+      yield
+    }
   for (const { link, decision } of decided.values()) {
     if (decision.do !== 'rename') continue
     const canonical = canonicalSlug(decision.slug, rules)!

@@ -14,3 +14,13 @@ export function yielder(): () => Promise<void> | undefined {
     )
   }
 }
+
+/** Runs what is computed in steps to its end, and lets others have their turn in between. */
+export async function inSteps<Result>(steps: Generator<unknown, Result>): Promise<Result> {
+  const yieldNow = yielder()
+  for (;;) {
+    const { done, value } = steps.next()
+    if (done) return value
+    await yieldNow()
+  }
+}

@@ -18,7 +18,7 @@ const chips = computed(() =>
   (
     [
       ['domain', domains.domains.find(({ id }) => String(id) === filters.domain)?.shown ?? filters.domain],
-      ['kind', filters.kind],
+      ['kind', filters.kind?.replaceAll('-', ' ')],
       ['tag', filters.tag],
       ['owner', filters.owner],
     ] as const

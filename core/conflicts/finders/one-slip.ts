@@ -30,12 +30,12 @@ export const oneSlip = (state: SurveyState): Finder<number> => ({
   *sweep() {
     const byDomain = new Map<number, SurveyLink[]>()
     for (const link of state.links.values()) {
+      yield undefined
       if (!state.isLive(link)) continue
       const list = byDomain.get(link.domainId)
       if (list) list.push(link)
       else byDomain.set(link.domainId, [link])
     }
-    yield undefined
     for (const links of byDomain.values()) {
       let kept = 0
       for (const found of slipPairs(links.map((link) => link.canonical!))) {

@@ -83,8 +83,7 @@ export async function refuseLoops(db: Database, under: Change, ids: WrittenIds):
 
 /**
  * Compares the rows this change has written with all others. Refuses loops; refuses other conflicts unless a reason
- * says
- * why they are wanted. Gives those that are, to be noted by `acceptConflicts`.
+ * says why they are wanted. Gives those that are, to be noted by `acceptConflicts`.
  */
 export async function refuseConflicts(
   db: Database,

@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
-import { yielder } from '../yield-to-event-loop'
+import { inSteps } from '../yield-to-event-loop'
 import { catchUp, readSurvey } from './read-survey'
 
 interface Holder {
@@ -18,8 +18,7 @@ const PATIENCE_MS = 40
 
 async function make(db: Database, transaction?: Transaction): Promise<Survey> {
   const survey = await readSurvey(db, transaction)
-  const yieldNow = yielder()
-  for (const _step of survey.scan()) await yieldNow()
+  await inSteps(survey.scan())
   return survey
 }
 

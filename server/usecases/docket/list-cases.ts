@@ -31,8 +31,7 @@ function whereOf(query: CaseListQuery): string {
 
 /**
  * Cases of a state, the most urgent first, over all lanes or in one; with how many there are of each lane under the
- * same
- * filters, and the visits a day they affect together: those of a domain or link with several cases count once.
+ * same filters, and the visits a day they affect together: those of a domain or link with several cases count once.
  */
 export async function listCases(db: Database, query: CaseListQuery): Promise<CaseList> {
   const now = new Date()

@@ -7,8 +7,8 @@ import { Problem } from '../problem'
 
 /**
  * Makes one link part of another: its address goes on, and answers as the other link does. What forwarded to it
- * forwards
- * to the other one too. Its own destination and notes stay in its row, so that undoing gives it back as it was.
+ * forwards to the other one too. Its own destination and notes stay in its row, so that undoing gives it back as it
+ * was.
  */
 export async function mergeLink(
   db: Database,

@@ -18,9 +18,8 @@ const PARTS: readonly [part: Mend, key: keyof Forgiveness][] = [
 
 /**
  * For each part of forgiveness: what it mended in the last 28 days, what it would have mended of the requests that
- * found
- * nothing, and where several links remained. Each part is told as it would be after those before it in their order, so
- * that no request is counted twice.
+ * found nothing, and where several links remained. Each part is told as it would be after those before it in their
+ * order, so that no request is counted twice.
  */
 export async function forgivenessReport(db: Database, id: number): Promise<ForgivenessReport> {
   const domain = await db.Domain.findByPk(id)

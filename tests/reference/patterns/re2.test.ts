@@ -12,8 +12,7 @@ const matches = (source: string, text: string) =>
     .matches()
 
 // github.com/google/re2/wiki/Syntax: each kind of expression the page lists as supported, with a text that it says
-// matches and one
-// that it says does not (the page's descriptions, put into examples; from memory).
+// matches and one that it says does not (the page's descriptions, put into examples; from memory).
 const SYNTAX: [source: string, yes: string, no: string][] = [
   ['a.c', 'abc', 'a\nc'],
   ['(?s)a.c', 'a\nc', 'ac'],

@@ -16,8 +16,7 @@ function ours(pattern: string, path: string): Record<string, string> | undefined
 }
 
 // The pathname examples of the URL Pattern Standard's introduction (urlpattern.spec.whatwg.org §1.2, “Pattern strings”
-// and
-// §1.1, “Examples”; quoted from memory): what matches, and what is captured.
+// and §1.1, “Examples”; quoted from memory): what matches, and what is captured.
 const EXAMPLES: [pattern: string, path: string, captured: Record<string, string> | undefined][] = [
   ['/books', '/books', {}],
   ['/books', '/books/123', undefined],

@@ -32,8 +32,8 @@ describe('the UTS #39 skeleton', () => {
       ([from, to]) => from.normalize('NFD') === from && skeleton(from) !== to.normalize('NFD'),
     )
     // The other package carries edition 10.0.0 of the file, ours 13.0.0, in which U+1472 and U+1473 had come to be
-    // confusable
-    // with b; characters whose prototype held one of them are all that differs, and they agree after that step.
+    // confusable with b; characters whose prototype held one of them are all that differs, and they agree after that
+    // step.
     expect(differing.filter(([, to]) => !/[\u1472\u1473]/.test(to)).map(([from]) => from)).toEqual([])
     expect(differing.length).toBeLessThanOrEqual(8)
     for (const [from, to] of differing) expect(skeleton(from)).toBe(skeleton(to))

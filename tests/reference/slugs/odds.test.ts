@@ -11,8 +11,8 @@ import {
 } from '../../../core/slugs'
 
 // "Birthday problem", table of probabilities p(n) for 365 days, as printed in many handbooks (W. Feller, An
-// Introduction to
-// Probability Theory and Its Applications, vol. 1, §II.3, table 3: p for 4 to 60 people); values from memory.
+// Introduction to Probability Theory and Its Applications, vol. 1, §II.3, table 3: p for 4 to 60 people); values from
+// memory.
 const FELLER: [people: number, chance: number][] = [
   [4, 0.016],
   [8, 0.074],
@@ -30,9 +30,8 @@ const FELLER: [people: number, chance: number][] = [
 ]
 
 // "Birthday attack", table of how many hashes of so many bits give a collision with a chance of p (M. Bellare & T.
-// Kohno, Hash
-// Function Balance and its Impact on Birthday Attacks, EUROCRYPT 2004; the table of the general literature; from
-// memory).
+// Kohno, Hash Function Balance and its Impact on Birthday Attacks, EUROCRYPT 2004; the table of the general literature;
+// from memory).
 const HASHES: [bits: number, draws: number, chance: number][] = [
   [16, 300, 0.5],
   [32, 77_000, 0.5],

@@ -1,6 +1,5 @@
 // At least 300 pairs of slugs, made up, each labelled by hand: whether a person could take one for the other. Slugs of
-// a series
-// (stop/4417, stop/4418) are not a mistake but a neighbour (common practice, no source).
+// a series (stop/4417, stop/4418) are not a mistake but a neighbour (common practice, no source).
 
 const CONFUSED = `
 fares fare|fares farse|fares faers|night nite|night nights|night nigth|night niht|night n1ght|card cards|

@@ -1,0 +1,175 @@
+// npm run bench:together: at 100,000 links, how long anybody else's requests are held up while somebody adds a domain
+// or changes whether capitals matter. A request that reads is asked over and over, with nothing under way and meanwhile.
+import { mkdtempSync, rmSync } from 'node:fs'
+import { Agent, request } from 'node:http'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import { hashPassword } from '../server/usecases/people/password'
+import { destinationHash } from '../server/usecases/links/link-state'
+import { buildIfChanged } from './build'
+import { freePort } from './ports'
+import { System } from './system'
+
+const LINKS = 100_000
+const QUIET_MS = 5000
+const PASSWORD = 'a password for benches'
+const print = (line: string) => process.stdout.write(line + '\n')
+
+buildIfChanged(print)
+const folder = mkdtempSync(join(tmpdir(), 'fides-bench-'))
+const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
+const system = new System(
+  {
+    folder,
+    FIDES_DATA: folder,
+    FIDES_ADMIN_HOST: '127.0.0.1',
+    FIDES_ADMIN_PORT: admin,
+    FIDES_GATEWAY_HOST: '127.0.0.1',
+    FIDES_GATEWAY_PORT: gateway,
+    FIDES_GATEWAY_CONTROL_PORT: control,
+    FIDES_DATABASE_PORT: database,
+  },
+  print,
+)
+const agent = new Agent({ keepAlive: true })
+let cookie = ''
+
+/** Asks the desk; gives the answer and how long it took, in milliseconds. */
+function ask(method: string, path: string, body?: object, headers: Record<string, string> = {}) {
+  const text = body && JSON.stringify(body)
+  return new Promise<{ status: number; body: Record<string, unknown>; ms: number; cookie: string }>(
+    (resolve, reject) => {
+      const began = performance.now()
+      const sent = request(
+        {
+          host: '127.0.0.1',
+          port: admin,
+          method,
+          path: `/api/v1${path}`,
+          agent,
+          headers: { cookie, ...(text && { 'content-type': 'application/json' }), ...headers },
+        },
+        (response) => {
+          let given = ''
+          response.setEncoding('utf8').on('data', (piece: string) => (given += piece))
+          response.on('end', () =>
+            resolve({
+              status: response.statusCode!,
+              body: given ? (JSON.parse(given) as Record<string, unknown>) : {},
+              ms: performance.now() - began,
+              cookie: response.headers['set-cookie']?.[0]?.split(';')[0] ?? '',
+            }),
+          )
+        },
+      )
+      sent.on('error', reject).end(text)
+    },
+  )
+}
+
+/** How long a small request took, asked over and over until `work` is done, in milliseconds. */
+async function meanwhile(
+  work: () => Promise<unknown>,
+): Promise<{ p50: number; p99: number; most: number; workMs: number }> {
+  let done = false
+  const began = performance.now()
+  const working = work().finally(() => (done = true))
+  const taken: number[] = []
+  do {
+    const { status, ms } = await ask('GET', '/session')
+    if (status !== 200) throw new Error(`GET /session answered ${status}`)
+    taken.push(ms)
+    await new Promise((resolve) => setTimeout(resolve, 2))
+  } while (!done)
+  await working
+  taken.sort((a, b) => a - b)
+  const at = (part: number) => Number(taken[Math.min(taken.length - 1, Math.floor(taken.length * part))]!.toFixed(1))
+  return { p50: at(0.5), p99: at(0.99), most: at(1), workMs: Math.round(performance.now() - began) }
+}
+
+const must = (answered: { status: number; body: unknown }, status: number) => {
+  if (answered.status !== status) throw new Error(`${answered.status}: ${JSON.stringify(answered.body).slice(0, 500)}`)
+}
+
+const figures: Record<string, object> = {}
+try {
+  const db = await system.startDatabase()
+  const createdAt = new Date()
+  await db.Organisation.create({ name: 'Bench', timeZone: 'Europe/Lisbon', createdAt })
+  const passwordHash = await hashPassword(PASSWORD)
+  await db.Member.create({ email: 'a@bench.example', name: 'Bench', role: 'administrator', passwordHash, createdAt })
+  await db.Domain.create({
+    host: 'bench.example',
+    standing: 'open',
+    capitalsMatter: false,
+    createdAt,
+    updatedAt: createdAt,
+  })
+  for (let from = 0; from < LINKS; from += 2000)
+    await db.Link.bulkCreate(
+      Array.from({ length: 2000 }, (_, index) => {
+        const number = from + index
+        const destination = `https://live.portanseltransit.example/departures?stop=${number}`
+        // One in fifty is written with a capital, and so has another address where capitals matter.
+        const slug = number % 50 ? `stop/${number}` : `Stop/${number}`
+        return {
+          domainId: 1,
+          slug,
+          canonical: slug.toLowerCase(),
+          destination,
+          destinationHash: destinationHash(destination),
+          status: 302,
+          title: '',
+          note: '',
+          owner: '',
+          standing: 'live' as const,
+          startsAt: null,
+          endsAt: null,
+          resumesAt: null,
+          endedDestination: null,
+          robots: null,
+          referrerPolicy: null,
+          searchText: `bench.example/${slug}\n${destination}`,
+          createdAt,
+          updatedAt: createdAt,
+        }
+      }),
+    )
+  await system.startApplication({ FIDES_RESOLVERS: 'nobody=127.0.0.1:9', FIDES_WATCH_SECONDS: '3600' })
+  cookie = (await ask('POST', '/session', { email: 'a@bench.example', password: PASSWORD })).cookie
+  // The register in memory is made at the first question that needs it.
+  must(
+    await ask('POST', '/slugs/check', {
+      domain: 'bench.example',
+      slug: 'x',
+      title: '',
+      destination: 'https://x.example/',
+    }),
+    200,
+  )
+  await new Promise((resolve) => setTimeout(resolve, 8000))
+
+  figures.quiet = await meanwhile(() => new Promise((resolve) => setTimeout(resolve, QUIET_MS)))
+  figures.addDomain = await meanwhile(async () => {
+    must(await ask('POST', '/domains', { host: 'new.example' }), 201)
+    // The first question afterwards that needs the register.
+    const check = { domain: 'new.example', slug: 'x', title: '', destination: 'https://x.example/' }
+    must(await ask('POST', '/slugs/check', check), 200)
+    await new Promise((resolve) => setTimeout(resolve, QUIET_MS))
+  })
+  const rules = (await ask('GET', '/domains/1/slug-rules')).body
+  const { capacity: _capacity, usualBlocked: _usual, version, ...given } = rules
+  figures.changeCapitals = await meanwhile(async () => {
+    const changed = { ...given, capitalsMatter: true, reason: 'bench', otherwise: 'keep' }
+    must(await ask('PUT', '/domains/1/slug-rules', changed, { 'if-match': `"${String(version)}"` }), 200)
+    const check = { domain: 'bench.example', slug: 'x', title: '', destination: 'https://x.example/' }
+    must(await ask('POST', '/slugs/check', check), 200)
+    await new Promise((resolve) => setTimeout(resolve, QUIET_MS))
+  })
+} finally {
+  agent.destroy()
+  await system.stop()
+  rmSync(folder, { recursive: true, force: true })
+}
+print(JSON.stringify({ bench: 'together', links: LINKS, ms: figures }))
+process.exit(0)
