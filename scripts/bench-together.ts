@@ -1,5 +1,5 @@
 // npm run bench:together: at 100,000 links, how long anybody else's requests are held up while somebody adds a domain
-// or changes whether capitals matter. A request that reads is asked over and over, with nothing under way and meanwhile.
+// or changes whether capitals matter. A request that reads is asked over and over, in quiet and meanwhile.
 import { mkdtempSync, rmSync } from 'node:fs'
 import { Agent, request } from 'node:http'
 import { tmpdir } from 'node:os'

@@ -55,8 +55,8 @@ const PARTS = 256
 /**
  * All pairs of different texts exactly one slip apart, as pairs of indices, lower one first; pairs whose digit masks
  * are the same (siblings of a series) are left out. By shared deletions: two texts one slip apart have a text in common
- * that each gives by taking away at most one unit. Gives `undefined` now and then, so that others have their turn. Memory
- * grows with the total length.
+ * that each gives by taking away at most one unit. Gives `undefined` now and then, so that others have their turn.
+ * Memory grows with the total length.
  */
 export function* slipPairs(texts: readonly string[]): Generator<[number, number] | undefined> {
   const masks = new Map<string, number>()
