@@ -33,7 +33,11 @@ watch(
       told.value = answer
       problem.value = ''
     } catch (error) {
-      if (!own.signal.aborted) problem.value = (error as Error).message
+      if (own.signal.aborted) return
+      // Where a field of the draft is at fault, the form says so at the field as well.
+      const [fault] = error instanceof ApiProblem && error.status === 422 ? Object.values(error.fields) : []
+      problem.value = fault ? `Nothing can be tried yet. ${fault}` : (error as Error).message
+      told.value = undefined
     }
   },
   { immediate: true, deep: true },
@@ -46,7 +50,9 @@ const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine
     <h2 id="bench-title">Test bench</h2>
     <p class="soft">Paste addresses, one a line; each is answered as the gateway would, with this rule in its place.</p>
     <VTextarea v-model="text" class="addresses" label="Addresses" rows="5" spellcheck="false" auto-grow />
-    <VAlert v-if="problem || fault" type="warning" variant="tonal" density="compact">{{ problem || fault }}</VAlert>
+    <VAlert v-if="problem || fault" class="fault" type="warning" variant="tonal" density="compact">{{
+      problem || fault
+    }}</VAlert>
     <ul v-if="told" class="answers" aria-live="polite">
       <li v-for="item in told.items" :key="item.address">
         <div class="mono asked">{{ item.address }}</div>
@@ -67,6 +73,9 @@ const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine
 </template>
 
 <style scoped>
+.fault {
+  flex: none;
+}
 .bench {
   display: flex;
   flex-direction: column;
