@@ -279,7 +279,7 @@ test('fallbacks and renewal are saved, over the watch’s own changes, and a cla
     ).status(),
   ).toBe(200)
   await page.getByRole('button', { name: 'Save' }).click()
-  await expect(page.getByText('Saved meanwhile: https://theirs.example/')).toBeVisible()
+  await expect(page.getByRole('row', { name: /^Root/ })).toContainText('https://theirs.example/')
   await expect(page.getByRole('textbox', { name: 'Root' })).toHaveValue('https://www.portanseltransit.example/riders')
   await page.getByRole('button', { name: 'Save' }).click()
   await expect
