@@ -54,18 +54,26 @@ export class TestFides {
       },
       (line) => fides.lines.push(line),
     )
-    fides.db = await fides.system.startDatabase()
-    const own = !options.bare && !options.fill
-    await options.fill?.(fides.db)
-    if (own) await fides.layOut()
-    // Nobody outside is asked unless a test brings its own outside world.
-    fides.environment = {
-      FIDES_RESOLVERS: 'nobody=127.0.0.1:9',
-      FIDES_WATCH_SECONDS: '3600',
-      ...(typeof options.environment === 'function' ? options.environment(fides.system.settings) : options.environment),
+    try {
+      fides.db = await fides.system.startDatabase()
+      const own = !options.bare && !options.fill
+      await options.fill?.(fides.db)
+      if (own) await fides.layOut()
+      // Nobody outside is asked unless a test brings its own outside world.
+      fides.environment = {
+        FIDES_RESOLVERS: 'nobody=127.0.0.1:9',
+        FIDES_WATCH_SECONDS: '3600',
+        ...(typeof options.environment === 'function'
+          ? options.environment(fides.system.settings)
+          : options.environment),
+      }
+      await fides.system.startApplication(fides.environment)
+      if (own) await fides.signInAll()
+    } catch (error) {
+      // What did start must not stay behind.
+      await fides.stop()
+      throw error
     }
-    await fides.system.startApplication(fides.environment)
-    if (own) await fides.signInAll()
     return fides
   }
 

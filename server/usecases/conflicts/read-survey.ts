@@ -4,7 +4,7 @@ import { LINK_FIELDS, RULE_FIELDS, rowReader, toSurveyDomain, type SurveyLink } 
 import type { Database } from '../../database/open'
 import { yielder } from '../yield-to-event-loop'
 
-const PAGE = 2000
+const PAGE = 400
 const linkReader = rowReader(LINK_FIELDS, 'survey')
 const ruleReader = rowReader(RULE_FIELDS, 'survey')
 const LINK_COLUMNS = linkReader.columns.join(', ')
@@ -21,13 +21,12 @@ async function readRevision(db: Database, transaction?: Transaction): Promise<nu
 }
 
 /** Reads the whole register into a survey that has not been scanned yet. */
-export async function readSurvey(db: Database, transaction?: Transaction): Promise<Survey> {
+export async function readSurvey(db: Database, transaction?: Transaction, yieldNow = yielder()): Promise<Survey> {
   const survey = new Survey()
   // First the revision: what changes while rows are read is read again afterwards.
   survey.revision = await readRevision(db, transaction)
   const domains = await db.Domain.findAll({ transaction })
   survey.load(domains.map(toSurveyDomain), [], [], Date.now())
-  const yieldNow = yielder()
   for (let after = 0; ;) {
     const rows = await select(
       db,

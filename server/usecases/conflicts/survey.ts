@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
-import { inSteps } from '../yield-to-event-loop'
+import { inSteps, yielder } from '../yield-to-event-loop'
 import { catchUp, readSurvey } from './read-survey'
 
 interface Holder {
@@ -17,8 +17,10 @@ const holders = new WeakMap<Database, Holder>()
 const PATIENCE_MS = 40
 
 async function make(db: Database, transaction?: Transaction): Promise<Survey> {
-  const survey = await readSurvey(db, transaction)
-  await inSteps(survey.scan())
+  // Under a change's lock everybody waits for it; else nobody does.
+  const yieldNow = yielder(transaction ? 'brisk' : 'considerate')
+  const survey = await readSurvey(db, transaction, yieldNow)
+  await inSteps(survey.scan(), yieldNow)
   return survey
 }
 
