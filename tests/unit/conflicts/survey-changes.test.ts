@@ -5,26 +5,9 @@ import type { SurveyLink, SurveyRule } from '../../../core/rows'
 import type { Condition } from '../../../core/conditions'
 import { OPEN_RULES } from '../../../core/slugs'
 import { surveyDomain, surveyLink, surveyRule } from './rows'
+import { NOW, keys, surveyOf } from './survey-of'
 
 const SEED = Number(process.env.FC_SEED ?? 4117)
-const NOW = Date.UTC(2026, 10, 25)
-
-function surveyOf(
-  links: Partial<SurveyLink>[],
-  rules: Partial<SurveyRule>[] = [],
-  domain: Parameters<typeof surveyDomain>[0] = {},
-): Survey {
-  const survey = new Survey()
-  survey.load(
-    [surveyDomain(domain), surveyDomain({ id: 2, host: 'go.example' })],
-    links.map((link, index) => surveyLink({ id: index + 1, destination: `https://${index + 1}.example/`, ...link })),
-    rules.map((rule, index) => surveyRule({ id: index + 1, ...rule })),
-    NOW,
-  )
-  survey.scanAll()
-  return survey
-}
-const keys = (survey: Survey) => [...survey.conflicts].map(({ key }) => key).sort()
 
 describe('a change', () => {
   const slug = fc.constantFrom(

@@ -1,28 +1,11 @@
 import { describe, expect, it } from 'vitest'
-import { Survey, tellConflict, type Conflict } from '../../../core/conflicts'
+import type { Survey, Conflict } from '../../../core/conflicts'
+import { tellConflict } from '../../../core/conflicts'
 import type { SurveyLink, SurveyRule } from '../../../core/rows'
 import { OPEN_RULES } from '../../../core/slugs'
 import { answer } from '../../../core/table'
-import { surveyDomain, surveyLink, surveyRule } from './rows'
+import { NOW, keys, surveyOf } from './survey-of'
 
-const NOW = Date.UTC(2026, 10, 25)
-
-function surveyOf(
-  links: Partial<SurveyLink>[],
-  rules: Partial<SurveyRule>[] = [],
-  domain: Parameters<typeof surveyDomain>[0] = {},
-): Survey {
-  const survey = new Survey()
-  survey.load(
-    [surveyDomain(domain), surveyDomain({ id: 2, host: 'go.example' })],
-    links.map((link, index) => surveyLink({ id: index + 1, destination: `https://${index + 1}.example/`, ...link })),
-    rules.map((rule, index) => surveyRule({ id: index + 1, ...rule })),
-    NOW,
-  )
-  survey.scanAll()
-  return survey
-}
-const keys = (survey: Survey) => [...survey.conflicts].map(({ key }) => key).sort()
 const told = (survey: Survey) => [...survey.conflicts].map((conflict) => tellConflict(survey.state, conflict))
 
 describe('finders', () => {
