@@ -43,6 +43,10 @@ const drop = (part: ConditionPart) => (condition.value = condition.value.filter(
   gap: 8px;
   border: 0;
 }
+/* Room for the label that floats over the first field's edge. */
+legend {
+  margin-bottom: 8px;
+}
 .part {
   display: flex;
   gap: 8px;
