@@ -7,7 +7,7 @@ export function useDomainForm<Key extends keyof Domain & string>(keys: readonly 
   const store = useDomainStore()
   const pick = (domain: Domain) => Object.fromEntries(keys.map((key) => [key, domain[key]])) as Pick<Domain, Key>
   const form = useVersionedForm<Pick<Domain, Key>, Domain>({
-    name: () => `domain ${store.domain!.id} ${keys[0]}`,
+    name: (domain) => `domain ${domain!.id} ${keys[0]}`,
     blank: () => pick(store.domain!),
     fieldsOf: pick,
     body: (fields) =>

@@ -3,8 +3,6 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import StateMark from '../../app/components/address/StateMark.vue'
 import { said, span, spreadWords, STANDING_WORDS } from '../../app/composables/domain-words'
 import { visitsADay } from '../../app/composables/visits-a-day'
-import { ApiProblem } from './api-problem'
-import { problem } from './problem'
 import type { Case, Domain, ObservationsTold, PlanTold } from '../../core/schemas'
 
 const save = vi.fn()
@@ -20,7 +18,6 @@ vi.stubGlobal('useSessionStore', () => ({
 }))
 vi.stubGlobal('useMoments', () => ({ short: (iso: string) => iso, exact: (iso: string) => iso }))
 let administrator = true
-const { useDomainForm } = await import('../../app/composables/useDomainForm')
 const { default: RecordMatrix } = await import('../../app/components/domain/RecordMatrix.vue')
 const { default: CaseList } = await import('../../app/components/docket/CaseList.vue')
 const { default: CaseRow } = await import('../../app/components/docket/CaseRow.vue')
@@ -66,73 +63,6 @@ describe('words', () => {
     [12.6, '13'],
     [1234.2, '1,234'],
   ])('%d visits a day are %s', (visits, words) => expect(visitsADay(visits)).toBe(words))
-})
-
-describe('the form of a domain’s fields', () => {
-  it('sends only what was changed, and takes what was saved as its new base', async () => {
-    const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.fields.yearlyPrice = 12
-    expect(form.changed.value).toEqual(['yearlyPrice'])
-    save.mockResolvedValue({ ...store.domain, yearlyPrice: 12 })
-    await form.save()
-    expect(save).toHaveBeenCalledWith(5, { yearlyPrice: 12 })
-    expect(form.changed.value).toEqual([])
-  })
-  it('keeps what was typed, and names the field at fault', async () => {
-    const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.fields.yearlyPrice = -1
-    // The shared schema judges before anybody is asked.
-    await form.save()
-    expect(save).not.toHaveBeenCalled()
-    expect(form.faults.value).toEqual({ yearlyPrice: 'A price cannot be below 0.' })
-    expect(form.fields.yearlyPrice).toBe(-1)
-    form.fields.yearlyPrice = 12
-    save.mockRejectedValue(
-      new ApiProblem(
-        problem({ status: 422, detail: 'No', errors: [{ pointer: '/yearlyPrice', detail: 'Too dear.' }] }),
-      ),
-    )
-    await form.save()
-    expect(form.faults.value).toEqual({ yearlyPrice: 'Too dear.' })
-    expect(form.fields.yearlyPrice).toBe(12)
-    // What was refused goes when it is mended.
-    form.fields.yearlyPrice = 11
-    expect(form.faults.value).toEqual({})
-  })
-  it('tells what somebody saved meanwhile, and puts ours over it only when saved again', async () => {
-    const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.fields.registrar = 'Mine'
-    save.mockRejectedValueOnce(
-      new ApiProblem(
-        problem({
-          status: 412,
-          detail: 'Changed',
-          current: { id: 3, version: 6, registrar: 'Theirs', yearlyPrice: 10 },
-        }),
-      ),
-    )
-    await form.save()
-    expect(form.clashes.value).toEqual([{ name: 'registrar', before: 'Old', theirs: 'Theirs', yours: 'Mine' }])
-    expect(form.fields.registrar).toBe('Mine')
-    save.mockResolvedValue({ ...store.domain, registrar: 'Mine' })
-    await form.save()
-    expect(save).toHaveBeenLastCalledWith(6, { registrar: 'Mine' })
-    expect(form.faults.value).toEqual({})
-    expect(form.meanwhile.value).toBeUndefined()
-  })
-  it('puts ours on top where somebody saved other fields only', async () => {
-    const form = useDomainForm(['registrar', 'yearlyPrice'])
-    form.fields.registrar = 'Mine'
-    save.mockRejectedValueOnce(
-      new ApiProblem(
-        problem({ status: 412, detail: 'Changed', current: { id: 3, version: 6, registrar: 'Old', yearlyPrice: 99 } }),
-      ),
-    )
-    save.mockResolvedValue({ ...store.domain, registrar: 'Mine' })
-    await form.save()
-    expect(save).toHaveBeenLastCalledWith(6, { registrar: 'Mine' })
-    expect(form.meanwhile.value).toBeUndefined()
-  })
 })
 
 describe('the matrix', () => {

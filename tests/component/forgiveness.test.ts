@@ -1,22 +1,22 @@
 import { flushPromises, mount } from '@vue/test-utils'
 import { describe, expect, it, vi } from 'vitest'
-import { reactive } from 'vue'
+import { reactive, ref } from 'vue'
 import ForgivenessForm from '../../app/components/slugs/ForgivenessForm.vue'
 import type { Domain, ForgivenessReport } from '../../core/schemas'
 
 const may = vi.fn().mockReturnValue(true)
 const load = vi.fn()
 const save = vi.fn()
-const form = reactive({
-  fields: { mendPunctuation: true, mendCapitals: false, mendLookAlikes: false },
-  fault: '',
-  saving: false,
-  meanwhile: undefined,
-  clashes: [],
-  resumed: false,
-  changed: [] as string[],
+const form = {
+  fields: reactive({ mendPunctuation: true, mendCapitals: false, mendLookAlikes: false }),
+  fault: ref(''),
+  saving: ref(false),
+  meanwhile: ref(),
+  clashes: ref([]),
+  resumed: ref(false),
+  changed: ref<string[]>([]),
   save,
-})
+}
 vi.stubGlobal('useSessionStore', () => ({ may }))
 vi.stubGlobal('useSlugRulesStore', () => ({ load }))
 vi.stubGlobal('useDomainForm', () => form)
@@ -80,10 +80,10 @@ describe('forgiveness', () => {
   })
 
   it('is saved where something changed, and its figures are read anew', async () => {
-    form.changed = []
+    form.changed.value = []
     const { made } = shown(report)
     expect(made.get('button[type=submit]').attributes('disabled')).toBeDefined()
-    form.changed = ['mendCapitals']
+    form.changed.value = ['mendCapitals']
     await flushPromises()
     await made.get('form').trigger('submit')
     await flushPromises()

@@ -12,8 +12,7 @@ const form = useDomainForm([
   'permanenceSeconds',
   'defaultStatus',
 ])
-const { fields } = form
-const { faults, fault, saving, changed, meanwhile, clashes, resumed, save } = form
+const { fields, faults, save } = form
 const mayChange = computed(() => session.may('administrator'))
 const permanence = computed(
   () =>
@@ -81,18 +80,6 @@ const STATUSES = [
       persistent-hint
       :hint="permanence"
     />
-    <DraftNotice v-if="resumed" @discard="form.discard()" />
-    <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
-    <VAlert v-if="fault" type="warning" variant="tonal" density="compact">{{ fault }}</VAlert>
-    <VBtn
-      v-if="mayChange"
-      type="submit"
-      color="primary"
-      variant="flat"
-      class="align-self-start"
-      :loading="saving"
-      :disabled="changed.length === 0"
-      >Save</VBtn
-    >
+    <FormFoot :form="form" what="domain" :may-change="mayChange" />
   </form>
 </template>

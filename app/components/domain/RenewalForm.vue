@@ -6,8 +6,7 @@ import { fiveYearTotal } from '~~/core/domain/renewal'
 defineProps<{ domain: Domain }>()
 const session = useSessionStore()
 const form = useDomainForm(['registrar', 'expiresOn', 'firstYearPrice', 'yearlyPrice', 'currency', 'privacy'])
-const { fields } = form
-const { faults, fault, saving, changed, meanwhile, clashes, resumed, save } = form
+const { fields, faults, save } = form
 const mayChange = computed(() => session.may('administrator'))
 const money = (amount: number) => {
   try {
@@ -97,19 +96,7 @@ const PRIVACY = [
       :readonly="!mayChange"
       :error-messages="faults.privacy"
     />
-    <DraftNotice v-if="resumed" @discard="form.discard()" />
-    <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
-    <VAlert v-if="fault" type="warning" variant="tonal" density="compact">{{ fault }}</VAlert>
-    <VBtn
-      v-if="mayChange"
-      type="submit"
-      color="primary"
-      variant="flat"
-      class="align-self-start"
-      :loading="saving"
-      :disabled="changed.length === 0"
-      >Save</VBtn
-    >
+    <FormFoot :form="form" what="domain" :may-change="mayChange" />
   </form>
 </template>
 

@@ -7,8 +7,7 @@ const session = useSessionStore()
 const store = useSlugRulesStore()
 const mayChange = computed(() => session.may('administrator'))
 const form = useDomainForm(['mendPunctuation', 'mendCapitals', 'mendLookAlikes'])
-const { fields } = form
-const { fault, saving, changed, meanwhile, clashes, resumed, save } = form
+const { fields, save } = form
 const PARTS = [
   [
     'punctuation',
@@ -62,19 +61,7 @@ async function submit() {
         >
       </div>
     </div>
-    <DraftNotice v-if="resumed" @discard="form.discard()" />
-    <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
-    <VAlert v-if="fault" type="warning" variant="tonal" density="compact">{{ fault }}</VAlert>
-    <VBtn
-      v-if="mayChange"
-      type="submit"
-      color="primary"
-      variant="flat"
-      class="align-self-start"
-      :loading="saving"
-      :disabled="changed.length === 0"
-      >Save forgiveness</VBtn
-    >
+    <FormFoot :form="form" what="domain" :may-change="mayChange" save="Save forgiveness" />
   </form>
 </template>
 
