@@ -1,7 +1,6 @@
 // npm run bench:together: at 100,000 links, how long anybody else's requests are held up while somebody adds a domain
 // or changes whether capitals matter. A request that reads is asked over and over, in quiet and meanwhile.
 import { mkdtempSync, rmSync } from 'node:fs'
-import { Agent, request } from 'node:http'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { hashPassword } from '../server/usecases/people/password'
@@ -31,40 +30,19 @@ const system = new System(
   },
   print,
 )
-const agent = new Agent({ keepAlive: true })
 let cookie = ''
 
 /** Asks the desk; gives the answer and how long it took, in milliseconds. */
-function ask(method: string, path: string, body?: object, headers: Record<string, string> = {}) {
-  const text = body && JSON.stringify(body)
-  return new Promise<{ status: number; body: Record<string, unknown>; ms: number; cookie: string }>(
-    (resolve, reject) => {
-      const began = performance.now()
-      const sent = request(
-        {
-          host: '127.0.0.1',
-          port: admin,
-          method,
-          path: `/api/v1${path}`,
-          agent,
-          headers: { cookie, ...(text && { 'content-type': 'application/json' }), ...headers },
-        },
-        (response) => {
-          let given = ''
-          response.setEncoding('utf8').on('data', (piece: string) => (given += piece))
-          response.on('end', () =>
-            resolve({
-              status: response.statusCode!,
-              body: given ? (JSON.parse(given) as Record<string, unknown>) : {},
-              ms: performance.now() - began,
-              cookie: response.headers['set-cookie']?.[0]?.split(';')[0] ?? '',
-            }),
-          )
-        },
-      )
-      sent.on('error', reject).end(text)
-    },
-  )
+async function ask(method: string, path: string, body?: object, headers: Record<string, string> = {}) {
+  const began = performance.now()
+  const response = await fetch(`${system.adminAddress}/api/v1${path}`, {
+    method,
+    headers: { cookie, ...(body && { 'content-type': 'application/json' }), ...headers },
+    body: body && JSON.stringify(body),
+  })
+  const given = (await response.json()) as Record<string, unknown>
+  const set = response.headers.get('set-cookie')?.split(';')[0] ?? ''
+  return { status: response.status, body: given, ms: performance.now() - began, cookie: set }
 }
 
 /** How long a small request took, asked over and over until `work` is done, in milliseconds. */
@@ -167,7 +145,6 @@ try {
     await new Promise((resolve) => setTimeout(resolve, QUIET_MS))
   })
 } finally {
-  agent.destroy()
   await system.stop()
   rmSync(folder, { recursive: true, force: true })
 }

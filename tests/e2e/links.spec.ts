@@ -1,6 +1,7 @@
 import { createServer } from 'node:http'
 import { once } from 'node:events'
 import { chromium, expect, test } from '@playwright/test'
+import { DEMO_PASSWORD } from '../../server/database/seed/write-demo'
 import { admin, signIn, signInQuickly, visit } from './desk'
 
 test('make a link, visit it, change it, visit again within a second, undo', async ({ page }) => {
@@ -133,6 +134,31 @@ test('two people: the second sees both versions and decides', async ({ page, bro
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   const now = await (await page.request.get(`${admin()}/api/v1/links/${made.id}`)).json()
   expect(now).toMatchObject({ title: 'Mine', version: 3 })
+})
+
+test('a session that ends while somebody types is taken up in place; nothing typed is lost', async ({ page }) => {
+  await signInQuickly(page)
+  const made = await (
+    await page.request.post(admin() + '/api/v1/links', {
+      data: { domain: 'ansl.example', slug: 'e2e-ended', destination: 'https://one.example/', title: 'Opened' },
+    })
+  ).json()
+  await page.goto(`${admin()}/links/${made.id}`)
+  await page.getByRole('button', { name: 'Change', exact: true }).click()
+  const form = page.getByRole('dialog', { name: /^Change/ })
+  await form.getByRole('textbox', { name: 'Title' }).fill('Typed before it ended')
+  await page.context().clearCookies()
+  await form.getByRole('button', { name: 'Save' }).click()
+  const again = page.getByRole('dialog', { name: 'Your session has ended' })
+  await expect(again.getByText('Sign in again as admin@portansel.example')).toBeVisible()
+  await again.getByLabel('Password').fill('not the password')
+  await again.getByLabel('Password').press('Enter')
+  await expect(again.getByRole('alert')).toContainText('wrong')
+  await again.getByLabel('Password').fill(DEMO_PASSWORD)
+  await again.getByLabel('Password').press('Enter')
+  await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
+  const now = await (await page.request.get(`${admin()}/api/v1/links/${made.id}`)).json()
+  expect(now).toMatchObject({ title: 'Typed before it ended', version: 2 })
 })
 
 test('pause, end and retire, each undone from the ledger', async ({ page }) => {

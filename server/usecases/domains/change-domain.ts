@@ -7,8 +7,9 @@ import type { Domain, DomainCreate, DomainPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
+import { findDomain } from './find-domain'
 import { change, type Actor, type Change } from '../ledger/change'
-import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
+import { changedMeanwhile, fieldProblem, Problem } from '../problem'
 import { usualBlocked } from '../slug-rules/usual-blocked'
 
 /** What the ledger keeps of a domain. */
@@ -85,8 +86,7 @@ export function changeDomain(
   patch: DomainPatch,
 ): Promise<Domain> {
   return change(db, actor, async (under) => {
-    const domain = await db.Domain.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
-    if (!domain) throw notHere('domain')
+    const domain = await findDomain(db, id, under.transaction)
     if (domain.version !== version) throw changedMeanwhile(domain.host, tellDomain(domain), patch)
     const { reason, ...fields } = patch
     const before = domainState(domain)

@@ -1,14 +1,13 @@
 import { isDeepStrictEqual } from 'node:util'
 import { OPEN_RULES } from '../../../core/slugs'
 import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
-import { notHere } from '../problem'
 import { applySlugRules } from '../slug-rules/apply-slug-rules'
 import { domainState, writeDomain } from './change-domain'
+import { findDomain } from './find-domain'
 
 /** Puts the fields an entry changed of a domain back. */
 export const undoDomain: UndoSubject = async (db, under, entry, request) => {
-  const domain = await db.Domain.findByPk(entry.subjectId, { transaction: under.transaction })
-  if (!domain) throw notHere('domain')
+  const domain = await findDomain(db, entry.subjectId, under.transaction)
   const now = domainState(domain)
   const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
   const reading = ['slugRules', 'capitalsMatter', 'trailingSlashMatters'] as const

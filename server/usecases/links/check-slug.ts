@@ -4,8 +4,8 @@ import { breachesOf, shapeOf, spell, suggestSlugs } from '../../../core/slugs'
 import { standingAt } from '../../../core/table'
 import type { SlugCheck, SlugCheckRequest } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { findDomainNamed } from '../domains/find-domain'
 import { drawSlug } from './draw-slug'
-import { fieldProblem } from '../problem'
 import { wholeSlugRules } from '../../../core/rows'
 import { currentSurvey } from '../conflicts/survey'
 
@@ -16,9 +16,7 @@ const MOST_SIMILAR = 6
  * do instead.
  */
 export async function checkSlug(db: Database, request: SlugCheckRequest): Promise<SlugCheck> {
-  const domain = await db.Domain.findOne({ where: { host: request.domain.toLowerCase() } })
-  if (!domain)
-    throw fieldProblem('domain', `There is no domain “${request.domain}”; choose one of the organisation’s own.`)
+  const domain = await findDomainNamed(db, request.domain)
   const survey = await currentSurvey(db)
   const id = domain.id
   const rules = wholeSlugRules(domain.slugRules)

@@ -4,6 +4,7 @@ import { LINK_FIELDS, modelValues } from '../../../core/rows'
 import type { Link, LinkCreate } from '../../../core/schemas'
 import type { NewLink } from '../../database/models/link'
 import type { Database } from '../../database/open'
+import { findDomainNamed } from '../domains/find-domain'
 import { change, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { drawSlug } from './draw-slug'
@@ -16,9 +17,7 @@ const RANDOM_DRAWS = 8
 
 /** Makes a link. A slug that is taken is refused with 409, naming the link that has it; without a slug one is drawn. */
 export async function createLink(db: Database, actor: Actor, given: LinkCreate): Promise<Link> {
-  const domain = await db.Domain.findOne({ where: { host: given.domain.toLowerCase() } })
-  if (!domain)
-    throw fieldProblem('domain', `There is no domain “${given.domain}”; choose one of the organisation’s own.`)
+  const domain = await findDomainNamed(db, given.domain)
   checkDates(given)
   checkDestination('destination', given.destination, domain)
   if (given.endedDestination) checkDestination('endedDestination', given.endedDestination, domain)

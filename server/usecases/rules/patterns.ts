@@ -6,7 +6,7 @@ import type { Survey } from '../../../core/conflicts'
 import type { RuleRow } from '../../../core/rows'
 import type { Database } from '../../database/open'
 import { fieldProblem, Problem } from '../problem'
-import { findDomain } from './rule-state'
+import { findDomainNamed } from '../domains/find-domain'
 import { currentSurvey } from '../conflicts/survey'
 import { yielder } from '../yield-to-event-loop'
 import { tracer } from '../links/trace-address'
@@ -40,7 +40,7 @@ function hostOf(survey: Survey, addresses: readonly string[]): string {
 /** Which of some rules takes each address and what comes out, as the trace computes it. */
 export async function testPatterns(db: Database, given: PatternTest): Promise<PatternTested> {
   const survey = await currentSurvey(db)
-  const domain = await findDomain(db, given.domain ?? hostOf(survey, given.addresses))
+  const domain = await findDomainNamed(db, given.domain ?? hostOf(survey, given.addresses))
   const domainId = domain.id
   const faults: PatternTested['faults'] = []
   const own = [...survey.state.rules.values()]

@@ -44,13 +44,6 @@ export async function findRule(
   return { rule, domain: (await db.Domain.findByPk(rule.domainId, { transaction: under?.transaction }))! }
 }
 
-/** The domain of a name. */
-export async function findDomain(db: Database, host: string, under?: Change): Promise<DomainModel> {
-  const domain = await db.Domain.findOne({ where: { host: host.toLowerCase() }, transaction: under?.transaction })
-  if (!domain) throw fieldProblem('domain', `There is no domain “${host}”; choose one of the organisation’s own.`)
-  return domain
-}
-
 /**
  * Refuses a pattern that cannot be read or proved apart from others, and a destination that does not fit it. Gives the
  * destination as kept.

@@ -7,14 +7,15 @@ import type { RuleModel } from '../../database/models/rule'
 import { change, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { changedMeanwhile, Problem } from '../problem'
-import { checkRule, findDomain, findRule, ruleState, tellRule } from './rule-state'
+import { findDomainNamed } from '../domains/find-domain'
+import { checkRule, findRule, ruleState, tellRule } from './rule-state'
 
 /** So many rules of one domain are asked, proved apart and listed together. */
 const MOST_RULES = 2000
 
 /** Rules in their order, of one domain or all. */
 export async function listRules(db: Database, host: string | undefined): Promise<Rule[]> {
-  const where = host === undefined ? {} : { domainId: (await findDomain(db, host)).id }
+  const where = host === undefined ? {} : { domainId: (await findDomainNamed(db, host)).id }
   const [rows, domains] = await Promise.all([
     db.Rule.findAll({
       where,
@@ -58,7 +59,7 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
     db,
     actor,
     async (under) => {
-      const domain = await findDomain(db, given.domain, under)
+      const domain = await findDomainNamed(db, given.domain, under.transaction)
       const { domain: _host, position, reason, ...fields } = given
       const status = given.status ?? domain.defaultStatus
       const checked = checkRule({ ...fields, status }, domain)
@@ -182,7 +183,7 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
     db,
     actor,
     async (under) => {
-      const domain = await findDomain(db, given.domain, under)
+      const domain = await findDomainNamed(db, given.domain, under.transaction)
       const rules = await rulesInOrder(db, under, domain.id)
       const now = rules.map((rule) => rule.id)
       if (!isDeepStrictEqual(now, given.was))

@@ -3,8 +3,8 @@ import { forgive, NearSlugs, type Mend } from '../../../core/table'
 import type { Forgiveness } from '../../../core/rows'
 import type { ForgivenessReport } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { findDomain } from '../domains/find-domain'
 import { DAYS } from '../links/list-links'
-import { notHere } from '../problem'
 import { currentSurvey } from '../conflicts/survey'
 
 /** Paths looked at, those asked for most first. */
@@ -22,8 +22,7 @@ const PARTS: readonly [part: Mend, key: keyof Forgiveness][] = [
  * order, so that no request is counted twice.
  */
 export async function forgivenessReport(db: Database, id: number): Promise<ForgivenessReport> {
-  const domain = await db.Domain.findByPk(id)
-  if (!domain) throw notHere('domain')
+  await findDomain(db, id)
   const survey = await currentSurvey(db)
   const select = <Row extends object>(sql: string) =>
     db.sequelize.query<Row>(sql, { replacements: { id, days: DAYS, most: MOST_PATHS }, type: QueryTypes.SELECT })

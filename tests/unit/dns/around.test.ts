@@ -138,6 +138,16 @@ describe('an access log', () => {
     ])
       expect(readLogLine(line)).toBeUndefined()
   })
+  it('leaves a line as long as the largest log unread, and reads what stands around it', () => {
+    const line = '192.0.2.1 - - [24/Nov/2026:10:00:00 +0000] "GET /survey HTTP/1.1" 200 1'
+    for (const endless of ['a', '\\', '"\\" ', '[', ' "'].map((piece) => piece.repeat(32_000_000 / piece.length)))
+      expect(readAccessLog(`${line}\n${line.slice(0, 60)}${endless}\n${line}`, 10)).toMatchObject({
+        lines: 3,
+        unread: 1,
+        requests: 2,
+        paths: [{ path: '/survey', visits: 2 }],
+      })
+  })
   it('sums up pages, without queries, files beside them and errors', () => {
     const line = (request: string, status = 200, minute = 0) =>
       `192.0.2.1 - - [24/Nov/2026:10:${String(minute).padStart(2, '0')}:00 +0000] "${request} HTTP/1.1" ${status} 1`
