@@ -44,7 +44,7 @@ export function createGateway(parts: GatewayParts): Server {
         http10: request.httpVersionMinor === 0,
         // ASCII: Node's parser refuses other octets in a request target (RFC 9112 §3.2).
         target: request.url!,
-        visitor: { acceptLanguage: fields.acceptLanguage },
+        visitor: fields,
       },
       now,
     )

@@ -14,11 +14,14 @@ const useSlugRulesStore = defineStore('slug-rules', {
       if (domainId !== this.domainId) this.$reset()
       this.domainId = domainId
       try {
-        this.rules = await callApi<SlugRulesTold>(`/domains/${domainId}/slug-rules`)
+        const rules = await callApi<SlugRulesTold>(`/domains/${domainId}/slug-rules`)
+        if (this.domainId !== domainId) return
+        this.rules = rules
         this.problem = ''
-        this.report = await callApi<ForgivenessReport>(`/domains/${domainId}/forgiveness`)
+        const report = await callApi<ForgivenessReport>(`/domains/${domainId}/forgiveness`)
+        if (this.domainId === domainId) this.report = report
       } catch (error) {
-        this.problem = (error as Error).message
+        if (this.domainId === domainId) this.problem = (error as Error).message
       }
     },
     review(body: object, signal?: AbortSignal) {

@@ -158,7 +158,9 @@ function answerByRules(
     if (rule.varies.length > 0 && (entry || rule.fits(canonical))) varies = [...new Set([...varies, ...rule.varies])]
     if (entry === undefined) continue
     listener?.found?.('rule', entry, rule)
-    return varied({ ...answerLink(part, entry, canonical, query, now, listener), ruleId: rule.row.id }, varies)
+    const given = answerLink(part, entry, canonical, query, now, listener)
+    given.ruleId = rule.row.id
+    return varied(given, varies)
   }
   return varied(answerWithoutLink(part, canonical, query, now, listener), varies)
 }
