@@ -5,6 +5,7 @@ const MALFORMED = /%(?![0-9A-Fa-f]{2})/
 const UNRESERVED = /[A-Za-z0-9\-._~]/
 // Characters that may stand unescaped in a path: pchar and "/" (RFC 3986 §3.3).
 const PATH_CHARACTER = /[A-Za-z0-9\-._~!$&'()*+,;=:@/]/
+const PLAIN = /^[A-Za-z0-9\-._~!$&'()*+,;=:@/]*$/
 const CONTROL = /\p{Cc}/u
 
 export type PercentResult =
@@ -20,6 +21,8 @@ const utf8 = new TextDecoder('utf-8', { fatal: true, ignoreBOM: true })
  * Refuses malformed escapes, byte sequences that are not UTF-8, and control characters, escaped or bare.
  */
 export function decodePath(path: string): PercentResult {
+  // Most paths hold nothing to decode.
+  if (PLAIN.test(path)) return { ok: true, text: path }
   if (MALFORMED.test(path)) return { ok: false, reason: 'malformed-escape' }
   if (CONTROL.test(path)) return { ok: false, reason: 'control-character' }
   let refused: 'not-utf8' | 'control-character' | undefined

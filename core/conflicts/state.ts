@@ -3,6 +3,7 @@ import { compileFamily, readPattern, type Comparison, type Family } from '../pat
 import { lookAlikeKey } from '../slugs'
 import { dropLink, emptyTable, exceptedSlugs, putDomain, putLink, putRules, standingAt, type Table } from '../table'
 import type { LinkRow, SurveyDomain, SurveyLink, SurveyRule } from '../rows'
+import { IdGroups } from './id-groups'
 import type { SurveyChange } from './model'
 import { twinKey } from './twin-key'
 
@@ -19,11 +20,11 @@ export class SurveyState {
   readonly rules = new Map<number, SurveyRule>()
   readonly table: Table = emptyTable()
   /** Links of a domain by what they look like. */
-  readonly looks = new Map<string, Set<number>>()
+  readonly looks = new IdGroups()
   /** Links by the place they lead to. */
-  readonly places = new Map<string, Set<number>>()
+  readonly places = new IdGroups()
   /** Links whose slug, read as typed, would have another address than theirs, by that address. */
-  readonly readings = new Map<string, Set<number>>()
+  readonly readings = new IdGroups()
   /** Links by the hosts they lead to. */
   private readonly hosts = new Map<string, Set<number>>()
   /** Characters that stand in slugs of a domain. */
@@ -92,7 +93,7 @@ export class SurveyState {
     this.table.domains.delete(id)
     this.table.hosts.delete(domain.host)
     for (const link of this.leadingTo(domain.host))
-      if (![...hostsOf(this.links.get(link)!)].some((host) => this.table.hosts.has(host))) this.leads.delete(link)
+      if (!hostsOf(this.links.get(link)!).some((host) => this.table.hosts.has(host))) this.leads.delete(link)
   }
 
   /** Links that lead to a host, in whatever standing. */
@@ -109,10 +110,10 @@ export class SurveyState {
   private noteReading(link: SurveyLink): void {
     if (link.canonical === null) return
     const reading = this.readingOf(link)
-    if (reading !== `${link.domainId}/${link.canonical}`) add(this.readings, reading, link.id)
+    if (reading !== `${link.domainId}/${link.canonical}`) this.readings.add(reading, link.id)
   }
   private forgetReading(link: SurveyLink): void {
-    if (link.canonical !== null) remove(this.readings, this.readingOf(link), link.id)
+    if (link.canonical !== null) this.readings.remove(this.readingOf(link), link.id)
   }
 
   putLink(link: SurveyLink): void {
@@ -124,12 +125,12 @@ export class SurveyState {
     if (link.forwardsTo !== null) add(this.forwards, link.forwardsTo, link.id)
     else {
       if (link.canonical !== null) {
-        add(this.looks, lookKey(link.domainId, link.canonical), link.id)
+        this.looks.add(lookKey(link.domainId, link.canonical), link.id)
         let alphabet = this.alphabets.get(link.domainId)
         if (!alphabet) this.alphabets.set(link.domainId, (alphabet = new Set()))
         for (const character of link.canonical) alphabet.add(character)
       }
-      add(this.places, twinKey(link.destination), link.id)
+      this.places.add(twinKey(link.destination), link.id)
       for (const host of hostsOf(link)) {
         add(this.hosts, host, link.id)
         if (this.table.hosts.has(host)) this.leads.add(link.id)
@@ -152,8 +153,8 @@ export class SurveyState {
     if (link.forwardsTo !== null) remove(this.forwards, link.forwardsTo, id)
     else {
       for (const host of hostsOf(link)) remove(this.hosts, host, id)
-      if (link.canonical !== null) remove(this.looks, lookKey(link.domainId, link.canonical), id)
-      remove(this.places, twinKey(link.destination), id)
+      if (link.canonical !== null) this.looks.remove(lookKey(link.domainId, link.canonical), id)
+      this.places.remove(twinKey(link.destination), id)
     }
     this.leads.delete(id)
     this.dated.delete(id)
@@ -254,12 +255,11 @@ const hostOf = (destination: string): string | undefined =>
   /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]?.toLowerCase().replace(/\.$/, '')
 
 /** The hosts a link can lead to. */
-const hostsOf = ({ destination, endedDestination }: SurveyLink): Set<string> =>
-  new Set(
-    [hostOf(destination), endedDestination === null ? undefined : hostOf(endedDestination)].filter(
-      (host) => host !== undefined,
-    ),
-  )
+function hostsOf({ destination, endedDestination }: SurveyLink): string[] {
+  const host = hostOf(destination)
+  const afterwards = endedDestination === null ? undefined : hostOf(endedDestination)
+  return [host, afterwards === host ? undefined : afterwards].filter((one) => one !== undefined)
+}
 
 export const lookKey = (domainId: number, canonical: string): string => `${domainId}/${lookAlikeKey(canonical)}`
 

@@ -9,12 +9,10 @@ const MOST_OF_GROUP = 12
 /** Links of different destinations that look alike. */
 export const lookAlike = (state: SurveyState): Finder<string> => ({
   phase: 'look-alikes',
-  *all() {
-    for (const [key, ids] of state.looks) yield ids.size > 1 ? key : undefined
-  },
+  all: () => state.looks.several(),
   affectedBy: ({ looks }) => looks,
   *examine(key) {
-    const links = [...(state.looks.get(key) ?? [])]
+    const links = [...state.looks.get(key)]
       .map((id) => state.links.get(id))
       .filter((link): link is SurveyLink & { canonical: string } => state.counts(link))
       .sort((a, b) => b.visits28 - a.visits28 || a.id - b.id)
@@ -26,7 +24,7 @@ export const lookAlike = (state: SurveyState): Finder<string> => ({
 
 /** Ids of links of their own that look like a slug. */
 export const lookNeighbours = (state: SurveyState, domainId: number, canonical: string): number[] =>
-  [...(state.looks.get(lookKey(domainId, canonical)) ?? [])].filter(
+  [...state.looks.get(lookKey(domainId, canonical))].filter(
     (id) => state.counts(state.links.get(id)) && state.links.get(id)!.canonical !== canonical,
   )
 

@@ -6,12 +6,10 @@ const MOST_TWINS = 50
 /** Several links of their own that lead to one place. */
 export const twins = (state: SurveyState): Finder<string> => ({
   phase: 'twins',
-  *all() {
-    for (const [place, ids] of state.places) yield ids.size > 1 ? place : undefined
-  },
+  all: () => state.places.several(),
   affectedBy: ({ places }) => places,
   *examine(place) {
-    const links = [...(state.places.get(place) ?? [])]
+    const links = [...state.places.get(place)]
       .map((id) => state.links.get(id)!)
       .filter((link) => state.counts(link))
       .sort((a, b) => b.visits28 - a.visits28 || a.id - b.id)

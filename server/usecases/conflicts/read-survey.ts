@@ -4,7 +4,7 @@ import { LINK_FIELDS, RULE_FIELDS, rowReader, toSurveyDomain, type SurveyLink } 
 import type { Database } from '../../database/open'
 import { yielder } from '../yield-to-event-loop'
 
-const PAGE = 400
+const PAGE = 1000
 const linkReader = rowReader(LINK_FIELDS, 'survey')
 const ruleReader = rowReader(RULE_FIELDS, 'survey')
 const LINK_COLUMNS = linkReader.columns.join(', ')

@@ -98,7 +98,7 @@ function linksInReach(survey: Survey, domain: DomainRow, target: string): LinkRo
   if (capitals || lookAlikes || punctuation) {
     // What folds alike looks alike as well: one index has the candidates of both.
     for (const slug of new Set([reading.canonical, bare, foldCase(bare)]))
-      for (const id of state.looks.get(`${domain.id}/${lookAlikeKey(slug)}`) ?? []) ids.add(id)
+      for (const id of state.looks.get(`${domain.id}/${lookAlikeKey(slug)}`)) ids.add(id)
     for (const id of [...ids]) for (const forwarding of state.forwards.get(id) ?? []) ids.add(forwarding)
   }
   return [...ids].map((id) => state.effective(state.links.get(id)!)).filter((row) => row !== undefined)
