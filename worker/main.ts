@@ -1,4 +1,4 @@
-import { hostname } from 'node:os'
+import { constants, hostname, setPriority } from 'node:os'
 import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
@@ -12,6 +12,9 @@ const ROUND_MS = 1000
 const SIGN_MS = 5000
 /** So long a run under way may go on after the sign to stop. */
 const PATIENCE_MS = 3000
+
+// Visitors and people at the desk wait for an answer; nobody waits for the worker.
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 
 const environment = readEnvironment(workerVariables)
 const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 6 })

@@ -5,7 +5,7 @@ import type { ConflictScanModel } from '../server/database/models/conflict-scan'
 import { yielder } from '../server/usecases/yield-to-event-loop'
 import { takeScan } from '../server/usecases/conflicts/conflict-scan'
 import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
-import { catchUp, readSurvey } from '../server/usecases/conflicts/read-survey'
+import { catchUp, readSurvey, renewSurvey } from '../server/usecases/conflicts/read-survey'
 
 /** How often the ledger is asked, in milliseconds. */
 const POLL_MS = 150
@@ -24,6 +24,8 @@ export function makeConflictWatch(
   stopping: () => boolean = () => false,
 ): (db: Database) => Promise<void> {
   let survey: Survey | undefined
+  /** Whether what changed since concerns so much that the survey is made anew. */
+  let outdated = false
   let figuresAt = 0
   // What could not be written yet, most likely because the database went away.
   const unwritten = new Map<string, Conflict>()
@@ -32,18 +34,18 @@ export function makeConflictWatch(
   return async (db) => {
     const until = Date.now() + RUN_MS
     while (!stopping() && Date.now() < until) {
-      if (!survey) {
-        survey = await readSurvey(db)
-        await drive(survey, () => Promise.resolve(true))
+      if (!survey || outdated) {
+        if (!survey) figuresAt = Date.now()
+        const fresh = survey ? await renewSurvey(db, survey) : await readSurvey(db)
+        await drive(fresh, () => Promise.resolve(true))
+        survey = fresh
+        outdated = false
         log(`conflicts: ${survey.size} among ${survey.state.links.size} links and ${survey.state.rules.size} rules`)
         allUnwritten = true
-        figuresAt = Date.now()
       }
       const diff = await catchUp(db, survey)
-      if (!diff) {
-        survey = undefined
-        continue
-      }
+      outdated = !diff
+      if (!diff) continue
       for (const conflict of [...diff.added, ...diff.removed, ...diff.changed.map(({ now }) => now)])
         unwritten.set(conflict.key, conflict)
       if (Date.now() - figuresAt > FIGURES_MS) {

@@ -1,5 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize'
-import { Survey, type SurveyChange, type SurveyDiff } from '../../../core/conflicts'
+import { readsOtherwise, Survey, type SurveyChange, type SurveyDiff } from '../../../core/conflicts'
 import { LINK_FIELDS, RULE_FIELDS, rowReader, toSurveyDomain, type SurveyLink } from '../../../core/rows'
 import type { Database } from '../../database/open'
 import { yielder } from '../yield-to-event-loop'
@@ -46,27 +46,21 @@ export async function readSurvey(db: Database, transaction?: Transaction, yieldN
 }
 
 const MOST_ENTRIES = 20_000
-const NOTHING: SurveyDiff = { added: [], removed: [], changed: [] }
 
-/**
- * Brings a survey up to the ledger's revision. Several may do so at once: rows that were read earlier than what it
- * holds already are let go. Gives what changed, or `undefined` where so much did that it must be read anew.
- */
-export async function catchUp(
+/** Everything that has an entry in the ledger after a survey's revision, as it is now; `undefined` where that is much. */
+async function changedSince(
   db: Database,
   survey: Survey,
   transaction?: Transaction,
-): Promise<SurveyDiff | undefined> {
-  const from = survey.revision
+): Promise<{ revision: number; change: SurveyChange } | undefined> {
   const entries = await select(
     db,
     'SELECT revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ' +
       `('link', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
-    [from],
+    [survey.revision],
     transaction,
   )
   if (entries.length === MOST_ENTRIES) return undefined
-  if (entries.length === 0) return survey.advance(Date.now())
   const ids = (kind: string) => [
     ...new Set(entries.filter((entry) => entry.subject_kind === kind).map((entry) => Number(entry.subject_id))),
   ]
@@ -75,10 +69,23 @@ export async function catchUp(
   change.domains = change.domains?.filter(
     (domain) => JSON.stringify(domain) !== JSON.stringify(survey.state.domains.get(domain.id)),
   )
-  // What concerns every link of a domain is read anew from the start, in steps.
-  if (survey.needsRescan(change)) return undefined
-  const revision = Number(entries.at(-1)!.revision)
-  if (survey.revision >= revision) return NOTHING
+  return { revision: Number(entries.at(-1)?.revision ?? survey.revision), change }
+}
+
+/**
+ * Brings a survey up to the ledger's revision. Several may do so at once: rows that were read earlier than what it
+ * holds already are let go. Gives what changed, or `undefined` where so much did that it must be made anew.
+ */
+export async function catchUp(
+  db: Database,
+  survey: Survey,
+  transaction?: Transaction,
+): Promise<SurveyDiff | undefined> {
+  const since = await changedSince(db, survey, transaction)
+  // What concerns every link of a domain is gone through from the start, in steps.
+  if (!since || survey.needsRescan(since.change)) return undefined
+  const { revision, change } = since
+  if (survey.revision >= revision) return survey.advance(Date.now())
   survey.revision = revision
   // All rules of a domain were read for their order; most are as they were.
   change.rules = change.rules?.filter(
@@ -91,6 +98,54 @@ export async function catchUp(
     removed: [...came.removed, ...diff.removed],
     changed: [...came.changed, ...diff.changed],
   }
+}
+
+/**
+ * A survey of today's register that has not been scanned yet, made from one of before: of all its links only those that
+ * changed, and the addresses of domains that read them otherwise now, are asked of the database.
+ */
+export async function renewSurvey(
+  db: Database,
+  known: Survey,
+  transaction?: Transaction,
+  yieldNow = yielder(),
+): Promise<Survey> {
+  const since = await changedSince(db, known, transaction)
+  if (!since) return readSurvey(db, transaction, yieldNow)
+  const survey = new Survey()
+  survey.revision = since.revision
+  const reread = (since.change.domains ?? []).filter((domain) => {
+    const before = known.state.domains.get(domain.id)
+    return before && readsOtherwise(before, domain)
+  })
+  const canonicals = new Map<number, string | null>()
+  for (const { id } of reread) {
+    for (let after = 0; ;) {
+      const rows = await select(
+        db,
+        `SELECT id, canonical FROM link WHERE domain_id = ? AND id > ? ORDER BY id LIMIT ${PAGE}`,
+        [id, after],
+        transaction,
+      )
+      if (rows.length === 0) break
+      after = Number(rows.at(-1)!.id)
+      for (const row of rows) canonicals.set(Number(row.id), row.canonical as string | null)
+      await yieldNow()
+    }
+  }
+  const domains = new Map(known.state.domains)
+  for (const domain of since.change.domains ?? []) domains.set(domain.id, domain)
+  survey.load(domains.values(), [], [], Date.now())
+  for (const link of [...known.state.links.values()]) {
+    const canonical = canonicals.get(link.id)
+    survey.add([canonical === undefined || canonical === link.canonical ? link : { ...link, canonical }])
+    await yieldNow()
+  }
+  survey.load([], [], known.state.rules.values(), Date.now())
+  // How pairs of patterns stand to each other depends on the patterns alone.
+  for (const [pair, comparison] of known.state.comparisons) survey.state.comparisons.set(pair, comparison)
+  survey.state.putRows(since.change)
+  return survey
 }
 
 /** Rows as they are now, and which are gone. */

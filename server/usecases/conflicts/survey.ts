@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import { inSteps, yielder } from '../yield-to-event-loop'
-import { catchUp, readSurvey } from './read-survey'
+import { catchUp, readSurvey, renewSurvey } from './read-survey'
 
 interface Holder {
   survey: Survey | undefined
@@ -16,10 +16,12 @@ const holders = new WeakMap<Database, Holder>()
  */
 const PATIENCE_MS = 40
 
-async function make(db: Database, transaction?: Transaction): Promise<Survey> {
+async function make(db: Database, known: Survey | undefined, transaction?: Transaction): Promise<Survey> {
   // Under a change's lock everybody waits for it; else nobody does.
   const yieldNow = yielder(transaction ? 'brisk' : 'considerate')
-  const survey = await readSurvey(db, transaction, yieldNow)
+  const survey = known
+    ? await renewSurvey(db, known, transaction, yieldNow)
+    : await readSurvey(db, transaction, yieldNow)
   await inSteps(survey.scan(), yieldNow)
   return survey
 }
@@ -32,7 +34,7 @@ function holderOf(db: Database): Holder {
 
 /** Makes the survey anew, once for all who ask meanwhile. */
 function remake(db: Database, holder: Holder): Promise<Survey> {
-  return (holder.making ??= make(db)
+  return (holder.making ??= make(db, holder.survey)
     .then((fresh) => (holder.survey = fresh))
     .finally(() => (holder.making = undefined)))
 }
@@ -64,7 +66,7 @@ export async function surveyUnder(db: Database, transaction: Transaction): Promi
   const holder = holderOf(db)
   if (!holder.survey || (await catchUp(db, holder.survey, transaction)) === undefined) {
     // By its own connection: waiting for another's, while holding the lock, might wait for ever.
-    holder.survey = await make(db, transaction)
+    holder.survey = await make(db, holder.survey, transaction)
   }
   return holder.survey
 }
