@@ -1,7 +1,7 @@
 import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
-import { inSteps, yielder } from '../yield-to-event-loop'
+import { inSteps, waitFor, yielder } from '../yield-to-event-loop'
 import { catchUp, readSurvey, renewSurvey } from './read-survey'
 
 interface Holder {
@@ -45,17 +45,18 @@ function remake(db: Database, holder: Holder): Promise<Survey> {
  */
 export async function currentSurvey(db: Database): Promise<Survey> {
   const holder = holderOf(db)
-  if (!holder.survey) return remake(db, holder)
+  if (!holder.survey) return waitFor(remake(db, holder))
   const known = holder.survey
   if (!holder.making && (await catchUp(db, known)) !== undefined) return holder.survey ?? known
   const patience = new Promise<Survey>((resolve) => setTimeout(() => resolve(known), PATIENCE_MS))
-  return Promise.race([remake(db, holder), patience])
+  return waitFor(Promise.race([remake(db, holder), patience]))
 }
 
 /** Waits until the survey can follow the ledger by what changed alone; for a change, before it takes its lock. */
 export async function readySurvey(db: Database): Promise<void> {
   const holder = holderOf(db)
-  if (!holder.survey || holder.making || (await catchUp(db, holder.survey)) === undefined) await remake(db, holder)
+  if (!holder.survey || holder.making || (await catchUp(db, holder.survey)) === undefined)
+    await waitFor(remake(db, holder))
 }
 
 /**

@@ -13,7 +13,7 @@ import { linkState, readTags } from '../links/link-state'
 import { mergeLink } from '../links/merge-links'
 import { Problem } from '../problem'
 import { leaveForwarding } from '../links/rename-link'
-import { inSteps } from '../yield-to-event-loop'
+import { inSteps, yielder } from '../yield-to-event-loop'
 import { effectOf, tellEffect, type ReadingRules, type RulesEffect } from './slug-rules-review'
 
 /** What is decided about a link; `inGroup`: one of several that would share an address. */
@@ -129,7 +129,12 @@ async function settleAddresses(
   const { transaction } = under
   const { survey } = under
   const id = domain.id
-  const rows = [...survey.state.links.values()].filter((link) => link.domainId === id && effect.canonicals.has(link.id))
+  const rows: SurveyLink[] = []
+  const yieldNow = yielder()
+  for (const linkId of effect.canonicals.keys()) {
+    rows.push(survey.state.links.get(linkId)!)
+    await yieldNow()
+  }
   const settled = await inSteps(finalAddresses(rows, effect.canonicals, decided, rules))
   if (!settled.ok)
     throw undecidable(

@@ -57,7 +57,8 @@ export interface RulesEffect {
 export async function effectOf(survey: Survey, domainId: number, rules: ReadingRules): Promise<RulesEffect> {
   const breaking: RulesEffect['breaking'] = []
   const canonicals = new Map<number, string>()
-  const byAddress = new Map<string, SurveyLink[]>()
+  const first = new Map<string, SurveyLink>()
+  const shared = new Map<string, SurveyLink[]>()
   const yieldNow = yielder()
   for (const link of [...survey.state.links.values()]) {
     if (link.domainId !== domainId) continue
@@ -65,17 +66,18 @@ export async function effectOf(survey: Survey, domainId: number, rules: ReadingR
     const canonical = canonicalSlug(link.slug, rules)
     if (canonical === undefined) continue
     canonicals.set(link.id, canonical)
-    const there = byAddress.get(canonical)
-    if (there) there.push(link)
-    else byAddress.set(canonical, [link])
+    const there = first.get(canonical)
+    const sharing = shared.get(canonical)
+    if (sharing) sharing.push(link)
+    else if (there) shared.set(canonical, [there, link])
+    else first.set(canonical, link)
     if (!link.exception && survey.state.counts(link)) {
       const breaches = breachesOf(link.slug, rules, rules.capitalsMatter)
       if (breaches.length > 0) breaking.push({ link, sentences: breaches.map(({ sentence }) => sentence) })
     }
   }
   const merging = new Map<string, SurveyLink[]>()
-  for (const [canonical, links] of byAddress) {
-    if (links.length < 2) continue
+  for (const [canonical, links] of shared) {
     const rivals = rivalsOf(links)
     if (rivals.length > 1) merging.set(canonical, rivals)
   }
