@@ -47,7 +47,7 @@ export async function readSurvey(db: Database, transaction?: Transaction, yieldN
 
 const MOST_ENTRIES = 20_000
 
-/** Everything that has an entry in the ledger after a survey's revision, as it is now; `undefined` where that is much. */
+/** All that has an entry in the ledger after a survey’s revision, as it is now; `undefined` where that is too much. */
 async function changedSince(
   db: Database,
   survey: Survey,

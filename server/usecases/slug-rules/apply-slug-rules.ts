@@ -128,7 +128,6 @@ async function settleAddresses(
 ): Promise<void> {
   const { transaction } = under
   const { survey } = under
-  const id = domain.id
   const rows: SurveyLink[] = []
   const yieldNow = yielder()
   for (const linkId of effect.canonicals.keys()) {
