@@ -1,4 +1,5 @@
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
+import { faultInWords } from '../environment/log'
 import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type Table } from '../core/table'
 import type { LinkRow } from '../core/rows'
 import { readChanges, readRevision } from './ledger'
@@ -94,9 +95,7 @@ export function follow(options: FollowOptions): Follower {
         connected = true
       } catch (error) {
         if (connected || !loaded)
-          options.log(
-            `database does not answer (${(error as Error).message.split('\n')[0]}); serving revision ${table.revision}`,
-          )
+          options.log(`database does not answer (${faultInWords(error)}); serving revision ${table.revision}`)
         connected = false
         connection?.destroy()
         connection = undefined

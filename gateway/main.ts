@@ -3,6 +3,7 @@ import { mkdir } from 'node:fs/promises'
 import { join } from 'node:path'
 import type { Server } from 'node:http'
 import { connectionConfig } from '../environment/database-url'
+import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
 import { deriveKey, reachProof } from '../environment/secrets'
 import { gatewayVariables } from '../environment/variables'
@@ -23,7 +24,8 @@ const SNAPSHOT_MS = 5000
 
 const environment = readEnvironment(gatewayVariables)
 const number = cluster.worker?.id ?? 1
-const log = (line: string) => process.stdout.write(`gateway ${number}: ${line}\n`)
+const logger = makeLog(`gateway ${number}`)
+const log = (line: string) => logger.info(line)
 
 if (environment.FIDES_GATEWAY_PROCESSES > 1 && cluster.isPrimary) startProcesses(environment.FIDES_GATEWAY_PROCESSES)
 else await serve()
@@ -58,7 +60,9 @@ async function serve(): Promise<void> {
   const connection = connectionConfig(environment.FIDES_DATABASE_URL)
 
   const [start, countryOf] = await Promise.all([readSnapshot(snapshotFile), openCountries()])
-  const spool = await Spool.open(join(folder, 'spool'), (error) => log(`the spool cannot be written: ${error.message}`))
+  const spool = await Spool.open(join(folder, 'spool'), (error) =>
+    log(`the spool cannot be written: ${faultInWords(error)}`),
+  )
   const visitorKey = new VisitorKey(connection)
   const snapshots = snapshotWriter(snapshotFile)
   const follower = follow({ connection, start, changed: snapshots.soon, log })
@@ -124,7 +128,7 @@ async function serve(): Promise<void> {
       timer = undefined
       writing = writing
         .then(() => writeSnapshot(file, table))
-        .catch((error: Error) => void log(`the snapshot cannot be written: ${error.message}`))
+        .catch((error: Error) => void log(`the snapshot cannot be written: ${faultInWords(error)}`))
       return writing
     }
     return { now, soon: () => (timer ??= setTimeout(() => void now(follower.table), SNAPSHOT_MS)) }
@@ -137,7 +141,7 @@ function listen(server: Server, port: number, host: string): Promise<void> {
       log(
         error.code === 'EADDRINUSE'
           ? `port ${port} on ${host} is in use; set another or stop what uses it`
-          : error.message,
+          : faultInWords(error),
       )
       process.exit(1)
     })

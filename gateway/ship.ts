@@ -3,6 +3,7 @@ import { performance } from 'node:perf_hooks'
 import { createInterface } from 'node:readline'
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { readEvent, type VisitEvent } from '../core/visits'
+import { faultInWords } from '../environment/log'
 import { storeBatch } from './batch'
 import { createNap } from './nap'
 import type { Spool } from './spool'
@@ -57,7 +58,7 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
       try {
         await shipAll()
       } catch (error) {
-        if (!failing) log(`visits wait in the spool (${(error as Error).message.split('\n')[0]})`)
+        if (!failing) log(`visits wait in the spool (${faultInWords(error)})`)
         failing = true
         connection?.destroy()
         connection = undefined

@@ -9,11 +9,12 @@ import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-fi
 import { buildIfChanged } from './build'
 import { bringDomains, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
 import { fillPastVisits } from './past-visits'
+import { makePrint } from './print'
 import { readSystemSettings, runCommand, System } from './system'
 
 const PAST_DAYS = 90
 
-const print = (line: string) => process.stdout.write(line + '\n')
+const print = makePrint('readable')
 const system = new System(readSystemSettings('demo'), print)
 
 await runCommand(system, async () => {

@@ -1,8 +1,9 @@
 // npm run dev: the demo world, with the desk rebuilt as its sources change.
 import { writeDemo } from '../server/database/seed/write-demo'
+import { makePrint } from './print'
 import { readSystemSettings, runCommand, System } from './system'
 
-const print = (line: string) => process.stdout.write(line + '\n')
+const print = makePrint('readable')
 const system = new System(readSystemSettings('dev'), print)
 
 await runCommand(system, async () => {

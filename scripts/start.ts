@@ -1,9 +1,10 @@
 // npm start: production. No demo data, no stand-ins; the first administrator comes by a one-time address.
 import { makeSetupTicket } from '../server/usecases/people/setup'
 import { buildIfChanged } from './build'
+import { makePrint } from './print'
 import { readSystemSettings, runCommand, System } from './system'
 
-const print = (line: string) => process.stdout.write(line + '\n')
+const print = makePrint(process.stdout.isTTY ? 'readable' : 'json')
 const system = new System(readSystemSettings('production'), print)
 
 await runCommand(system, async () => {

@@ -133,7 +133,7 @@ export class System {
       name,
       args,
       this.environment(more),
-      (line) => this.print(line.startsWith(name) ? line : `${name}: ${line}`),
+      (line) => this.print(line.startsWith(name) || line.startsWith('{') ? line : `${name}: ${line}`),
       (ended, code) => {
         if (this.stopping) return
         this.processes.splice(this.processes.indexOf(running), 1)

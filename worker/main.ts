@@ -1,4 +1,5 @@
 import { constants, hostname, setPriority } from 'node:os'
+import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
@@ -19,7 +20,8 @@ setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 const environment = readEnvironment(workerVariables)
 const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 6 })
 const name = `${hostname()}-${process.pid}`
-const log = (line: string) => process.stdout.write(`worker: ${line}\n`)
+const logger = makeLog('worker')
+const log = (line: string) => logger.info(line)
 
 let stopping = false
 // The watches wait most of their time; the other jobs must not wait for them.
@@ -66,7 +68,7 @@ async function work(jobs: readonly Job[]): Promise<void> {
       if (!reachable) log('the database answers again')
       reachable = true
     } catch (error) {
-      if (reachable) log(`the database does not answer (${(error as Error).message.split('\n')[0]}); trying again`)
+      if (reachable) log(`the database does not answer (${faultInWords(error)}); trying again`)
       reachable = false
     }
     if (!stopping) await pause()

@@ -1,4 +1,5 @@
 import { QueryTypes } from 'sequelize'
+import { faultInWords } from '../environment/log'
 import type { Database } from '../server/database/open'
 import type { NamesContext } from '../server/names/context'
 import { makePace } from '../server/names/pace'
@@ -51,7 +52,7 @@ export function makeWatch(
     } catch (error) {
       // One domain that cannot be looked at must not stop the rest; it is tried again.
       failed.add(id)
-      log(`domain ${id} could not be looked at: ${(error as Error).message.split('\n')[0]}`)
+      log(`domain ${id} could not be looked at: ${faultInWords(error)}`)
     }
   }
 }

@@ -11,6 +11,7 @@ import {
 import { ConnectionError, ConnectionAcquireTimeoutError, DatabaseError } from 'sequelize'
 import type { z } from 'zod'
 import { mayAct } from '../../core/schemas'
+import { makeLog } from '../../environment/log'
 import type { Database } from '../database/open'
 import type { MemberModel } from '../database/models/member'
 import type { Operation } from '../contract/operation'
@@ -18,6 +19,8 @@ import type { Actor } from '../usecases/ledger/change'
 import { Problem, type FieldFault } from '../usecases/problem'
 import { useDatabase } from './context'
 import { readActor } from './session'
+
+const log = makeLog('admin')
 
 const MOST_BODY = 1_000_000
 /** So much of a body that is too long is read before its sender is cut off. */
@@ -205,7 +208,7 @@ function asProblem(error: unknown): Problem {
       'The database does not answer',
       'The database does not answer just now; nothing was saved. Try again in a moment.',
     )
-  console.error(error)
+  log.error(error, 'Something failed')
   return new Problem(500, 'Something failed', 'Something failed on our side; nothing was saved.')
 }
 
