@@ -69,4 +69,4 @@ export function readFields(raw: readonly string[]): RequestFields {
   return fields
 }
 
-const isName = (given: string, name: string) => given === name || given.toLowerCase() === name
+const isName = (input: string, name: string) => input === name || input.toLowerCase() === name

@@ -1,4 +1,4 @@
-import type { Domain, ObservationsTold } from '~~/core/schemas'
+import type { Domain, ObservationsView } from '~~/core/schemas'
 
 /** A domain's standing as people read it, with the mark it takes. */
 export const STANDING_WORDS: Record<
@@ -21,7 +21,7 @@ export function span(milliseconds: number): string {
 }
 
 /** What one server said of one set, in few words. */
-export function said(item: ObservationsTold['items'][number] | undefined): string {
+export function said(item: ObservationsView['items'][number] | undefined): string {
   if (!item) return 'not asked'
   return {
     answered: item.data.join(', '),

@@ -1,9 +1,9 @@
 import { ref } from 'vue'
-import type { ConflictTold } from '~~/core/schemas'
+import type { ConflictView } from '~~/core/schemas'
 
 /** Conflicts a save was refused for, and the reason that would let it through. */
 export function useConflicts() {
-  const conflicts = ref<ConflictTold[]>([])
+  const conflicts = ref<ConflictView[]>([])
   const reason = ref('')
   return {
     conflicts,
@@ -17,7 +17,7 @@ export function useConflicts() {
       // A circle, and a slug that only an administrator may except, are not let through by a reason: they are told at
       // their field.
       const excusable = error.problem.status === 409
-      conflicts.value = excusable ? (error.problem.conflicts as ConflictTold[]) : []
+      conflicts.value = excusable ? (error.problem.conflicts as ConflictView[]) : []
       return excusable
     },
   }

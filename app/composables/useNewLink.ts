@@ -5,13 +5,13 @@ export function useNewLink() {
   const open = useState('new-link-open', () => false)
   // The form is loaded when it is first asked for, and kept from then on.
   const used = useState('new-link-used', () => false)
-  const given = useState<{ destination?: string; slug?: string; domain?: string }>('new-link-given', () => ({}))
+  const input = useState<{ destination?: string; slug?: string; domain?: string }>('new-link-given', () => ({}))
   return {
     open,
     used,
-    given,
+    given: input,
     start(from: { destination?: string; slug?: string; domain?: string } = {}) {
-      given.value = from
+      input.value = from
       used.value = true
       open.value = true
     },

@@ -1,16 +1,16 @@
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import { slugRulesPut, type Domain, type SlugDecision, type SlugRulesReview, type SlugRulesTold } from '~~/core/schemas'
+import { slugRulesPut, type Domain, type SlugDecision, type SlugRulesReview, type SlugRulesView } from '~~/core/schemas'
 import { useVersionedForm } from './useVersionedForm'
 
-export type SlugRulesFields = Omit<SlugRulesTold, 'capacity' | 'usualBlocked' | 'version'>
+export type SlugRulesFields = Omit<SlugRulesView, 'capacity' | 'usualBlocked' | 'version'>
 
 const pick = ({
   capacity: _capacity,
   usualBlocked: _usual,
   version: _version,
   ...rest
-}: SlugRulesTold): SlugRulesFields => rest
+}: SlugRulesView): SlugRulesFields => rest
 /** What is shown until a domain's rules are read. */
 const NOTHING = { prefixes: [], reserved: [], blocked: [], separators: '' } as unknown as SlugRulesFields
 
@@ -30,7 +30,7 @@ export function useSlugRulesForm(domain: () => Domain) {
           review.value?.merging.some(({ links }) => links.some((link) => link.id === Number(id))),
       ),
     )
-  const form = useVersionedForm<SlugRulesFields, SlugRulesTold>({
+  const form = useVersionedForm<SlugRulesFields, SlugRulesView>({
     name: () => `slug rules ${domain().id}`,
     blank: () => NOTHING,
     fieldsOf: pick,
@@ -64,8 +64,8 @@ export function useSlugRulesForm(domain: () => Domain) {
     if (body === '') return void (review.value = undefined)
     const mine = (asking = new AbortController())
     try {
-      const told = await store.review(JSON.parse(body) as object, mine.signal)
-      if (!mine.signal.aborted) review.value = told
+      const answer = await store.review(JSON.parse(body) as object, mine.signal)
+      if (!mine.signal.aborted) review.value = answer
     } catch (error) {
       if (mine.signal.aborted) return
       review.value = undefined

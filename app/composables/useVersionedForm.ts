@@ -82,8 +82,8 @@ export function useVersionedForm<Fields extends object, Thing extends Versioned>
       opened.value && !kind.whole
         ? Object.fromEntries(Object.entries(now).filter(([name, value]) => !same(value, before[name])))
         : now
-    const given = Object.fromEntries(Object.entries(body).filter(([, value]) => value !== undefined))
-    return { ...given, ...(reason.value.trim() && { reason: reason.value.trim() }) }
+    const input = Object.fromEntries(Object.entries(body).filter(([, value]) => value !== undefined))
+    return { ...input, ...(reason.value.trim() && { reason: reason.value.trim() }) }
   }
   /** The schema's first sentence for each field; of those `among`, where given. */
   function judge(among?: readonly string[]): Record<string, string> {
@@ -113,8 +113,8 @@ export function useVersionedForm<Fields extends object, Thing extends Versioned>
   }
 
   /** Begins with a thing, or a blank one; goes on with what was left unsaved of it. */
-  function open(thing: Thing | undefined, given: Partial<Fields> = {}) {
-    start(thing, { ...kind.blank(), ...given, ...(thing && kind.fieldsOf(thing)) })
+  function open(thing: Thing | undefined, input: Partial<Fields> = {}) {
+    start(thing, { ...kind.blank(), ...input, ...(thing && kind.fieldsOf(thing)) })
     const draft = readDraft<Fields, Thing>(kind.name(thing))
     if (!draft) return
     if (draft.base && thing && draft.base.version !== thing.version) {

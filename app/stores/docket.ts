@@ -68,14 +68,14 @@ const useDocketStore = defineStore('docket', {
       const mine = ++asked
       this.loading = true
       try {
-        const told = await callApi<CaseList>('/cases', { query })
+        const answer = await callApi<CaseList>('/cases', { query })
         if (mine !== asked) return
-        this.items = told.items
+        this.items = answer.items
         // What was read of a case that changed since is not shown as it: a remedy would be meant for another case.
-        const listed = told.items.find(({ id }) => id === this.current?.id)
+        const listed = answer.items.find(({ id }) => id === this.current?.id)
         if (listed && listed.version !== this.current!.version) this.current = undefined
-        this.lanes = told.lanes
-        if (Object.values(query).filter(Boolean).join() === 'open') this.count(told.lanes)
+        this.lanes = answer.lanes
+        if (Object.values(query).filter(Boolean).join() === 'open') this.count(answer.lanes)
         this.problem = ''
       } catch (error) {
         this.problem = (error as Error).message
@@ -93,8 +93,8 @@ const useDocketStore = defineStore('docket', {
     /** Reads a case with its remedies, which are worked out anew each time. */
     async read(id: number) {
       wanted = id
-      const told = await callApi<Case>(`/cases/${id}`)
-      if (wanted === id) this.current = told
+      const answer = await callApi<Case>(`/cases/${id}`)
+      if (wanted === id) this.current = answer
     },
     async setAside(found: Case, until: string, reason: string) {
       return callApi<Case>(`/cases/${found.id}`, {
@@ -106,11 +106,11 @@ const useDocketStore = defineStore('docket', {
     async takeUp(found: Case) {
       return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'open' } })
     },
-    async apply(found: Case, remedy: string, given: { reason?: string; slug?: string } = {}): Promise<string> {
+    async apply(found: Case, remedy: string, input: { reason?: string; slug?: string } = {}): Promise<string> {
       const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${remedy}`, {
         method: 'POST',
         version: found.version,
-        body: given,
+        body: input,
       })
       return sentence
     },

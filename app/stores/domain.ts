@@ -1,22 +1,22 @@
 import { defineStore } from 'pinia'
 import type {
-  CertificateTold,
+  CertificateView,
   Domain,
-  ForecastTold,
-  LookupTold,
-  ObservationsTold,
+  ForecastView,
+  LookupView,
+  ObservationsView,
   OldPaths,
-  PlanTold,
-  PushTold,
-  ZoneTold,
+  PlanView,
+  PushView,
+  ZoneView,
 } from '~~/core/schemas'
 
 interface State {
   domain: Domain | undefined
-  plan: PlanTold | undefined
-  observations: ObservationsTold | undefined
-  forecast: ForecastTold | undefined
-  certificate: CertificateTold | undefined
+  plan: PlanView | undefined
+  observations: ObservationsView | undefined
+  forecast: ForecastView | undefined
+  certificate: CertificateView | undefined
   problem: string
 }
 
@@ -40,9 +40,9 @@ const useDomainStore = defineStore('domain', {
       try {
         const [domain, plan, observations, forecast] = await Promise.all([
           callApi<Domain>(`/domains/${id}`),
-          callApi<PlanTold>(`/domains/${id}/plan`),
-          callApi<ObservationsTold>(`/domains/${id}/observations`),
-          callApi<ForecastTold>(`/domains/${id}/forecast`),
+          callApi<PlanView>(`/domains/${id}/plan`),
+          callApi<ObservationsView>(`/domains/${id}/observations`),
+          callApi<ForecastView>(`/domains/${id}/forecast`),
         ])
         if (wanted === id) this.$patch({ domain, plan, observations, forecast, problem: '' })
       } catch (error) {
@@ -50,7 +50,7 @@ const useDomainStore = defineStore('domain', {
       }
     },
     async readCertificate(id: number) {
-      this.certificate = await callApi<CertificateTold>(`/domains/${id}/certificate`)
+      this.certificate = await callApi<CertificateView>(`/domains/${id}/certificate`)
     },
     /** Has everyone asked at once. */
     async check(id: number) {
@@ -63,31 +63,31 @@ const useDomainStore = defineStore('domain', {
       void useDomainsStore().load()
       return this.domain
     },
-    async bringZone(id: number, zone: string | Blob): Promise<ZoneTold> {
+    async bringZone(id: number, zone: string | Blob): Promise<ZoneView> {
       return this.afterZone(
         id,
-        await callApi<ZoneTold>(`/domains/${id}/zone`, { method: 'PUT', body: zone, type: 'text/dns' }),
+        await callApi<ZoneView>(`/domains/${id}/zone`, { method: 'PUT', body: zone, type: 'text/dns' }),
       )
     },
-    async transferZone(id: number, server: string | undefined): Promise<ZoneTold> {
+    async transferZone(id: number, server: string | undefined): Promise<ZoneView> {
       return this.afterZone(
         id,
-        await callApi<ZoneTold>(`/domains/${id}/zone/transfer`, {
+        await callApi<ZoneView>(`/domains/${id}/zone/transfer`, {
           method: 'POST',
           body: { ...(server && { server }) },
         }),
       )
     },
-    async askForZone(id: number): Promise<ZoneTold> {
-      return this.afterZone(id, await callApi<ZoneTold>(`/domains/${id}/zone/ask`, { method: 'POST' }))
+    async askForZone(id: number): Promise<ZoneView> {
+      return this.afterZone(id, await callApi<ZoneView>(`/domains/${id}/zone/ask`, { method: 'POST' }))
     },
-    async afterZone(id: number, told: ZoneTold): Promise<ZoneTold> {
+    async afterZone(id: number, answer: ZoneView): Promise<ZoneView> {
       await this.read(id)
-      return told
+      return answer
     },
     zoneText: (id: number, which: 'before' | 'after') => callApi<string>(`/domains/${id}/zone/${which}`),
     lookUp: (id: number, name: string, type: string) =>
-      callApi<LookupTold>(`/domains/${id}/zone/lookup`, { method: 'POST', body: { name, type } }),
+      callApi<LookupView>(`/domains/${id}/zone/lookup`, { method: 'POST', body: { name, type } }),
     async setKey(id: number, key: { server: string; name: string; secret: string }) {
       await callApi(`/domains/${id}/key`, { method: 'PUT', body: key })
       await this.read(id)
@@ -96,10 +96,10 @@ const useDomainStore = defineStore('domain', {
       await callApi(`/domains/${id}/key`, { method: 'DELETE' })
       await this.read(id)
     },
-    async push(id: number, step?: string): Promise<PushTold> {
-      const told = await callApi<PushTold>(`/domains/${id}/push`, { method: 'POST', body: { ...(step && { step }) } })
+    async push(id: number, step?: string): Promise<PushView> {
+      const answer = await callApi<PushView>(`/domains/${id}/push`, { method: 'POST', body: { ...(step && { step }) } })
       await this.read(id)
-      return told
+      return answer
     },
     /** Opens the domain; returns how many links went live. */
     async open(id: number, anyway: boolean): Promise<number> {

@@ -1,11 +1,11 @@
 import { defineStore } from 'pinia'
-import type { ForgivenessReport, SlugRulesReview, SlugRulesTold } from '~~/core/schemas'
+import type { ForgivenessReport, SlugRulesReview, SlugRulesView } from '~~/core/schemas'
 
 /** The slug rules of the domain in hand, and what forgiveness does there. */
 const useSlugRulesStore = defineStore('slug-rules', {
   state: () => ({
     domainId: 0,
-    rules: undefined as SlugRulesTold | undefined,
+    rules: undefined as SlugRulesView | undefined,
     report: undefined as ForgivenessReport | undefined,
     problem: '',
   }),
@@ -14,7 +14,7 @@ const useSlugRulesStore = defineStore('slug-rules', {
       if (domainId !== this.domainId) this.$reset()
       this.domainId = domainId
       try {
-        const rules = await callApi<SlugRulesTold>(`/domains/${domainId}/slug-rules`)
+        const rules = await callApi<SlugRulesView>(`/domains/${domainId}/slug-rules`)
         if (this.domainId !== domainId) return
         this.rules = rules
         this.problem = ''
@@ -33,7 +33,7 @@ const useSlugRulesStore = defineStore('slug-rules', {
       })
     },
     async save(version: number, body: object) {
-      this.rules = await callApi<SlugRulesTold>(`/domains/${this.domainId}/slug-rules`, {
+      this.rules = await callApi<SlugRulesView>(`/domains/${this.domainId}/slug-rules`, {
         method: 'PUT',
         version,
         body,

@@ -1,7 +1,7 @@
 import type { SurveyDomain, SurveyLink, SurveyRule } from '../rows'
 import type { Visitor } from '../conditions'
 import type { ConflictKind } from './kinds'
-/** A conflict as it is found: whom it is between, and what proves it. Told in words by `tellConflict`. */
+/** A conflict as it is found: whom it is between, and what proves it. Told in words by `describeConflict`. */
 export interface Conflict {
   kind: ConflictKind
   /** Stays the same as long as the same things are in conflict. */

@@ -25,7 +25,9 @@ const TOO_INVOLVED =
  * beyond MOST_STATES states.
  */
 export function determinise(nfa: Nfa, partition: Partition): Dfa {
-  const hasWords = nfa.skips.some((skips) => skips.some(({ under }) => under === 'word' || under === 'not-word'))
+  const hasWords = nfa.skips.some((skips) =>
+    skips.some(({ assertion }) => assertion === 'word' || assertion === 'not-word'),
+  )
   const isWord = partition.sample.map((_, index) => hasWords && partition.classesIn(WORD).includes(index))
   const classes = partition.count
   const states = new Map<string, number>()
@@ -48,10 +50,10 @@ export function determinise(nfa: Nfa, partition: Partition): Dfa {
     const closed = new Set(members)
     const open = [...members]
     for (let state = open.pop(); state !== undefined; state = open.pop()) {
-      for (const { to, under } of nfa.skips[state]!) {
+      for (const { to, assertion } of nfa.skips[state]!) {
         const holds =
-          under === undefined ||
-          (under === 'start' ? start : under === 'end' ? end : under === 'word' ? boundary : !boundary)
+          assertion === undefined ||
+          (assertion === 'start' ? start : assertion === 'end' ? end : assertion === 'word' ? boundary : !boundary)
         if (holds && !closed.has(to)) {
           closed.add(to)
           open.push(to)

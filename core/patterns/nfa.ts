@@ -10,7 +10,7 @@ export interface Nfa {
   start: number
   accept: number
   reads: { set: CharSet; to: number }[][]
-  skips: { to: number; under?: Assertion }[][]
+  skips: { to: number; assertion?: Assertion }[][]
 }
 
 /** Builds a pattern's automaton. Throws PatternFault where repetitions would make it larger than allowed. */
@@ -26,7 +26,8 @@ export function buildNfa(node: Node): Nfa {
     nfa.skips.push([])
     return nfa.reads.length - 1
   }
-  const skip = (from: number, to: number, under?: Assertion) => nfa.skips[from]!.push(under ? { to, under } : { to })
+  const skip = (from: number, to: number, assertion?: Assertion) =>
+    nfa.skips[from]!.push(assertion ? { to, assertion } : { to })
   /** Adds what reads `part` from a state on; gives the state after it. */
   const add = (part: Node, from: number): number => {
     switch (part.kind) {

@@ -115,7 +115,7 @@ export const DOMAIN_COLUMNS = table.columns
 export const toDomainRow = (raw: object): DomainRow => shape(table.fromColumns(raw))
 
 /** A domain's slug rules with what it never decided filled in. */
-export const wholeSlugRules = (given: Partial<SlugRules>): SlugRules => ({ ...OPEN_RULES, ...given })
+export const wholeSlugRules = (input: Partial<SlugRules>): SlugRules => ({ ...OPEN_RULES, ...input })
 
 /** A domain for the finders, from its model. */
 export function toSurveyDomain(model: object): SurveyDomain {

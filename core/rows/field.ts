@@ -107,13 +107,13 @@ export const json = <Value>() => field<Value, Value>({ as: 'json' }, asJson<Valu
 
 /** A field that may be empty. */
 export function orNull<Kept, Read, Readers extends Reader, Schema>(
-  given: Field<Kept, Read, Readers, Schema>,
+  input: Field<Kept, Read, Readers, Schema>,
 ): Field<Some<Kept, true>, Some<Read, true>, Readers, Schema> {
   return {
-    ...given,
+    ...input,
     nullable: true,
-    fallback: given.fallback ?? null,
-    read: (value) => (value === null || value === undefined ? null : given.read(value)),
+    fallback: input.fallback ?? null,
+    read: (value) => (value === null || value === undefined ? null : input.read(value)),
   }
 }
 
@@ -135,9 +135,9 @@ export function rowReader<F extends object, R extends Reader>(fields: F, reader:
     column: columnOf(fields, name),
     read: all[name]!.read,
   }))
-  const reading = (from: 'name' | 'column') => (given: object) => {
+  const reading = (from: 'name' | 'column') => (input: object) => {
     const row: Record<string, unknown> = {}
-    for (const part of parts) row[part.name] = part.read((given as Record<string, unknown>)[part[from]])
+    for (const part of parts) row[part.name] = part.read((input as Record<string, unknown>)[part[from]])
     return row as RowOf<F, R>
   }
   return {

@@ -14,9 +14,9 @@ export const zoneFinding = z.object({
   type: z.string(),
   sentence: z.string(),
 })
-export type ZoneFindingTold = z.infer<typeof zoneFinding>
+export type ZoneFindingView = z.infer<typeof zoneFinding>
 
-export const zoneTold = z.object({
+export const zoneView = z.object({
   origin: z.string(),
   records: z.int(),
   source: z.enum(['file', 'transfer', 'asked']),
@@ -24,7 +24,7 @@ export const zoneTold = z.object({
   readAt: z.string(),
   findings: z.array(zoneFinding),
 })
-export type ZoneTold = z.infer<typeof zoneTold>
+export type ZoneView = z.infer<typeof zoneView>
 
 const secret = z
   .string()
@@ -84,8 +84,8 @@ const answer = z.object({
   additional: z.array(record),
   steps: z.array(z.string()),
 })
-export const lookupTold = z.object({ before: answer, after: answer })
-export type LookupTold = z.infer<typeof lookupTold>
+export const lookupView = z.object({ before: answer, after: answer })
+export type LookupView = z.infer<typeof lookupView>
 
 export const STEP_KEYS = ['lower-ttl', 'wait-old-ttl', 'prove', 'switch', 'wait', 'open'] as const
 export const planStep = z.object({
@@ -99,7 +99,7 @@ export const planStep = z.object({
   doneAt: z.string().nullable(),
   until: z.string().nullable(),
 })
-export type PlanStepTold = z.infer<typeof planStep>
+export type PlanStepView = z.infer<typeof planStep>
 export const plan = z.object({
   use: z.enum(['cname', 'addresses']),
   why: z.string(),
@@ -125,18 +125,18 @@ export const plan = z.object({
   key: updateKey.nullable(),
   findings: z.array(zoneFinding),
 })
-export type PlanTold = z.infer<typeof plan>
+export type PlanView = z.infer<typeof plan>
 
 export const pushRequest = z.strictObject({
   step: z.enum(['lower-ttl', 'prove', 'switch', 'all'], 'Choose lower-ttl, prove, switch or all.').optional(),
 })
-export const pushTold = z.object({
+export const pushView = z.object({
   step: z.string(),
   added: z.array(record),
   removed: z.array(record),
   sentence: z.string(),
 })
-export type PushTold = z.infer<typeof pushTold>
+export type PushView = z.infer<typeof pushView>
 
 export const SIGHTS = ['new', 'old', 'absent', 'silent', 'faulty'] as const
 export const observation = z.object({
@@ -178,9 +178,9 @@ export const observations = z.object({
   why: z.string(),
   ttlSpeed: z.number(),
 })
-export type ObservationsTold = z.infer<typeof observations>
+export type ObservationsView = z.infer<typeof observations>
 
-export const forecastTold = z.object({
+export const forecastView = z.object({
   changedAt: z.string().nullable(),
   everyoneBy: z.string().nullable(),
   sentence: z.string(),
@@ -192,16 +192,16 @@ export const forecastTold = z.object({
     z.object({ server: z.string(), state: z.enum(SIGHTS), by: z.string().nullable(), stretches: z.boolean() }),
   ),
 })
-export type ForecastTold = z.infer<typeof forecastTold>
+export type ForecastView = z.infer<typeof forecastView>
 
 /** Which names need a certificate, what CAA allows, and what the front serves now. */
-export const certificateTold = z.object({
+export const certificateView = z.object({
   names: z.array(z.object({ name: z.string(), why: z.string() })),
   caa: z.object({ allowed: z.boolean(), sentence: z.string() }).nullable(),
   issuers: z.array(z.string()),
   served: certificate.nullable(),
 })
-export type CertificateTold = z.infer<typeof certificateTold>
+export type CertificateView = z.infer<typeof certificateView>
 
 export const previewRequest = z.strictObject({ host })
 export const preview = z.object({

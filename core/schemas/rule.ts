@@ -101,7 +101,7 @@ export const patternTested = z.object({
 })
 export type PatternTested = z.infer<typeof patternTested>
 
-export const conflictTold = z.object({
+export const conflictView = z.object({
   key: z.string(),
   kind: z.string(),
   subject: z.string(),
@@ -111,7 +111,7 @@ export const conflictTold = z.object({
   impact: z.number(),
   witness: z.string().nullable(),
 })
-export type ConflictTold = z.infer<typeof conflictTold>
+export type ConflictView = z.infer<typeof conflictView>
 
 export const SCAN_STATES = ['queued', 'running', 'done', 'cancelled', 'failed'] as const
 export const conflictScan = z.object({

@@ -59,7 +59,7 @@ const odds = z.object({
   collision: z.number(),
   guesses: z.number(),
 })
-export const capacityTold = z.object({
+export const capacityView = z.object({
   /** How many addresses the rules allow, of up to 60 characters; exact, as text. */
   addresses: z.string(),
   taken: z.int(),
@@ -69,15 +69,15 @@ export const capacityTold = z.object({
   recommended: odds.nullable(),
 })
 
-export const slugRulesTold = z.object({
+export const slugRulesView = z.object({
   ...fields,
   prefixes: z.array(z.string()),
-  capacity: capacityTold,
+  capacity: capacityView,
   /** Words a list of the trade has, to begin with. */
   usualBlocked: z.array(z.string()),
   version: z.int(),
 })
-export type SlugRulesTold = z.infer<typeof slugRulesTold>
+export type SlugRulesView = z.infer<typeof slugRulesView>
 
 const affected = z.object({
   id: z.int(),
@@ -98,7 +98,7 @@ export const slugRulesReview = z.object({
   breakingTotal: z.int(),
   merging: z.array(z.object({ address: z.string(), links: z.array(affected) })),
   mergingTotal: z.int(),
-  capacity: capacityTold,
+  capacity: capacityView,
 })
 export type SlugRulesReview = z.infer<typeof slugRulesReview>
 

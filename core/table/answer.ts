@@ -158,16 +158,16 @@ function answerByRules(
     if (rule.varies.length > 0 && (entry || rule.fits(canonical))) varies = [...new Set([...varies, ...rule.varies])]
     if (entry === undefined) continue
     listener?.found?.('rule', entry, rule)
-    const given = answerLink(part, entry, canonical, query, now, listener)
-    given.ruleId = rule.row.id
-    return varied(given, varies)
+    const input = answerLink(part, entry, canonical, query, now, listener)
+    input.ruleId = rule.row.id
+    return varied(input, varies)
   }
   return varied(answerWithoutLink(part, canonical, query, now, listener), varies)
 }
 
 /** An answer that another visitor would not get is nobody's to keep (semantics §9). */
-const varied = (given: Answer, varies: readonly string[]): Answer =>
-  varies.length === 0 ? given : { ...given, vary: varies.join(', '), cacheControl: NO_STORE }
+const varied = (input: Answer, varies: readonly string[]): Answer =>
+  varies.length === 0 ? input : { ...input, vary: varies.join(', '), cacheControl: NO_STORE }
 
 function answerLink(
   part: DomainTable,
@@ -249,11 +249,11 @@ function answerWithoutLink(
     const verdict = forgive(part, canonical, now)
     listener?.forgiven?.(verdict)
     if (verdict?.verdict === 'mended') {
-      const given = answerLink(part, verdict.entry, canonical, query, now, listener)
+      const input = answerLink(part, verdict.entry, canonical, query, now, listener)
       // A guess, however good, is nobody's to keep.
       return {
-        ...given,
-        status: given.status === 301 ? 302 : given.status === 308 ? 307 : given.status,
+        ...input,
+        status: input.status === 301 ? 302 : input.status === 308 ? 307 : input.status,
         cacheControl: NO_STORE,
         mended: verdict.by,
       }

@@ -159,21 +159,21 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
       })
     },
   }
-  const given = answer(table, request, now, listener)
-  const headers = headersOf(given)
-  const [state, usual] = VERDICTS[given.outcome]
-  const text = given.mended
+  const input = answer(table, request, now, listener)
+  const headers = headersOf(input)
+  const [state, usual] = VERDICTS[input.outcome]
+  const text = input.mended
     ? 'Mended: redirects to the one link it can have meant'
-    : given.ruleId
+    : input.ruleId
       ? 'A rule redirects it'
       : usual
   steps.push({
     name: 'Our answer',
-    state: given.location !== null ? 'sound' : state,
-    value: String(given.status),
-    sentence: fieldsInWords(given),
+    state: input.location !== null ? 'sound' : state,
+    value: String(input.status),
+    sentence: fieldsInWords(input),
   })
-  return { answer: given, headers, steps, verdict: { state, sentence: text } }
+  return { answer: input, headers, steps, verdict: { state, sentence: text } }
 }
 
 function takenBy({ row }: CompiledRule): string {
@@ -181,24 +181,24 @@ function takenBy({ row }: CompiledRule): string {
   return `No link has it; this is the first rule that takes it${asks && `, because ${asks}`}.`
 }
 
-function fieldsInWords(given: Answer): string {
-  const told =
-    given.location === null
+function fieldsInWords(input: Answer): string {
+  const view =
+    input.location === null
       ? 'A page of our own'
-      : isPermanent(given.status)
+      : isPermanent(input.status)
         ? 'Permanent redirect'
         : 'Temporary redirect'
   const cache =
-    given.cacheControl === 'no-store'
+    input.cacheControl === 'no-store'
       ? 'nobody keeps it (Cache-Control: no-store)'
-      : `browsers may keep it (Cache-Control: ${given.cacheControl})`
+      : `browsers may keep it (Cache-Control: ${input.cacheControl})`
   const more = [
-    given.vary && `Vary: ${given.vary}`,
-    given.robots && `X-Robots-Tag: ${given.robots}`,
-    given.referrerPolicy && `Referrer-Policy: ${given.referrerPolicy}`,
-    given.retryAfter !== null && `Retry-After: ${given.retryAfter}`,
+    input.vary && `Vary: ${input.vary}`,
+    input.robots && `X-Robots-Tag: ${input.robots}`,
+    input.referrerPolicy && `Referrer-Policy: ${input.referrerPolicy}`,
+    input.retryAfter !== null && `Retry-After: ${input.retryAfter}`,
   ].filter(Boolean)
-  return [`${told}; ${cache}`, ...more].join('; ') + '.'
+  return [`${view}; ${cache}`, ...more].join('; ') + '.'
 }
 
 const sentence = (text: string) => text[0]!.toUpperCase() + text.slice(1) + '.'

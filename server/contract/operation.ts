@@ -24,5 +24,5 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
 
 /** Keeps an operation's exact types. */
 export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(
-  given: Operation<Query, Body>,
-) => given
+  input: Operation<Query, Body>,
+) => input

@@ -44,7 +44,7 @@ const MOST_LINKS = 50
 const CHUNK = 400
 
 /** What a row takes over from a finding. */
-const told = (finding: Finding) => ({
+const view = (finding: Finding) => ({
   domainId: finding.domainId,
   subject: finding.subject.slice(0, 500),
   severity: finding.severity,
@@ -61,7 +61,7 @@ const told = (finding: Finding) => ({
 })
 
 const fresh = (finding: Finding, now: Date) => ({
-  ...told(finding),
+  ...view(finding),
   lane: CASE_KINDS[finding.kind].lane,
   kind: finding.kind,
   caseKey: finding.key,
@@ -100,10 +100,10 @@ export async function keepCases(
       continue
     }
     const back = returns(row, now, finding.print)
-    if (Object.keys(back).length === 0 && !differs(row, told(finding))) unchanged.push(row.id)
+    if (Object.keys(back).length === 0 && !differs(row, view(finding))) unchanged.push(row.id)
     else {
       const version = row.version + Number(isOther(row, finding))
-      await row.update({ ...told(finding), version, ...back, seenAt: now }, { transaction })
+      await row.update({ ...view(finding), version, ...back, seenAt: now }, { transaction })
       await writeLinks(db, [[row, finding]], transaction)
     }
   }
@@ -115,7 +115,7 @@ export async function keepCases(
 }
 
 /** Whether a row says something else than what was found now. Figures come from the driver as text. */
-const differs = (row: DocketCaseModel, next: ReturnType<typeof told>): boolean =>
+const differs = (row: DocketCaseModel, next: ReturnType<typeof view>): boolean =>
   (Object.keys(next) as (keyof typeof next)[]).some((name) => {
     const [was, now] = [row[name], next[name]]
     return typeof now === 'number' ? Number(was) !== now : JSON.stringify(was) !== JSON.stringify(now)
@@ -210,7 +210,7 @@ export async function keepAsDecided(
       keptPrint: finding.print,
       seenAt: now,
     }
-    if (row) await row.update({ ...told(finding), ...decided, version: row.version + 1 }, { transaction })
+    if (row) await row.update({ ...view(finding), ...decided, version: row.version + 1 }, { transaction })
     else {
       await create(db, [finding], now, transaction)
       await db.DocketCase.update(decided, { where: { caseKey: finding.key }, transaction })

@@ -8,7 +8,7 @@ export interface ComposedRemedy {
 }
 
 /** A remedy's view with what most have; its id says what it does and to what. */
-export const remedyView = (given: Partial<Remedy> & Pick<Remedy, 'id' | 'title' | 'sentence'>): Remedy => ({
+export const remedyView = (input: Partial<Remedy> & Pick<Remedy, 'id' | 'title' | 'sentence'>): Remedy => ({
   verified: '',
   applies: false,
   undoable: false,
@@ -17,5 +17,5 @@ export const remedyView = (given: Partial<Remedy> & Pick<Remedy, 'id' | 'title' 
   asks: [],
   proposed: null,
   visitsKept: 0,
-  ...given,
+  ...input,
 })

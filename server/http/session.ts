@@ -41,7 +41,7 @@ export async function startSession(event: H3Event, member: MemberModel): Promise
 }
 
 /** A session as the API tells it. */
-export async function tellSession(db: Database, member: MemberModel, role: Role = member.role): Promise<Session> {
+export async function toSessionView(db: Database, member: MemberModel, role: Role = member.role): Promise<Session> {
   const organisation = await db.Organisation.findByPk(1)
   return {
     member: { id: member.id, email: member.email, name: member.name, role },

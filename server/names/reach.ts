@@ -35,10 +35,10 @@ export async function addressesOf(
   let answered = false
   for (const type of ['A', 'AAAA']) {
     for (const resolver of names.resolvers) {
-      const told = await ask(resolver, nameOfHost(host), type, { recursive: true, pace })
-      if (!told.ok || (told.message.rcode !== 'NOERROR' && told.message.rcode !== 'NXDOMAIN')) continue
+      const view = await ask(resolver, nameOfHost(host), type, { recursive: true, pace })
+      if (!view.ok || (view.message.rcode !== 'NOERROR' && view.message.rcode !== 'NXDOMAIN')) continue
       answered = true
-      found.push(...told.message.answer.filter((record) => record.type === type).map((record) => record.data))
+      found.push(...view.message.answer.filter((record) => record.type === type).map((record) => record.data))
       break
     }
   }

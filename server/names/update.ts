@@ -42,18 +42,18 @@ export async function pushChange(
   )
   try {
     for await (const octets of exchange(server, signed.octets, TIMEOUT_MS)) {
-      const given = decodeMessage(octets)
+      const input = decodeMessage(octets)
       const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), signed.mac)
-      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || given.rcode === 'NOERROR'))
+      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || input.rcode === 'NOERROR'))
         return { ok: false, reason: 'key', sentence: `${at}: ${verdict.sentence}` }
       if (
-        given.rcode === 'NXRRSET' ||
-        given.rcode === 'YXRRSET' ||
-        given.rcode === 'YXDOMAIN' ||
-        given.rcode === 'NXDOMAIN'
+        input.rcode === 'NXRRSET' ||
+        input.rcode === 'YXRRSET' ||
+        input.rcode === 'YXDOMAIN' ||
+        input.rcode === 'NXDOMAIN'
       )
         return await changedMeanwhile(server, zone, change)
-      if (given.rcode === 'NOTAUTH')
+      if (input.rcode === 'NOTAUTH')
         return {
           ok: false,
           reason: 'key',
@@ -61,12 +61,12 @@ export async function pushChange(
             `${at} does not know the key ${hostOfName(key.name)}, or is not the name server of ` +
             `${hostOfName(zone.origin)} (NOTAUTH).`,
         }
-      if (given.rcode !== 'NOERROR')
+      if (input.rcode !== 'NOERROR')
         return {
           ok: false,
           reason: 'refused',
           sentence:
-            `${at} refuses the update of ${hostOfName(zone.origin)} (${given.rcode}); its update policy must ` +
+            `${at} refuses the update of ${hostOfName(zone.origin)} (${input.rcode}); its update policy must ` +
             `allow the key ${hostOfName(key.name)}.`,
         }
       return await readBack(server, change)
@@ -94,7 +94,7 @@ async function changedMeanwhile(server: ServerAddress, zone: Zone, change: Recor
     const expected = [...data].sort()
     if (found.join('\n') !== expected.join('\n')) sets.push({ name: hostOfName(name), type, expected, found })
   }
-  const told = sets.map(
+  const view = sets.map(
     ({ name, type, expected, found }) =>
       `the ${type} records of ${name} are ${found.join(', ') || 'gone'} and were ${expected.join(', ') || 'not there'}`,
   )
@@ -104,7 +104,7 @@ async function changedMeanwhile(server: ServerAddress, zone: Zone, change: Recor
     sets,
     sentence:
       'Nothing was changed, because somebody changed the zone meanwhile: ' +
-      `${told.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the ` +
+      `${view.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the ` +
       'plan.',
   }
 }
@@ -120,10 +120,10 @@ async function readBack(server: ServerAddress, change: RecordChange): Promise<Up
     if (!stays && (await dataAt(server, record.name, record.type)).includes(record.data)) missing.push(record)
   }
   if (missing.length === 0) return { ok: true }
-  const told = missing.map((record) => `${record.type} ${record.data} of ${hostOfName(record.name)}`)
+  const view = missing.map((record) => `${record.type} ${record.data} of ${hostOfName(record.name)}`)
   return {
     ok: false,
     reason: 'not-kept',
-    sentence: `The name server said yes but did not do it for ${told.join(', ')}.`,
+    sentence: `The name server said yes but did not do it for ${view.join(', ')}.`,
   }
 }

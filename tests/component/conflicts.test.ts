@@ -8,7 +8,7 @@ import SlugAdvice from '../../app/components/link/SlugAdvice.vue'
 import RedirectChip from '../../app/components/address/RedirectChip.vue'
 import StateMark from '../../app/components/address/StateMark.vue'
 import { useConflicts } from '../../app/composables/useConflicts'
-import type { ConflictScan, ConflictTold, SlugCheck } from '../../core/schemas'
+import type { ConflictScan, ConflictView, SlugCheck } from '../../core/schemas'
 import { ApiProblem } from './api-problem'
 import { problem } from './problem'
 
@@ -36,7 +36,7 @@ const global = {
   stubs: { VTextarea: true, VAlert: { template: '<div class="alert"><slot /></div>' }, VProgressLinear: true },
 }
 
-const conflict = (more: Partial<ConflictTold> = {}): ConflictTold => ({
+const conflict = (more: Partial<ConflictView> = {}): ConflictView => ({
   key: 'one-slip 1 2',
   kind: 'one-slip',
   subject: 'a and b',

@@ -3,7 +3,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import StateMark from '../../app/components/address/StateMark.vue'
 import { said, span, spreadWords, STANDING_WORDS } from '../../app/composables/domain-words'
 import { visitsADay } from '../../app/composables/visits-a-day'
-import type { Case, Domain, ObservationsTold, PlanTold } from '../../core/schemas'
+import type { Case, Domain, ObservationsView, PlanView } from '../../core/schemas'
 
 const save = vi.fn()
 const store = { domain: { id: 3, version: 5, registrar: 'Old', yearlyPrice: 10 } as unknown as Domain, save }
@@ -50,8 +50,8 @@ describe('words', () => {
     ))
   it('say what a server said', () => {
     expect(said(undefined)).toBe('not asked')
-    expect(said({ status: 'answered', data: ['a', 'b'] } as ObservationsTold['items'][number])).toBe('a, b')
-    expect(said({ status: 'none', data: [] } as unknown as ObservationsTold['items'][number])).toBe('none')
+    expect(said({ status: 'answered', data: ['a', 'b'] } as ObservationsView['items'][number])).toBe('a, b')
+    expect(said({ status: 'none', data: [] } as unknown as ObservationsView['items'][number])).toBe('none')
   })
   it('have a mark for every standing', () =>
     expect(new Set(Object.values(STANDING_WORDS).map(({ mark }) => mark))).toEqual(
@@ -77,7 +77,7 @@ describe('the matrix', () => {
         forms: { relative: '@', plain: '', absolute: '' },
       },
     ],
-  } as unknown as PlanTold
+  } as unknown as PlanView
   const item = (server: string, more: object) => ({
     role: 'resolver',
     server,
@@ -103,7 +103,7 @@ describe('the matrix', () => {
       item('A', {}),
       item('B', { data: ['198.51.100.7'], sight: 'old', lapsesAt: new Date(600_000).toISOString() }),
     ],
-  } as unknown as ObservationsTold
+  } as unknown as ObservationsView
   const matrix = (now: number) => mount(RecordMatrix, { props: { plan, observations, now }, global })
   it('shows each server’s answer beside what is needed, in words too', () => {
     const cells = matrix(0).findAll('td.cell')

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import type { ZoneTold } from '~~/core/schemas'
+import type { ZoneView } from '~~/core/schemas'
 
 const open = defineModel<boolean>({ required: true })
 const store = useDomainStore()
@@ -13,7 +13,7 @@ const busy = ref(false)
 watch(open, (is) => is && (faults.value = []))
 watch([text, file, server], () => (faults.value = []))
 
-async function work(task: () => Promise<ZoneTold>) {
+async function work(task: () => Promise<ZoneView>) {
   busy.value = true
   faults.value = []
   try {

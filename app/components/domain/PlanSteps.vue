@@ -2,9 +2,9 @@
 import { mdiCheck } from '@mdi/js'
 import { computed, ref } from 'vue'
 import { span } from '~/composables/domain-words'
-import { isOpenStanding, type PlanStepTold, type PlanTold } from '~~/core/schemas'
+import { isOpenStanding, type PlanStepView, type PlanView } from '~~/core/schemas'
 
-const { plan, now } = defineProps<{ plan: PlanTold; now: number }>()
+const { plan, now } = defineProps<{ plan: PlanView; now: number }>()
 const store = useDomainStore()
 const session = useSessionStore()
 const notice = useNotice()
@@ -15,7 +15,7 @@ const notReached = ref(false)
 const PUSHED = ['lower-ttl', 'prove', 'switch']
 const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store.domain.standing))
 const mayChange = computed(() => session.may('administrator'))
-const mayPush = (step: PlanStepTold) =>
+const mayPush = (step: PlanStepView) =>
   mayChange.value &&
   plan.canPush &&
   PUSHED.includes(step.key) &&
@@ -24,7 +24,7 @@ const mayPush = (step: PlanStepTold) =>
 const mayOpen = computed(() => mayChange.value && !isOpen.value && store.domain?.standing !== 'not-proved')
 const links = (count: number) => `${count.toLocaleString('en')} ${count === 1 ? 'link' : 'links'}`
 
-function sentence(step: PlanStepTold): string {
+function sentence(step: PlanStepView): string {
   if (step.state === 'skipped') return 'Passed over: the switch was made without it.'
   if (step.doneAt) return `${step.sentence} Done ${short(step.doneAt)}.`
   if (step.state !== 'done' && step.until && Date.parse(step.until) > now)

@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { said, span } from '~/composables/domain-words'
-import type { ObservationsTold, PlanTold } from '~~/core/schemas'
+import type { ObservationsView, PlanView } from '~~/core/schemas'
 
-const { plan, observations, now } = defineProps<{ plan: PlanTold; observations: ObservationsTold; now: number }>()
-type Item = ObservationsTold['items'][number]
+const { plan, observations, now } = defineProps<{ plan: PlanView; observations: ObservationsView; now: number }>()
+type Item = ObservationsView['items'][number]
 
 const relative = (name: string) =>
   plan.records.find((record) => record.name === name)?.forms.relative ??

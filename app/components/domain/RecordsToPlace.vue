@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import type { PlanTold } from '~~/core/schemas'
+import type { PlanView } from '~~/core/schemas'
 
-defineProps<{ plan: PlanTold }>()
+defineProps<{ plan: PlanView }>()
 const notice = useNotice()
 const FORMS = [
   { value: 'relative', title: 'within the zone (@)' },
@@ -12,7 +12,7 @@ const FORMS = [
 const form = ref<(typeof FORMS)[number]['value']>('relative')
 
 /** Where the name is asked for whole with its dot, a name in the data is given so as well. */
-const value = (record: PlanTold['records'][number]) =>
+const value = (record: PlanView['records'][number]) =>
   record.type === 'CNAME' && form.value !== 'absolute' ? record.data.replace(/\.$/, '') : record.data
 async function copy(text: string, what: string) {
   await navigator.clipboard.writeText(text)

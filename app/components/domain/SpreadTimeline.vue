@@ -7,10 +7,10 @@ import { DateTime } from 'luxon'
 import { computed } from 'vue'
 import VChart from 'vue-echarts'
 import { useTheme } from 'vuetify'
-import type { ForecastTold } from '~~/core/schemas'
+import type { ForecastView } from '~~/core/schemas'
 
 use([BarChart, GridComponent, MarkLineComponent, SVGRenderer])
-const { forecast, now } = defineProps<{ forecast: ForecastTold; now: number }>()
+const { forecast, now } = defineProps<{ forecast: ForecastView; now: number }>()
 const theme = useTheme()
 const { zone } = useMoments()
 const clock = (moment: number) => DateTime.fromMillis(moment, { zone: zone() }).toFormat('HH:mm')

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { ref } from 'vue'
-import type { PlanTold } from '~~/core/schemas'
+import type { PlanView } from '~~/core/schemas'
 
-defineProps<{ plan: PlanTold }>()
+defineProps<{ plan: PlanView }>()
 const store = useDomainStore()
 const notice = useNotice()
 const open = ref(false)

@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { typesWhere } from '~~/core/dns/record-types'
 import { ref, watch } from 'vue'
-import type { LookupTold, PlanTold } from '~~/core/schemas'
+import type { LookupView, PlanView } from '~~/core/schemas'
 
 const open = defineModel<boolean>({ required: true })
-const { plan } = defineProps<{ plan: PlanTold }>()
+const { plan } = defineProps<{ plan: PlanView }>()
 const store = useDomainStore()
 const texts = ref({ before: '', after: '' })
 const which = ref<'before' | 'after'>('after')
 const name = ref('')
 const type = ref('A')
-const told = ref<LookupTold>()
+const told = ref<LookupView>()
 const fault = ref('')
 const TYPES: string[] = typesWhere(({ lookedUp }) => lookedUp)
 const CHANGES = { added: 'added', removed: 'taken away', changed: 'changed', ttl: 'TTL only' }

@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 import { visitsADay } from '~/composables/visits-a-day'
-import type { ConflictTold } from '~~/core/schemas'
+import type { ConflictView } from '~~/core/schemas'
 
-const { conflicts, fault = undefined } = defineProps<{ conflicts: ConflictTold[]; fault?: string }>()
+const { conflicts, fault = undefined } = defineProps<{ conflicts: ConflictView[]; fault?: string }>()
 const reason = defineModel<string>('reason', { required: true })
 const field = ref<{ focus(): void }>()
 onMounted(() => field.value?.focus())

@@ -61,7 +61,7 @@ export interface ForecastInput {
 export function forecast({ wanted, changedAt, oldTtl, resolvers, speed = 1 }: ForecastInput): Forecast {
   const span = (seconds: number) => (seconds * 1000) / speed
   const bound = changedAt === undefined ? undefined : changedAt + span(oldTtl)
-  const told = resolvers.map(({ server, seen }): ResolverForecast => {
+  const view = resolvers.map(({ server, seen }): ResolverForecast => {
     const last = seen.at(-1)
     const state = judgeSight(wanted, last)
     if (state === 'new') return { server, state, by: last!.firstAt, stretches: false }
@@ -81,9 +81,9 @@ export function forecast({ wanted, changedAt, oldTtl, resolvers, speed = 1 }: Fo
       ? undefined
       : Math.max(
           bound,
-          ...told
+          ...view
             .filter((resolver) => resolver.state !== 'new' && resolver.by !== undefined)
             .map((resolver) => resolver.by!),
         )
-  return { changedAt, everyoneBy: latest, resolvers: told }
+  return { changedAt, everyoneBy: latest, resolvers: view }
 }

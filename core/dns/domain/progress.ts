@@ -27,8 +27,8 @@ export interface StepProgress extends PlanStep {
 }
 
 /** Ticks a plan's steps by what was seen. The first that is not done is the one to do now. */
-export function planProgress(steps: readonly PlanStep[], sight: PlanSight): StepProgress[] {
-  const { loweredAt, changedAt, everyoneBy, now, open } = sight
+export function planProgress(steps: readonly PlanStep[], overview: PlanSight): StepProgress[] {
+  const { loweredAt, changedAt, everyoneBy, now, open } = overview
   const switched = changedAt !== undefined
   let before = true
   return steps.map((step) => {
@@ -46,11 +46,11 @@ export function planProgress(steps: readonly PlanStep[], sight: PlanSight): Step
       case 'wait-old-ttl':
         return switched || (loweredAt !== undefined && now >= loweredAt + span(step.waitSeconds))
       case 'prove':
-        return sight.proved
+        return overview.proved
       case 'switch':
         return switched
       case 'wait':
-        return switched && sight.allSee && everyoneBy !== undefined && now >= everyoneBy
+        return switched && overview.allSee && everyoneBy !== undefined && now >= everyoneBy
       case 'open':
         return false
     }
@@ -64,6 +64,6 @@ export function planProgress(steps: readonly PlanStep[], sight: PlanSight): Step
     return {}
   }
   function span(seconds: number): number {
-    return (seconds * 1000) / sight.ttlSpeed
+    return (seconds * 1000) / overview.ttlSpeed
   }
 }

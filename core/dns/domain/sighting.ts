@@ -159,19 +159,19 @@ export function readSighting(input: SightingInput): Sighting {
     }),
   )
   const resolvers = servers('resolver').map((server) => {
-    const told = forecasts.map((each) => each.resolvers.find((resolver) => resolver.server === server)!)
-    const state = WORST.find((candidate) => told.some((each) => each.state === candidate)) ?? 'silent'
-    const known = told.filter((each) => each.state !== 'new').map((each) => each.by)
+    const view = forecasts.map((each) => each.resolvers.find((resolver) => resolver.server === server)!)
+    const state = WORST.find((candidate) => view.some((each) => each.state === candidate)) ?? 'silent'
+    const known = view.filter((each) => each.state !== 'new').map((each) => each.by)
     return {
       server,
       state,
       by:
         state === 'new'
-          ? Math.max(...told.map((each) => each.by!))
+          ? Math.max(...view.map((each) => each.by!))
           : known.length === 0 || known.includes(undefined)
             ? undefined
             : Math.max(...(known as number[])),
-      stretches: told.some((each) => each.stretches),
+      stretches: view.some((each) => each.stretches),
     }
   })
   const moments = forecasts.map((each) => each.everyoneBy)

@@ -71,7 +71,7 @@ const EMPTY = {
 } satisfies Omit<DnsMessage, 'id'>
 
 /** A message with nothing in it but what is given. */
-export const message = (id: number, given: Partial<DnsMessage>): DnsMessage => ({ ...EMPTY, id, ...given })
+export const message = (id: number, input: Partial<DnsMessage>): DnsMessage => ({ ...EMPTY, id, ...input })
 
 const numberOfType = (type: string) => {
   const number = (META_TYPE as Record<string, number>)[type] ?? typeNumber(type)
@@ -80,32 +80,32 @@ const numberOfType = (type: string) => {
 }
 
 /** Writes a message, uncompressed. */
-export function encodeMessage(given: DnsMessage): Uint8Array {
-  const rcode = RCODES.indexOf(given.rcode as (typeof RCODES)[number])
+export function encodeMessage(input: DnsMessage): Uint8Array {
+  const rcode = RCODES.indexOf(input.rcode as (typeof RCODES)[number])
   const flags =
-    (given.response ? 0x8000 : 0) |
-    (given.opcode << 11) |
-    (given.aa ? 0x400 : 0) |
-    (given.tc ? 0x200 : 0) |
-    (given.rd ? 0x100 : 0) |
-    (given.ra ? 0x80 : 0) |
+    (input.response ? 0x8000 : 0) |
+    (input.opcode << 11) |
+    (input.aa ? 0x400 : 0) |
+    (input.tc ? 0x200 : 0) |
+    (input.rd ? 0x100 : 0) |
+    (input.ra ? 0x80 : 0) |
     (rcode === -1 ? 2 : rcode)
   const opt =
-    given.ednsSize === undefined
+    input.ednsSize === undefined
       ? []
-      : [Uint8Array.from([0, 0, META_TYPE.OPT, given.ednsSize >> 8, given.ednsSize & 255, 0, 0, 0, 0, 0, 0])]
+      : [Uint8Array.from([0, 0, META_TYPE.OPT, input.ednsSize >> 8, input.ednsSize & 255, 0, 0, 0, 0, 0, 0])]
   const counts = [
-    given.questions.length,
-    given.answer.length,
-    given.authority.length,
-    given.additional.length + opt.length,
+    input.questions.length,
+    input.answer.length,
+    input.authority.length,
+    input.additional.length + opt.length,
   ]
   return join([
-    Uint8Array.from([given.id, flags, ...counts].flatMap((value) => [value >> 8, value & 255])),
-    ...given.questions.map((question) =>
+    Uint8Array.from([input.id, flags, ...counts].flatMap((value) => [value >> 8, value & 255])),
+    ...input.questions.map((question) =>
       join([encodeName(question.name), two(numberOfType(question.type)), two(question.class)]),
     ),
-    ...[...given.answer, ...given.authority, ...given.additional].map(encodeRecord),
+    ...[...input.answer, ...input.authority, ...input.additional].map(encodeRecord),
     ...opt,
   ])
 }

@@ -25,7 +25,7 @@ const MOST_ALIASES = 16
  * the zone only; a resolver follows the rest.
  */
 export function lookup(zone: Zone, name: DnsName, type: string): LookupAnswer {
-  const told: LookupAnswer = {
+  const view: LookupAnswer = {
     rcode: 'NOERROR',
     authoritative: true,
     answer: [],
@@ -34,44 +34,44 @@ export function lookup(zone: Zone, name: DnsName, type: string): LookupAnswer {
     steps: [],
   }
   if (!isAtOrBelow(name, zone.origin)) {
-    told.steps.push(`${hostOfName(name)} lies outside ${hostOfName(zone.origin)}: refused.`)
-    return { ...told, rcode: 'REFUSED', authoritative: false }
+    view.steps.push(`${hostOfName(name)} lies outside ${hostOfName(zone.origin)}: refused.`)
+    return { ...view, rcode: 'REFUSED', authoritative: false }
   }
   const seen = new Set<DnsName>()
   for (let asked: DnsName | undefined = name; asked !== undefined;) {
     if (seen.has(asked) || seen.size > MOST_ALIASES) {
-      told.steps.push(`${hostOfName(asked)} was passed already: the aliases go round in a circle.`)
-      return told
+      view.steps.push(`${hostOfName(asked)} was passed already: the aliases go round in a circle.`)
+      return view
     }
     seen.add(asked)
-    asked = lookupOne(zone, asked, type, told)
+    asked = lookupOne(zone, asked, type, view)
   }
-  return told
+  return view
 }
 
 /** Answers for one name; returns the name to go on with where that was an alias. */
-function lookupOne(zone: Zone, name: DnsName, type: string, told: LookupAnswer): DnsName | undefined {
+function lookupOne(zone: Zone, name: DnsName, type: string, view: LookupAnswer): DnsName | undefined {
   const cut = delegationOf(zone, name)
   const dname = ancestorWithDname(zone, name)
   // Step 3b: authority ends at a delegation; DS alone is answered from above the cut (RFC 4035 §3.1.4.1).
   if (cut !== undefined && !(type === 'DS' && cut === name) && (dname === undefined || !isAtOrBelow(dname.name, cut))) {
-    told.steps.push(`${hostOfName(cut)} is delegated: its own name servers answer.`)
-    if (told.answer.length === 0) told.authoritative = false
-    told.authority.push(...zone.set(cut, 'NS'))
-    for (const server of zone.set(cut, 'NS')) told.additional.push(...addressesOf(zone, targetName(server)!))
+    view.steps.push(`${hostOfName(cut)} is delegated: its own name servers answer.`)
+    if (view.answer.length === 0) view.authoritative = false
+    view.authority.push(...zone.set(cut, 'NS'))
+    for (const server of zone.set(cut, 'NS')) view.additional.push(...addressesOf(zone, targetName(server)!))
     return undefined
   }
-  if (dname !== undefined) return substitute(dname, name, told)
+  if (dname !== undefined) return substitute(dname, name, view)
 
   const owner = zone.exists(name) ? name : sourceOfSynthesis(zone, name)
   if (owner === undefined) {
-    told.steps.push(`${hostOfName(name)} does not exist in the zone, and no wildcard stands in for it.`)
-    told.rcode = 'NXDOMAIN'
-    told.authority.push(...zone.set(zone.origin, 'SOA'))
+    view.steps.push(`${hostOfName(name)} does not exist in the zone, and no wildcard stands in for it.`)
+    view.rcode = 'NXDOMAIN'
+    view.authority.push(...zone.set(zone.origin, 'SOA'))
     return undefined
   }
   if (owner !== name)
-    told.steps.push(
+    view.steps.push(
       `${hostOfName(name)} does not exist; the wildcard ${hostOfName(owner)} stands in for it (RFC 4592).`,
     )
   const named = (records: readonly DnsRecord[]) =>
@@ -79,41 +79,41 @@ function lookupOne(zone: Zone, name: DnsName, type: string, told: LookupAnswer):
   const alias = zone.set(owner, 'CNAME')
   if (alias.length > 0 && type !== 'CNAME') {
     const target = targetName(alias[0]!)!
-    told.answer.push(...named(alias.slice(0, 1)))
-    told.steps.push(`${hostOfName(name)} is an alias of ${hostOfName(target)}.`)
+    view.answer.push(...named(alias.slice(0, 1)))
+    view.steps.push(`${hostOfName(name)} is an alias of ${hostOfName(target)}.`)
     if (isAtOrBelow(target, zone.origin)) return target
-    told.steps.push(`${hostOfName(target)} lies in another zone: a resolver goes on there.`)
+    view.steps.push(`${hostOfName(target)} lies in another zone: a resolver goes on there.`)
     return undefined
   }
   const records = zone.set(owner, type)
   if (records.length === 0) {
-    told.steps.push(`${hostOfName(name)} exists and has no ${type} record.`)
-    told.authority.push(...zone.set(zone.origin, 'SOA'))
+    view.steps.push(`${hostOfName(name)} exists and has no ${type} record.`)
+    view.authority.push(...zone.set(zone.origin, 'SOA'))
     return undefined
   }
-  told.answer.push(...named(records))
-  told.steps.push(
+  view.answer.push(...named(records))
+  view.steps.push(
     `${hostOfName(name)} has ` +
       `${records.length === 1 ? `the ${type} record` : `${records.length} ${type} records`}: ` +
       `${records.map((record) => record.data).join(', ')}.`,
   )
   for (const record of records)
-    if (recordType(type)?.bringsAddresses) told.additional.push(...addressesOf(zone, targetName(record)!))
+    if (recordType(type)?.bringsAddresses) view.additional.push(...addressesOf(zone, targetName(record)!))
   return undefined
 }
 
-function substitute(dname: DnsRecord, name: DnsName, told: LookupAnswer): DnsName | undefined {
+function substitute(dname: DnsRecord, name: DnsName, view: LookupAnswer): DnsName | undefined {
   const target = targetName(dname)!
   const front = name.slice(0, -dname.name.length)
   const into = target === '.' ? front : front + target
-  told.answer.push(dname)
+  view.answer.push(dname)
   if (into.length > 254) {
-    told.steps.push(`${hostOfName(dname.name)} is moved to ${hostOfName(target)}, which makes the name too long.`)
-    told.rcode = 'YXDOMAIN'
+    view.steps.push(`${hostOfName(dname.name)} is moved to ${hostOfName(target)}, which makes the name too long.`)
+    view.rcode = 'YXDOMAIN'
     return undefined
   }
-  told.steps.push(`Names below ${hostOfName(dname.name)} are moved to ${hostOfName(target)} (RFC 6672).`)
-  told.answer.push({ name, type: 'CNAME', ttl: dname.ttl, data: into })
+  view.steps.push(`Names below ${hostOfName(dname.name)} are moved to ${hostOfName(target)} (RFC 6672).`)
+  view.answer.push({ name, type: 'CNAME', ttl: dname.ttl, data: into })
   return into
 }
 

@@ -16,12 +16,12 @@ export interface Zone {
 const NONE: readonly DnsRecord[] = []
 
 /** Makes a zone of its records; those outside `origin` are left aside, as a server does, and doubles are dropped. */
-export function makeZone(origin: DnsName, given: Iterable<DnsRecord>): Zone {
+export function makeZone(origin: DnsName, input: Iterable<DnsRecord>): Zone {
   const sets = new Map<string, DnsRecord[]>()
   const names = new Map<DnsName, DnsRecord[]>()
   const there = new Set<DnsName>()
   const records: DnsRecord[] = []
-  for (const record of given) {
+  for (const record of input) {
     if (!isAtOrBelow(record.name, origin)) continue
     const key = setKey(record)
     const set = sets.get(key)

@@ -1,5 +1,5 @@
 import { operations } from '../../contract/operations'
 import { route } from '../../http/route'
-import { tellSession } from '../../http/session'
+import { toSessionView } from '../../http/session'
 
-export default route(operations.readSession, ({ db, member, actor }) => tellSession(db, member, actor.role))
+export default route(operations.readSession, ({ db, member, actor }) => toSessionView(db, member, actor.role))

@@ -1,10 +1,10 @@
 import { operations } from '../../contract/operations'
 import { route } from '../../http/route'
-import { startSession, tellSession } from '../../http/session'
+import { startSession, toSessionView } from '../../http/session'
 import { setUp } from '../../usecases/people/setup'
 
 export default route(operations.setUp, async ({ event, db, body }) => {
   const member = await setUp(db, body)
   await startSession(event, member)
-  return tellSession(db, member)
+  return toSessionView(db, member)
 })

@@ -71,7 +71,7 @@ export const domains = {
     summary: 'What a question is answered with before and after the change.',
     role: 'viewer',
     body: schema.lookupRequest,
-    answer: schema.lookupTold,
+    answer: schema.lookupView,
     status: 200,
   }),
   readPlan: operation({
@@ -88,7 +88,7 @@ export const domains = {
     summary: 'Place records of the plan by dynamic update.',
     role: 'administrator',
     body: schema.pushRequest,
-    answer: schema.pushTold,
+    answer: schema.pushView,
     status: 200,
   }),
   setUpdateKey: operation({
@@ -120,7 +120,7 @@ export const domains = {
     path: '/domains/{id}/forecast',
     summary: 'When everyone will see the new records.',
     role: 'viewer',
-    answer: schema.forecastTold,
+    answer: schema.forecastView,
     status: 200,
   }),
   readCertificate: operation({
@@ -128,7 +128,7 @@ export const domains = {
     path: '/domains/{id}/certificate',
     summary: 'Which names need a certificate, what CAA allows, and what is served now.',
     role: 'viewer',
-    answer: schema.certificateTold,
+    answer: schema.certificateView,
     status: 200,
   }),
   readOldPaths: operation({

@@ -10,7 +10,7 @@ export const rules = {
     path: '/domains/{id}/slug-rules',
     summary: 'A domain’s slug rules, and how much room they leave.',
     role: 'viewer',
-    answer: schema.slugRulesTold,
+    answer: schema.slugRulesView,
     status: 200,
   }),
   changeSlugRules: operation({
@@ -22,7 +22,7 @@ export const rules = {
     role: 'administrator',
     query: schema.slugRulesQuery,
     body: schema.slugRulesPut,
-    answer: z.union([schema.slugRulesTold, schema.slugRulesReview]),
+    answer: z.union([schema.slugRulesView, schema.slugRulesReview]),
     status: 200,
     ifMatch: 'applied',
   }),

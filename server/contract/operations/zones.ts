@@ -10,7 +10,7 @@ export const zones = {
     summary: 'Bring the zone as a master file.',
     role: 'administrator',
     text: { types: ['text/dns', 'text/plain'], most: MOST_ZONE_OCTETS },
-    answer: schema.zoneTold,
+    answer: schema.zoneView,
     status: 200,
   }),
   transferZone: operation({
@@ -19,7 +19,7 @@ export const zones = {
     summary: 'Take the zone from a name server (AXFR).',
     role: 'administrator',
     body: schema.transferRequest,
-    answer: schema.zoneTold,
+    answer: schema.zoneView,
     status: 200,
   }),
   askForZone: operation({
@@ -27,7 +27,7 @@ export const zones = {
     path: '/domains/{id}/zone/ask',
     summary: 'Ask the name servers for what can be seen of the zone.',
     role: 'administrator',
-    answer: schema.zoneTold,
+    answer: schema.zoneView,
     status: 200,
   }),
   zoneBefore: operation({

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { fingerprintOf, tellConflict, type Conflict, type Survey } from '../../../core/conflicts'
+import { fingerprintOf, describeConflict, type Conflict, type Survey } from '../../../core/conflicts'
 import { caseKey, type Finding } from '../keeper'
 
 /** The key of a conflict's case: what the conflict is between, and nothing that may be another tomorrow. */
@@ -8,7 +8,7 @@ export const conflictKey = ({ kind, key }: Pick<Conflict, 'kind' | 'key'>): stri
 
 /** A conflict as the docket keeps it. */
 export function toFinding(survey: Survey, conflict: Conflict): Finding {
-  const { subject, severity, headline, sentence, evidence, impact } = tellConflict(survey.state, conflict)
+  const { subject, severity, headline, sentence, evidence, impact } = describeConflict(survey.state, conflict)
   return {
     kind: conflict.kind,
     key: conflictKey(conflict),

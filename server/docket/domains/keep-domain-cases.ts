@@ -10,7 +10,7 @@ import {
 import { isOpenStanding, type Reach } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
-import type { DomainSight } from '../../usecases/domains/domain-sight'
+import type { DomainOverview } from '../../usecases/domains/domain-overview'
 import { caseKey, keepCases } from '../keeper'
 import { DAYS } from '../../usecases/links/list-links'
 
@@ -23,7 +23,7 @@ async function visitsADay(db: Database, domainId: number): Promise<number> {
   return Math.round((Number(sum?.visits ?? 0) / DAYS) * 100) / 100
 }
 
-/** What is wrong with a domain by its sight; a domain that is not open can only be due for renewal. */
+/** What is wrong with a domain by what was seen of it; a domain that is not open can only be due for renewal. */
 export function domainTroubles(
   {
     domain,
@@ -34,7 +34,7 @@ export function domainTroubles(
     sighting,
     targetExists,
     notReached,
-  }: DomainSight & { targetExists?: boolean; notReached?: Reach },
+  }: DomainOverview & { targetExists?: boolean; notReached?: Reach },
   names: NamesContext,
   now: Date,
 ): DomainTrouble[] {
@@ -67,19 +67,19 @@ export function domainTroubles(
 export async function keepDomainCases(
   db: Database,
   names: NamesContext,
-  sight: DomainSight & { targetExists?: boolean; notReached?: Reach },
+  overview: DomainOverview & { targetExists?: boolean; notReached?: Reach },
   now: Date,
 ): Promise<void> {
-  const domainId = sight.domain.id
-  const troubles = domainTroubles(sight, names, now)
+  const domainId = overview.domain.id
+  const troubles = domainTroubles(overview, names, now)
   const impact = troubles.length > 0 ? await visitsADay(db, domainId) : 0
-  const { authority, resolver } = sight.questions
+  const { authority, resolver } = overview.questions
   const isAsked = (seen: Observation) =>
     (seen.role === 'authority' ? authority : resolver).some((set) => set.name === seen.name && set.type === seen.type)
   const silent = new Set(
-    sight.latest.filter((seen) => seen.status === 'silent' && isAsked(seen)).map((seen) => seen.server),
+    overview.latest.filter((seen) => seen.status === 'silent' && isAsked(seen)).map((seen) => seen.server),
   )
-  const asked = new Set(sight.latest.map((seen) => seen.server))
+  const asked = new Set(overview.latest.map((seen) => seen.server))
   const kinds = [...DOMAIN_CASE_KINDS]
   await db.sequelize.transaction(async (transaction) => {
     const there = await db.DocketCase.findAll({

@@ -1,5 +1,11 @@
-import { tellConflict, type Conflict, type Survey, type SurveyChange, type ToldConflict } from '../../../core/conflicts'
-import type { ConflictTold } from '../../../core/schemas'
+import {
+  describeConflict,
+  type Conflict,
+  type Survey,
+  type SurveyChange,
+  type ConflictDescription,
+} from '../../../core/conflicts'
+import type { ConflictView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { Change } from '../ledger/change'
 import { isRemark } from '../../../core/docket'
@@ -11,19 +17,19 @@ import { readChanged } from './read-survey'
 /** A conflict with its words. */
 export interface GatedConflict {
   conflict: Conflict
-  told: ToldConflict
+  description: ConflictDescription
   finding: Finding
 }
 
 /** A conflict as the API tells it. */
-export const tellGated = ({ conflict, told }: GatedConflict, survey: Survey): ConflictTold => ({
+export const toConflictView = ({ conflict, description }: GatedConflict, survey: Survey): ConflictView => ({
   key: conflict.key,
   kind: conflict.kind,
-  subject: told.subject,
-  severity: told.severity,
-  headline: told.headline,
-  sentence: told.sentence,
-  impact: told.impact,
+  subject: description.subject,
+  severity: description.severity,
+  headline: description.headline,
+  sentence: description.sentence,
+  impact: description.impact,
   witness: conflict.witness === undefined ? null : survey.state.address(conflict.domainId, conflict.witness),
 })
 
@@ -43,13 +49,14 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
   const inverse = survey.state.putRows(change)
   const gated = found.map((conflict) => ({
     conflict,
-    told: tellConflict(survey.state, conflict),
+    description: describeConflict(survey.state, conflict),
     finding: toFinding(survey, conflict),
   }))
   survey.state.putRows(inverse)
   return gated.sort(
     (a, b) =>
-      Number(b.told.severity === 'broken') - Number(a.told.severity === 'broken') || b.told.impact - a.told.impact,
+      Number(b.description.severity === 'broken') - Number(a.description.severity === 'broken') ||
+      b.description.impact - a.description.impact,
   )
 }
 
@@ -60,25 +67,25 @@ interface WrittenIds {
 }
 
 /** What the rows this change has written would be in conflict with. */
-async function conflictsOfWritten(db: Database, under: Change, ids: WrittenIds): Promise<GatedConflict[]> {
-  const change = await readChanged(
+async function conflictsOfWritten(db: Database, change: Change, ids: WrittenIds): Promise<GatedConflict[]> {
+  const proposed = await readChanged(
     db,
     { links: ids.links ?? [], rules: ids.rules ?? [], domains: ids.domains ?? [] },
-    under.transaction,
+    change.transaction,
   )
-  const known = under.survey.state.rules
-  change.rules = change.rules?.filter((rule) => JSON.stringify(rule) !== JSON.stringify(known.get(rule.id)))
-  return conflictsOf(under.survey, change)
+  const known = change.survey.state.rules
+  proposed.rules = proposed.rules?.filter((rule) => JSON.stringify(rule) !== JSON.stringify(known.get(rule.id)))
+  return conflictsOf(change.survey, proposed)
 }
 
 /**
  * Refuses what leads in a circle, which no reason lifts. For an undoing: what else it brings into conflict stood so
  * before, and becomes a case of its own.
  */
-export async function refuseLoops(db: Database, under: Change, ids: WrittenIds): Promise<void> {
-  const found = await conflictsOfWritten(db, under, ids)
+export async function refuseLoops(db: Database, change: Change, ids: WrittenIds): Promise<void> {
+  const found = await conflictsOfWritten(db, change, ids)
   const loop = found.find(({ conflict }) => conflict.kind === 'loop')
-  if (loop) throw refusal(422, 'Leads in a circle', loop.told.sentence, '/destination', found, under.survey)
+  if (loop) throw refusal(422, 'Leads in a circle', loop.description.sentence, '/destination', found, change.survey)
 }
 
 /**
@@ -87,16 +94,16 @@ export async function refuseLoops(db: Database, under: Change, ids: WrittenIds):
  */
 export async function refuseConflicts(
   db: Database,
-  under: Change,
+  change: Change,
   ids: WrittenIds,
   reason: string | undefined,
 ): Promise<GatedConflict[]> {
-  const { survey } = under
-  const found = await conflictsOfWritten(db, under, ids)
+  const { survey } = change
+  const found = await conflictsOfWritten(db, change, ids)
   const loop = found.find(({ conflict }) => conflict.kind === 'loop')
-  if (loop) throw refusal(422, 'Leads in a circle', loop.told.sentence, '/destination', found, survey)
+  if (loop) throw refusal(422, 'Leads in a circle', loop.description.sentence, '/destination', found, survey)
   const breaker = found.find(({ conflict }) => conflict.kind === 'rule-breaker')
-  if (breaker && under.actor.role === 'editor')
+  if (breaker && change.actor.role === 'editor')
     throw refusal(
       422,
       'Against the slug rules',
@@ -113,7 +120,7 @@ export async function refuseConflicts(
       others.length === 0
         ? ''
         : ` ${others.length} more ${others.length === 1 ? 'conflict' : 'conflicts'} would come of it.`
-    const detail = `${first.told.sentence}${more} Say why it is wanted all the same, or change it.`
+    const detail = `${first.description.sentence}${more} Say why it is wanted all the same, or change it.`
     throw refusal(409, 'Would be in conflict', detail, '/reason', found, survey)
   }
   return wanted
@@ -129,7 +136,7 @@ function refusal(
 ): Problem {
   const errors: FieldFault[] = [{ pointer, detail }]
   return new Problem(status, title, detail, errors, {
-    conflicts: found.slice(0, 20).map((one) => tellGated(one, survey)),
+    conflicts: found.slice(0, 20).map((one) => toConflictView(one, survey)),
   })
 }
 
@@ -139,12 +146,12 @@ function refusal(
  */
 export const acceptConflicts = (
   db: Database,
-  under: Change,
+  change: Change,
   found: readonly Pick<GatedConflict, 'finding'>[],
   reason: string | undefined,
 ): Promise<void> =>
   keepAsDecided(
     db,
     found.map(({ finding }) => finding),
-    { by: under.actor.name, reason: reason ?? '', now: under.now, transaction: under.transaction },
+    { by: change.actor.name, reason: reason ?? '', now: change.now, transaction: change.transaction },
   )

@@ -8,7 +8,7 @@ import { notHere } from '../problem'
 const iso = (date: Date | null | undefined) => date?.toISOString() ?? null
 
 /** A scan as the API tells it. */
-export const tellScan = (row: ConflictScanModel): ConflictScan => ({
+export const toScanView = (row: ConflictScanModel): ConflictScan => ({
   id: row.id,
   state: row.state,
   phase: row.phase,
@@ -25,14 +25,14 @@ export const tellScan = (row: ConflictScanModel): ConflictScan => ({
 /** Asks for a full scan; one that is waiting or under way already is what is told. */
 export async function askForScan(db: Database, actor: Actor): Promise<ConflictScan> {
   return db.sequelize.transaction(async (transaction) => {
-    const under = await db.ConflictScan.findOne({
+    const change = await db.ConflictScan.findOne({
       where: { state: ['queued', 'running'], cancel: false },
       order: [['id', 'DESC']],
       transaction,
       lock: transaction.LOCK.UPDATE,
     })
-    return tellScan(
-      under ??
+    return toScanView(
+      change ??
         (await db.ConflictScan.create({ askedBy: actor.name.slice(0, 160), askedAt: new Date() }, { transaction }).then(
           (row) => row.reload({ transaction }),
         )),
@@ -43,13 +43,13 @@ export async function askForScan(db: Database, actor: Actor): Promise<ConflictSc
 export async function readScan(db: Database, id: number): Promise<ConflictScan> {
   const row = await db.ConflictScan.findByPk(id)
   if (!row) throw notHere('scan')
-  return tellScan(row)
+  return toScanView(row)
 }
 
 /** The newest scan; none where nobody ever asked for one. */
 export async function lastScan(db: Database): Promise<{ scan: ConflictScan | null }> {
   const row = await db.ConflictScan.findOne({ order: [['id', 'DESC']] })
-  return { scan: row && tellScan(row) }
+  return { scan: row && toScanView(row) }
 }
 
 /** Has a scan stop; one that waits stops at once, one under way at its next step. */

@@ -13,7 +13,7 @@ export const caseState = (row: DocketCaseModel): State => ({
 
 /** Writes a case's state with its entry in the ledger. */
 export async function writeCase(
-  under: Change,
+  change: Change,
   row: DocketCaseModel,
   host: string | undefined,
   state: State,
@@ -29,9 +29,9 @@ export async function writeCase(
       ...(state.state !== 'settled' && { keptPrint: null, settledBy: null, settledAt: null }),
       version: row.version + 1,
     },
-    { transaction: under.transaction },
+    { transaction: change.transaction },
   )
-  return under.record({
+  return change.record({
     action,
     subject: { kind: 'case', id: row.id, label: `${host ?? ''}: ${row.headline}` },
     reason: (state.reason as string) || more.reason,

@@ -60,16 +60,16 @@ export function toCaseView(row: DocketCaseModel, host: string | undefined, now =
 export async function findCase(
   db: Database,
   id: number,
-  under?: Change,
+  change?: Change,
 ): Promise<{ row: DocketCaseModel; host: string | undefined }> {
   const row = await db.DocketCase.findByPk(
     id,
-    under && { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE },
+    change && { transaction: change.transaction, lock: change.transaction.LOCK.UPDATE },
   )
   if (!row) throw notHere('case')
   const domain =
     row.domainId === null
       ? null
-      : await db.Domain.findByPk(row.domainId, { attributes: ['host'], transaction: under?.transaction })
+      : await db.Domain.findByPk(row.domainId, { attributes: ['host'], transaction: change?.transaction })
   return { row, host: domain?.host }
 }

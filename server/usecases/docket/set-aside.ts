@@ -1,6 +1,6 @@
 import type { Case, CasePatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { changedMeanwhile, fieldProblem, Problem } from '../problem'
 import { writeCase } from './case-state'
 import { findCase, toCaseView } from './case-view'
@@ -10,8 +10,8 @@ const MOST_DAYS_ASIDE = 366
 
 /** Sets a case aside until a moment, with a reason, or takes it back up. */
 export function patchCase(db: Database, actor: Actor, id: number, version: number, patch: CasePatch): Promise<Case> {
-  return change(db, actor, async (under) => {
-    const { row, host } = await findCase(db, id, under)
+  return runChange(db, actor, async (change) => {
+    const { row, host } = await findCase(db, id, change)
     if (row.version !== version) throw changedMeanwhile('this case', toCaseView(row, host), patch)
     if (row.state === 'settled')
       throw new Problem(
@@ -20,13 +20,13 @@ export function patchCase(db: Database, actor: Actor, id: number, version: numbe
         `This case has been settled by ${row.settledBy ?? 'itself'}; there is nothing to set aside.`,
       )
     const until = patch.state === 'set-aside' ? new Date(patch.until) : null
-    if (until && until <= under.now) throw fieldProblem('until', 'This moment has passed; give one to come.')
-    if (until && until.getTime() > under.now.getTime() + MOST_DAYS_ASIDE * 86_400_000)
+    if (until && until <= change.now) throw fieldProblem('until', 'This moment has passed; give one to come.')
+    if (until && until.getTime() > change.now.getTime() + MOST_DAYS_ASIDE * 86_400_000)
       throw fieldProblem('until', 'A case can be set aside for a year at most.')
     if (patch.state === 'set-aside' && (patch.reason ?? '') === '')
       throw fieldProblem('reason', 'Say why it is set aside, for whoever wonders later.')
     await writeCase(
-      under,
+      change,
       row,
       host,
       { state: patch.state, setAsideUntil: until?.toISOString() ?? null, reason: patch.reason ?? '' },

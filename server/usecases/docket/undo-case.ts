@@ -3,17 +3,17 @@ import { notHere, Problem } from '../problem'
 import { caseState, writeCase } from './case-state'
 
 /** Takes a decision about a case back. */
-export const undoCase: UndoSubject = async (db, under, entry, request) => {
+export const undoCase: UndoSubject = async (db, change, entry, request) => {
   const row = await db.DocketCase.findByPk(entry.subjectId, {
-    transaction: under.transaction,
-    lock: under.transaction.LOCK.UPDATE,
+    transaction: change.transaction,
+    lock: change.transaction.LOCK.UPDATE,
   })
   if (!row) throw notHere('case')
   if (row.state === 'settled' && !row.keptPrint)
     throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
   const now = caseState(row)
-  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  const after = { ...now, ...(await fieldsToPutBack(db, change, entry, now, request)) }
   const domain =
-    row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: under.transaction })
-  return writeCase(under, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: entry.id })
+    row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: change.transaction })
+  return writeCase(change, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: entry.id })
 }

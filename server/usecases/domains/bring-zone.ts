@@ -9,7 +9,7 @@ import {
   type DnsName,
 } from '../../../core/dns'
 import type { TsigKey } from '../../../core/dns/wire'
-import type { ZoneTold } from '../../../core/schemas'
+import type { ZoneView } from '../../../core/schemas'
 import { readEndpoint } from '../../../environment/variables'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
@@ -19,9 +19,9 @@ import type { ServerAddress } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
 import { transferZone } from '../../names/transfer'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { fieldProblem, Problem } from '../problem'
-import { readBroughtZone, tellZone } from './domain-zone'
+import { readBroughtZone, toZoneView } from './domain-zone'
 import { findDomain } from './find-domain'
 import { readUpdateKey } from './update-key'
 
@@ -40,7 +40,7 @@ export async function putZone(
   actor: Actor,
   id: number,
   octets: Buffer,
-): Promise<ZoneTold> {
+): Promise<ZoneView> {
   const domain = await findDomain(db, id)
   const text = readText(octets)
   const name = nameOfHost(domain.host)
@@ -110,39 +110,39 @@ async function keepZone(
   names: NamesContext,
   actor: Actor,
   domain: DomainModel,
-  given: { origin: DnsName; text: string; source: DomainZoneModel['source']; toldBy: string },
-): Promise<ZoneTold> {
-  await change(db, actor, async (under) => {
-    const { transaction } = under
+  input: { origin: DnsName; text: string; source: DomainZoneModel['source']; toldBy: string },
+): Promise<ZoneView> {
+  await runChange(db, actor, async (change) => {
+    const { transaction } = change
     await db.DomainZone.upsert(
       {
         domainId: domain.id,
-        origin: given.origin,
-        text: octetsOf(given.text),
+        origin: input.origin,
+        text: octetsOf(input.text),
         pushedText: null,
-        source: given.source,
-        toldBy: given.toldBy,
-        readAt: under.now,
+        source: input.source,
+        toldBy: input.toldBy,
+        readAt: change.now,
       },
       { transaction },
     )
     await db.DomainWatch.upsert(
-      { domainId: domain.id, dueAt: under.now, zoneOrigin: given.origin },
+      { domainId: domain.id, dueAt: change.now, zoneOrigin: input.origin },
       { transaction, fields: ['dueAt', 'zoneOrigin'] },
     )
-    await under.record({
+    await change.record({
       action: 'read-zone',
       subject: { kind: 'domain', id: domain.id, label: domain.host },
       before: null,
       after: {
-        origin: hostOfName(given.origin),
-        source: given.source,
-        toldBy: given.toldBy,
-        octets: given.text.length,
+        origin: hostOfName(input.origin),
+        source: input.source,
+        toldBy: input.toldBy,
+        octets: input.text.length,
       },
     })
   })
-  return tellZone(domain, (await readBroughtZone(db, domain.id))!, names)
+  return toZoneView(domain, (await readBroughtZone(db, domain.id))!, names)
 }
 
 export interface TransferGiven {
@@ -156,17 +156,17 @@ export async function takeZone(
   names: NamesContext,
   actor: Actor,
   id: number,
-  given: TransferGiven,
-): Promise<ZoneTold> {
+  input: TransferGiven,
+): Promise<ZoneView> {
   const domain = await findDomain(db, id)
   const own = await readUpdateKey(db, names, domain)
-  const key: TsigKey | undefined = given.key
-    ? { name: given.key.name, secret: Buffer.from(given.key.secret, 'base64') }
+  const key: TsigKey | undefined = input.key
+    ? { name: input.key.name, secret: Buffer.from(input.key.secret, 'base64') }
     : own?.key
   const origin = await guessOrigin(db, names, domain)
-  const servers = given.server
-    ? [{ label: given.server, way: wayOf(names, given.server) }]
-    : own && !given.key
+  const servers = input.server
+    ? [{ label: input.server, way: wayOf(names, input.server) }]
+    : own && !input.key
       ? [{ label: own.server, way: wayOf(names, own.server) }]
       : await knownServers(db, names, domain)
   if (servers.length === 0)
@@ -190,8 +190,8 @@ export async function takeZone(
 }
 
 /** Where a name server whose address was given is reached. */
-export function wayOf(names: NamesContext, given: string): ServerAddress {
-  const endpoint = readEndpoint(given, 53)
+export function wayOf(names: NamesContext, input: string): ServerAddress {
+  const endpoint = readEndpoint(input, 53)
   if (!endpoint) throw fieldProblem('server', 'Give the name server’s address, like 192.0.2.53 or [2001:db8::53]:53.')
   return names.way(endpoint.host, endpoint.port)
 }
@@ -210,7 +210,7 @@ async function knownServers(
 }
 
 /** Asks the name servers for what can be seen of the zone, and keeps that where no zone was brought. */
-export async function askForZone(db: Database, names: NamesContext, actor: Actor, id: number): Promise<ZoneTold> {
+export async function askForZone(db: Database, names: NamesContext, actor: Actor, id: number): Promise<ZoneView> {
   const domain = await findDomain(db, id)
   const name = nameOfHost(domain.host)
   const found = await discover(names, name)

@@ -8,7 +8,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
 import { findDomain } from './find-domain'
-import { change, type Actor, type Change } from '../ledger/change'
+import { runChange, type Actor, type Change } from '../ledger/change'
 import { changedMeanwhile, fieldProblem, Problem } from '../problem'
 import { usualBlocked } from '../slug-rules/usual-blocked'
 
@@ -16,7 +16,7 @@ import { usualBlocked } from '../slug-rules/usual-blocked'
 export const domainState = (domain: DomainModel): State => stateOf(DOMAIN_FIELDS, domain)
 
 /** A domain as the API tells it. */
-export function tellDomain(domain: DomainModel): Domain {
+export function toDomainView(domain: DomainModel): Domain {
   const { slugRules: _slugRules, ...state } = domainState(domain)
   return {
     ...(state as unknown as Domain),
@@ -49,31 +49,31 @@ export async function refuseHost(db: Database, host: string, below: boolean, tra
 }
 
 /** Adds a domain. It answers nobody until it is proved to be the organisation's and opened. */
-export function createDomain(db: Database, actor: Actor, given: DomainCreate): Promise<Domain> {
-  return change(db, actor, async (under) => {
-    await refuseHost(db, given.host, given.below, under.transaction)
+export function createDomain(db: Database, actor: Actor, input: DomainCreate): Promise<Domain> {
+  return runChange(db, actor, async (change) => {
+    await refuseHost(db, input.host, input.below, change.transaction)
     const domain = await db.Domain.create(
       {
-        host: given.host,
+        host: input.host,
         standing: 'not-proved',
-        defaultStatus: given.defaultStatus,
+        defaultStatus: input.defaultStatus,
         slugRules: { blocked: [...usualBlocked] },
         appSchemes: [],
-        createdAt: under.now,
-        updatedAt: under.now,
+        createdAt: change.now,
+        updatedAt: change.now,
       },
-      { transaction: under.transaction },
+      { transaction: change.transaction },
     )
-    await domain.reload({ transaction: under.transaction })
-    await db.DomainWatch.create({ domainId: domain.id, dueAt: under.now }, { transaction: under.transaction })
-    await under.record({
+    await domain.reload({ transaction: change.transaction })
+    await db.DomainWatch.create({ domainId: domain.id, dueAt: change.now }, { transaction: change.transaction })
+    await change.record({
       action: 'create',
       subject: { kind: 'domain', id: domain.id, label: domain.host },
-      reason: given.reason,
+      reason: input.reason,
       before: null,
       after: domainState(domain),
     })
-    return tellDomain(domain)
+    return toDomainView(domain)
   })
 }
 
@@ -85,24 +85,30 @@ export function changeDomain(
   version: number,
   patch: DomainPatch,
 ): Promise<Domain> {
-  return change(db, actor, async (under) => {
-    const domain = await findDomain(db, id, under.transaction)
-    if (domain.version !== version) throw changedMeanwhile(domain.host, tellDomain(domain), patch)
+  return runChange(db, actor, async (change) => {
+    const domain = await findDomain(db, id, change.transaction)
+    if (domain.version !== version) throw changedMeanwhile(domain.host, toDomainView(domain), patch)
     const { reason, ...fields } = patch
     const before = domainState(domain)
     const after: State = {
       ...before,
       ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
     }
-    if (isDeepStrictEqual(before, after)) return tellDomain(domain)
-    await writeDomain(db, under, domain, after)
-    await under.record({ action: 'change', subject: { kind: 'domain', id, label: domain.host }, reason, before, after })
-    return tellDomain(domain)
+    if (isDeepStrictEqual(before, after)) return toDomainView(domain)
+    await writeDomain(db, change, domain, after)
+    await change.record({
+      action: 'change',
+      subject: { kind: 'domain', id, label: domain.host },
+      reason,
+      before,
+      after,
+    })
+    return toDomainView(domain)
   })
 }
 
 /** Writes a state into a domain's row. How slugs are read may change only while the domain has no links. */
-export async function writeDomain(db: Database, under: Change, domain: DomainModel, state: State): Promise<void> {
+export async function writeDomain(db: Database, change: Change, domain: DomainModel, state: State): Promise<void> {
   for (const field of ['capitalsMatter', 'trailingSlashMatters'] as const) {
     if (domain[field] === state[field]) continue
     const [{ links } = { links: 0 }] = await db.sequelize.query<{ links: number }>(
@@ -110,7 +116,7 @@ export async function writeDomain(db: Database, under: Change, domain: DomainMod
       {
         replacements: [domain.id],
         type: QueryTypes.SELECT,
-        transaction: under.transaction,
+        transaction: change.transaction,
       },
     )
     if (Number(links) > 0) {
@@ -123,7 +129,7 @@ export async function writeDomain(db: Database, under: Change, domain: DomainMod
     }
   }
   await domain.update(
-    { ...state, version: domain.version + 1, updatedAt: under.now },
-    { transaction: under.transaction },
+    { ...state, version: domain.version + 1, updatedAt: change.now },
+    { transaction: change.transaction },
   )
 }

@@ -1,10 +1,10 @@
 import { Op } from 'sequelize'
 import { hostOfName, judgeSight, type Observation, type Wanted } from '../../../core/dns'
-import type { CertificateTold, ForecastTold, ObservationsTold } from '../../../core/schemas'
+import type { CertificateView, ForecastView, ObservationsView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { readCertificate } from '../../names/certificate'
 import type { NamesContext } from '../../names/context'
-import { readSight, type DomainSight } from './domain-sight'
+import { readOverview, type DomainOverview } from './domain-overview'
 import { findDomain } from './find-domain'
 import { notHere } from '../problem'
 
@@ -12,7 +12,7 @@ const iso = (moment: Date | number | null | undefined) =>
   moment === null || moment === undefined ? null : new Date(moment).toISOString()
 
 /** The sets shown in the matrix, with what each server should say of them. */
-function wantedSets({ questions, plan }: DomainSight): Wanted[] {
+function wantedSets({ questions, plan }: DomainOverview): Wanted[] {
   const sets = [
     ...questions.authority,
     ...questions.resolver.filter((set) => !questions.authority.includes(set)),
@@ -22,16 +22,16 @@ function wantedSets({ questions, plan }: DomainSight): Wanted[] {
 }
 
 /** What every name server and resolver was last seen to say of a domain's records. */
-export async function readObservations(db: Database, names: NamesContext, id: number): Promise<ObservationsTold> {
+export async function readObservations(db: Database, names: NamesContext, id: number): Promise<ObservationsView> {
   const domain = await findDomain(db, id)
-  const sight = await readSight(db, names, domain, new Date())
-  const wanted = wantedSets(sight)
-  const servers = new Map<string, ObservationsTold['servers'][number]>()
-  for (const server of sight.watch?.servers ?? [])
+  const overview = await readOverview(db, names, domain, new Date())
+  const wanted = wantedSets(overview)
+  const servers = new Map<string, ObservationsView['servers'][number]>()
+  for (const server of overview.watch?.servers ?? [])
     servers.set(`authority ${server.name}`, { role: 'authority', server: server.name })
   for (const resolver of names.resolvers)
     servers.set(`resolver ${resolver.name}`, { role: 'resolver', server: resolver.name })
-  const tell = (seen: Observation): ObservationsTold['items'][number] => {
+  const tell = (seen: Observation): ObservationsView['items'][number] => {
     const set = wanted.find((each) => each.name === seen.name && each.type === seen.type)
     return {
       role: seen.role,
@@ -51,20 +51,20 @@ export async function readObservations(db: Database, names: NamesContext, id: nu
   return {
     wanted: wanted.map((set) => ({ name: hostOfName(set.name), type: set.type, data: [...set.data] })),
     servers: [...servers.values()],
-    items: sight.latest.filter((seen) => servers.has(`${seen.role} ${seen.server}`)).map(tell),
-    reach: sight.watch?.reach ?? null,
-    lookedAt: iso(sight.watch?.lookedAt),
-    dueAt: iso(sight.watch?.dueAt),
-    why: sight.watch?.why ?? '',
+    items: overview.latest.filter((seen) => servers.has(`${seen.role} ${seen.server}`)).map(tell),
+    reach: overview.watch?.reach ?? null,
+    lookedAt: iso(overview.watch?.lookedAt),
+    dueAt: iso(overview.watch?.dueAt),
+    why: overview.watch?.why ?? '',
     ttlSpeed: names.ttlSpeed,
   }
 }
 
 /** When everyone will see the new records, resolver by resolver. */
-export async function readForecast(db: Database, names: NamesContext, id: number): Promise<ForecastTold> {
+export async function readForecast(db: Database, names: NamesContext, id: number): Promise<ForecastView> {
   const domain = await findDomain(db, id)
   const now = new Date()
-  const { sighting, watch } = await readSight(db, names, domain, now)
+  const { sighting, watch } = await readOverview(db, names, domain, now)
   const { changedAt, everyoneBy, oldTtl, negativeTtl, heldTtl, resolvers, allSee } = sighting
   const looked = watch?.lookedAt !== null && watch !== null
   const number = (value: number) => value.toLocaleString('en')
@@ -102,18 +102,18 @@ export async function readForecast(db: Database, names: NamesContext, id: number
 }
 
 /** Which names of a domain need a certificate, what CAA allows, and what the front serves now. */
-export async function readCertificateOf(db: Database, names: NamesContext, id: number): Promise<CertificateTold> {
+export async function readCertificateOf(db: Database, names: NamesContext, id: number): Promise<CertificateView> {
   const domain = await findDomain(db, id)
-  const sight = await readSight(db, names, domain, new Date())
+  const overview = await readOverview(db, names, domain, new Date())
   const served = await readCertificate(names, domain.host, new Date())
-  if (sight.watch) await db.DomainWatch.update({ certificate: served }, { where: { domainId: id } })
-  const seen = sight.latest.some((observation) => observation.type === 'CAA' && observation.status !== 'silent')
+  if (overview.watch) await db.DomainWatch.update({ certificate: served }, { where: { domainId: id } })
+  const seen = overview.latest.some((observation) => observation.type === 'CAA' && observation.status !== 'silent')
   return {
     names: [{ name: domain.host, why: 'Every short address on the domain begins with it.' }],
     caa: seen
-      ? { allowed: sight.caa.allowed, sentence: sight.caa.sentence }
-      : sight.brought
-        ? { allowed: sight.plan.needed.caaVerdict.allowed, sentence: sight.plan.needed.caaVerdict.sentence }
+      ? { allowed: overview.caa.allowed, sentence: overview.caa.sentence }
+      : overview.brought
+        ? { allowed: overview.plan.needed.caaVerdict.allowed, sentence: overview.plan.needed.caaVerdict.sentence }
         : null,
     issuers: [...names.gateway.issuers],
     served,

@@ -18,15 +18,15 @@ import {
   type Zone,
   type ZoneChange,
 } from '../../../core/dns'
-import { isOpenStanding, type LookupTold, type PlanTold } from '../../../core/schemas'
+import { isOpenStanding, type LookupView, type PlanView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { NamesContext } from '../../names/context'
-import { findingsOf, readBroughtZone, tellFinding, tellRecord, type BroughtZone } from './domain-zone'
+import { findingsOf, readBroughtZone, toFindingView, toRecordView, type BroughtZone } from './domain-zone'
 import { findDomain } from './find-domain'
-import { readSight } from './domain-sight'
+import { readOverview } from './domain-overview'
 import { Problem } from '../problem'
-import { tellKey } from './update-key'
+import { toKeyView } from './update-key'
 
 const iso = (moment: number | undefined) => (moment === undefined ? null : new Date(moment).toISOString())
 
@@ -40,15 +40,15 @@ export async function countLinksOf(db: Database, domainId: number): Promise<numb
 }
 
 /** The switch plan with its records, ticked by what was seen so far. */
-export async function readPlan(db: Database, names: NamesContext, id: number): Promise<PlanTold> {
+export async function readPlan(db: Database, names: NamesContext, id: number): Promise<PlanView> {
   const domain = await findDomain(db, id)
   const now = new Date()
-  const [sight, key, links] = await Promise.all([
-    readSight(db, names, domain, now),
+  const [overview, key, links] = await Promise.all([
+    readOverview(db, names, domain, now),
     db.UpdateKey.findByPk(id),
     countLinksOf(db, id),
   ])
-  const { plan, zone, steps, brought } = sight
+  const { plan, zone, steps, brought } = overview
   const change = wholeChange(zone, plan, now)
   const known = brought !== undefined
   return {
@@ -59,25 +59,25 @@ export async function readPlan(db: Database, names: NamesContext, id: number): P
     zoneKnown: known,
     steps: steps.map((step) => ({
       ...step,
-      add: step.add.map(tellRecord),
-      remove: step.remove.map(tellRecord),
+      add: step.add.map(toRecordView),
+      remove: step.remove.map(toRecordView),
       doneAt: iso(step.doneAt),
       until: iso(step.until),
     })),
-    records: plan.records.map((record) => ({ ...tellRecord(record), forms: nameForms(record.name, zone.origin) })),
+    records: plan.records.map((record) => ({ ...toRecordView(record), forms: nameForms(record.name, zone.origin) })),
     differences: known
       ? differencesOf(zone, change).map((difference) => ({
           ...difference,
           name: hostOfName(difference.name),
-          before: difference.before.map(tellRecord),
-          after: difference.after.map(tellRecord),
+          before: difference.before.map(toRecordView),
+          after: difference.after.map(toRecordView),
         }))
       : [],
     caa: { allowed: plan.needed.caaVerdict.allowed, sentence: plan.needed.caaVerdict.sentence },
     waiting: isOpenStanding(domain.standing) ? 0 : links,
     canPush: key !== null,
-    key: key ? tellKey(key) : null,
-    findings: brought ? findingsOf(domain, brought, names).map(tellFinding) : [],
+    key: key ? toKeyView(key) : null,
+    findings: brought ? findingsOf(domain, brought, names).map(toFindingView) : [],
   }
 }
 
@@ -131,19 +131,19 @@ export async function lookUp(
   names: NamesContext,
   id: number,
   question: { name: string; type: string },
-): Promise<LookupTold> {
+): Promise<LookupView> {
   const { brought, plan } = await needZone(db, names, id)
   // The changed file is read again, so that the answer is that of the file that is handed out.
   const after = readZone(changeZone(brought.file, wholeChange(brought.zone, plan, new Date())), brought.file.origin)
-  return { before: tellAnswer(brought.zone), after: tellAnswer(makeZone(after.origin, after.records)) }
+  return { before: toAnswerView(brought.zone), after: toAnswerView(makeZone(after.origin, after.records)) }
 
-  function tellAnswer(zone: Zone): LookupTold['before'] {
+  function toAnswerView(zone: Zone): LookupView['before'] {
     const answer: LookupAnswer = lookup(zone, question.name, question.type)
     return {
       ...answer,
-      answer: answer.answer.map(tellRecord),
-      authority: answer.authority.map(tellRecord),
-      additional: answer.additional.map(tellRecord),
+      answer: answer.answer.map(toRecordView),
+      authority: answer.authority.map(toRecordView),
+      additional: answer.additional.map(toRecordView),
     }
   }
 }

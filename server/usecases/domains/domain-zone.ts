@@ -10,7 +10,7 @@ import {
   type ZoneFile,
   type ZoneFinding,
 } from '../../../core/dns'
-import type { ZoneFindingTold, ZoneTold } from '../../../core/schemas'
+import type { ZoneFindingView, ZoneView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainZoneModel } from '../../database/models/domain-zone'
@@ -50,14 +50,14 @@ export function pushedFile({ row, file }: BroughtZone): ZoneFile {
 }
 
 /** A record as the API tells it: its name without the last dot. */
-export const tellRecord = (record: DnsRecord) => ({ ...record, name: hostOfName(record.name) })
-export const tellFinding = (finding: ZoneFinding): ZoneFindingTold => ({ ...finding, name: hostOfName(finding.name) })
+export const toRecordView = (record: DnsRecord) => ({ ...record, name: hostOfName(record.name) })
+export const toFindingView = (finding: ZoneFinding): ZoneFindingView => ({ ...finding, name: hostOfName(finding.name) })
 
 /** Everything found in a brought zone for a domain; where the zone was only asked for, that is said too. */
 export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone, names: NamesContext): ZoneFinding[] {
-  const told = found.get(file) ?? intake(file, nameOfHost(domain.host), domain.proofToken, names.gateway, zone)
-  found.set(file, told)
-  if (row.source !== 'asked') return told
+  const view = found.get(file) ?? intake(file, nameOfHost(domain.host), domain.proofToken, names.gateway, zone)
+  found.set(file, view)
+  if (row.source !== 'asked') return view
   const unseen: ZoneFinding = {
     kind: 'not-seen',
     severity: 'notice',
@@ -67,10 +67,10 @@ export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone
       `This is what the name server ${row.toldBy} says when asked, not the whole zone. Bring the zone ` +
       'file, or have it transferred, to see all that a change touches.',
   }
-  return [unseen, ...told]
+  return [unseen, ...view]
 }
 
-export function tellZone(domain: DomainModel, brought: BroughtZone, names: NamesContext): ZoneTold {
+export function toZoneView(domain: DomainModel, brought: BroughtZone, names: NamesContext): ZoneView {
   const { row, zone } = brought
   return {
     origin: hostOfName(zone.origin),
@@ -78,6 +78,6 @@ export function tellZone(domain: DomainModel, brought: BroughtZone, names: Names
     source: row.source,
     toldBy: row.toldBy,
     readAt: row.readAt.toISOString(),
-    findings: findingsOf(domain, brought, names).map(tellFinding),
+    findings: findingsOf(domain, brought, names).map(toFindingView),
   }
 }

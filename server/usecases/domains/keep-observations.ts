@@ -2,7 +2,7 @@ import { sameAnswer, type Observation } from '../../../core/dns'
 import type { Database } from '../../database/open'
 import type { KnownServer } from '../../database/models/domain-watch'
 import type { NamesContext } from '../../names/context'
-import { readObservation } from './domain-sight'
+import { readObservation } from './domain-overview'
 
 /**
  * Keeps answers run by run: a row lasts as long as its answer stays the same. Returns the latest of each, servers gone

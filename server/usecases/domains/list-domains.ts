@@ -2,7 +2,7 @@ import { QueryTypes } from 'sequelize'
 import { isOpenStanding, type Domain } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
-import { tellDomain } from './change-domain'
+import { toDomainView } from './change-domain'
 import { notHere } from '../problem'
 
 /** What is known of a domain beside its own row. */
@@ -94,11 +94,11 @@ async function readBeside(db: Database, id?: number): Promise<Map<number, Beside
   )
 }
 
-function tellWhole(domain: DomainModel, beside: Beside | undefined, now: Date): Domain {
-  const told = tellDomain(domain)
-  if (!beside) return told
+function toWholeView(domain: DomainModel, beside: Beside | undefined, now: Date): Domain {
+  const view = toDomainView(domain)
+  if (!beside) return view
   return {
-    ...told,
+    ...view,
     links: beside.links,
     cases: beside.cases,
     lookedAt: beside.lookedAt?.toISOString() ?? null,
@@ -125,11 +125,11 @@ export async function listDomains(db: Database): Promise<Domain[]> {
   // Rows as they come: making a thousand models takes longer than all the rest.
   const [rows, beside] = await Promise.all([db.Domain.findAll({ order: ['id'], raw: true }), readBeside(db)])
   const now = new Date()
-  return rows.map((row) => tellWhole(plain(row), beside.get(row.id), now))
+  return rows.map((row) => toWholeView(plain(row), beside.get(row.id), now))
 }
 
 export async function readDomain(db: Database, id: number): Promise<Domain> {
   const [domain, beside] = await Promise.all([db.Domain.findByPk(id), readBeside(db, id)])
   if (!domain) throw notHere('domain')
-  return tellWhole(domain, beside.get(id), new Date())
+  return toWholeView(domain, beside.get(id), new Date())
 }

@@ -20,9 +20,9 @@ import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
 import { observe, type Question } from '../../names/observe'
 import { addressesOf, checkReach } from '../../names/reach'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { domainState, writeDomain } from './change-domain'
-import { composeSight, readObservation, type DomainSight } from './domain-sight'
+import { composeOverview, readObservation, type DomainOverview } from './domain-overview'
 import { readBroughtZone } from './domain-zone'
 import { keepDomainCases } from '../../docket/domains/keep-domain-cases'
 import { keepObservations } from './keep-observations'
@@ -64,7 +64,7 @@ export async function lookAtDomain(
     brought = await readBroughtZone(db, domainId)
   }
   const rows = await db.Observation.findAll({ where: { domainId, latest: true } })
-  const before = composeSight({ domain, brought, watch, latest: rows.map(readObservation), names, now: new Date() })
+  const before = composeOverview({ domain, brought, watch, latest: rows.map(readObservation), names, now: new Date() })
   const settled =
     domain.standing === 'open' && before.sighting.everyoneBy !== undefined && began > before.sighting.everyoneBy
   const seen = await askEverybody(before, settled)
@@ -72,16 +72,16 @@ export async function lookAtDomain(
 
   const reach = await seeReach(before.plan)
   const now = new Date()
-  const sight = composeSight({ domain, brought, watch, latest, names, now })
-  const { sighting } = sight
-  const targetExists = await seeTarget(sight)
+  const overview = composeOverview({ domain, brought, watch, latest, names, now })
+  const { sighting } = overview
+  const targetExists = await seeTarget(overview)
   const certificate =
     isOpenStanding(domain.standing) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS)
       ? await readCertificate(names, domain.host, now, pace)
       : undefined
   if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
   const failedTwice = reach !== undefined && !reach.ok && watch.reach !== null && !watch.reach.ok
-  await keepDomainCases(db, names, { ...sight, targetExists, notReached: failedTwice ? reach : undefined }, now)
+  await keepDomainCases(db, names, { ...overview, targetExists, notReached: failedTwice ? reach : undefined }, now)
   const busy =
     !isOpenStanding(domain.standing) &&
     now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
@@ -125,12 +125,12 @@ export async function lookAtDomain(
 
   async function findServers(): Promise<void> {
     if (watch.servers.length > 0 && watch.serversAt && began - watch.serversAt.getTime() < SERVERS_MS) return
-    const told = await discover(names, name, pace)
-    if (!told) return
-    watch.set({ zoneOrigin: told.origin, servers: told.servers, serversAt: new Date() })
+    const view = await discover(names, name, pace)
+    if (!view) return
+    watch.set({ zoneOrigin: view.origin, servers: view.servers, serversAt: new Date() })
   }
 
-  async function askEverybody({ questions }: DomainSight, light: boolean): Promise<Observation[]> {
+  async function askEverybody({ questions }: DomainOverview, light: boolean): Promise<Observation[]> {
     const climb: Question[] = []
     if (names.gateway.issuers.length > 0)
       for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at))
@@ -168,7 +168,7 @@ export async function lookAtDomain(
    * Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers
    * where its records should lead.
    */
-  async function seeReach({ needed }: DomainSight['plan']): Promise<Reach | undefined> {
+  async function seeReach({ needed }: DomainOverview['plan']): Promise<Reach | undefined> {
     if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
     const through =
       needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
@@ -176,7 +176,7 @@ export async function lookAtDomain(
   }
 
   /** Whether the name a CNAME leads to has an address; `undefined` where no resolver tells. */
-  async function seeTarget({ plan }: DomainSight): Promise<boolean | undefined> {
+  async function seeTarget({ plan }: DomainOverview): Promise<boolean | undefined> {
     const [pointing] = plan.needed.pointing
     if (!isOpenStanding(domain!.standing) || pointing?.type !== 'CNAME') return undefined
     const addresses = await addressesOf(names, hostOfName(pointing.data), pace)
@@ -207,14 +207,14 @@ async function seeZone(
 /** Moves a domain's standing by what was seen, as a change of its own in the ledger. */
 async function moveStanding(db: Database, domain: DomainModel, standing: DomainModel['standing']): Promise<void> {
   const was = domain.standing
-  await change(db, WATCH, async (under) => {
-    await domain.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+  await runChange(db, WATCH, async (change) => {
+    await domain.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
     // A person opened or closed it meanwhile: the next look tells.
     if (domain.standing !== was) return
     const before = domainState(domain)
     const after = { ...before, standing }
-    await writeDomain(db, under, domain, after)
-    await under.record({
+    await writeDomain(db, change, domain, after)
+    await change.record({
       action: 'see',
       subject: { kind: 'domain', id: domain.id, label: domain.host },
       reason: `${domain.host} was seen to be ${standing}`,

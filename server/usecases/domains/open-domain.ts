@@ -4,10 +4,10 @@ import { isOpenStanding } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
 import { checkReach } from '../../names/reach'
-import { change, type Actor } from '../ledger/change'
-import { domainState, tellDomain, writeDomain } from './change-domain'
+import { runChange, type Actor } from '../ledger/change'
+import { domainState, toDomainView, writeDomain } from './change-domain'
 import { countLinksOf } from './domain-plan'
-import { readSight } from './domain-sight'
+import { readOverview } from './domain-overview'
 import { findDomain } from './find-domain'
 import { Problem } from '../problem'
 
@@ -20,22 +20,22 @@ export async function openDomain(
   names: NamesContext,
   actor: Actor,
   id: number,
-  given: { anyway: boolean; reason?: string },
+  input: { anyway: boolean; reason?: string },
 ): Promise<{ domain: Domain; live: number }> {
   const domain = await findDomain(db, id)
   if (isOpenStanding(domain.standing)) throw new Problem(409, 'Open already', `${domain.host} is open already.`)
-  const sight = await readSight(db, names, domain, new Date())
-  if (!sight.sighting.proved) {
+  const overview = await readOverview(db, names, domain, new Date())
+  if (!overview.sighting.proved) {
     throw new Problem(
       409,
       'Not proved',
       `Not every name server of ${domain.host} gives the ownership record at ` +
-        `${hostOfName(sight.plan.needed.proof.name)} yet, so it is not proved to be yours. Place it, then ` +
+        `${hostOfName(overview.plan.needed.proof.name)} yet, so it is not proved to be yours. Place it, then ` +
         'check again.',
     )
   }
   const reach = await checkReach(names, domain.host, new Date())
-  if (!reach?.ok && !given.anyway) {
+  if (!reach?.ok && !input.anyway) {
     throw new Problem(
       409,
       'Not reached',
@@ -45,20 +45,23 @@ export async function openDomain(
       { reach: reach ?? null },
     )
   }
-  return change(db, actor, async (under) => {
-    const { transaction } = under
+  return runChange(db, actor, async (change) => {
+    const { transaction } = change
     await domain.reload({ transaction, lock: transaction.LOCK.UPDATE })
     const before = domainState(domain)
     const after = { ...before, standing: 'open' }
-    await writeDomain(db, under, domain, after)
-    await db.DomainWatch.update({ dueAt: under.now, ...(reach && { reach }) }, { where: { domainId: id }, transaction })
-    await under.record({
+    await writeDomain(db, change, domain, after)
+    await db.DomainWatch.update(
+      { dueAt: change.now, ...(reach && { reach }) },
+      { where: { domainId: id }, transaction },
+    )
+    await change.record({
       action: 'open',
       subject: { kind: 'domain', id, label: domain.host },
-      reason: given.reason,
+      reason: input.reason,
       before,
       after,
     })
-    return { domain: tellDomain(domain), live: await countLinksOf(db, id) }
+    return { domain: toDomainView(domain), live: await countLinksOf(db, id) }
   })
 }

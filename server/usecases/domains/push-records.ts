@@ -9,15 +9,15 @@ import {
   type StepKey,
 } from '../../../core/dns'
 import type { RecordChange } from '../../../core/dns/wire'
-import type { PushTold } from '../../../core/schemas'
+import type { PushView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import { ask } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
 import { pushChange } from '../../names/update'
-import { change, type Actor } from '../ledger/change'
-import { readSight, type DomainSight } from './domain-sight'
-import { pushedFile, tellRecord } from './domain-zone'
+import { runChange, type Actor } from '../ledger/change'
+import { readOverview, type DomainOverview } from './domain-overview'
+import { pushedFile, toRecordView } from './domain-zone'
 import { wayOf } from './bring-zone'
 import { findDomain } from './find-domain'
 import { Problem } from '../problem'
@@ -50,10 +50,10 @@ export async function pushPlan(
   actor: Actor,
   id: number,
   wished: PushableStep | 'all' | undefined,
-): Promise<PushTold> {
+): Promise<PushView> {
   const domain = await findDomain(db, id)
-  const sight = await readSight(db, names, domain, new Date())
-  const { brought, plan } = sight
+  const overview = await readOverview(db, names, domain, new Date())
+  const { brought, plan } = overview
   if (!brought)
     throw new Problem(
       409,
@@ -62,11 +62,11 @@ export async function pushPlan(
     )
   if (plan.blocked !== undefined) throw new Problem(409, 'There is no plan', plan.blocked)
   const opened = await needKey(db, names, domain)
-  const step = wished ?? stepDue(sight)
+  const step = wished ?? stepDue(overview)
   const base = pushedFile(brought)
   const zone = makeZone(base.origin, base.records)
   // Planned anew from the zone as it is by now, so that records placed before are not placed again.
-  const now = switchPlan(zone, sight.name, domain.proofToken, names.gateway)
+  const now = switchPlan(zone, overview.name, domain.proofToken, names.gateway)
   const chosen = now.steps.filter((each) =>
     step === 'all' ? each.key === 'prove' || each.key === 'switch' : each.key === step,
   )
@@ -74,16 +74,16 @@ export async function pushPlan(
     remove: chosen.flatMap((each) => each.remove),
     add: chosen.flatMap((each) => each.add),
   }
-  const told = await placeRecords(db, names, actor, domain, opened, base.origin, zone.records, wanted, step)
+  const view = await placeRecords(db, names, actor, domain, opened, base.origin, zone.records, wanted, step)
   await db.DomainZone.update(
-    { pushedText: Buffer.from(changeZone(base, told.done), 'latin1') },
+    { pushedText: Buffer.from(changeZone(base, view.done), 'latin1') },
     { where: { domainId: id } },
   )
-  return told.push
+  return view.push
 }
 
 /** The step to place now; refuses where there is nothing to place, or where it is time to wait. */
-function stepDue({ steps, domain }: DomainSight): PushableStep {
+function stepDue({ steps, domain }: DomainOverview): PushableStep {
   const due = steps.find((step) => step.state === 'now')
   if (due?.key === 'lower-ttl' || due?.key === 'prove' || due?.key === 'switch') return due.key
   if (due?.key === 'wait-old-ttl') {
@@ -119,7 +119,7 @@ export async function placeRecords(
   wanted: RecordChange,
   step: string,
   undoes?: { entryId: number; reason?: string },
-): Promise<{ done: RecordChange; push: PushTold; entryId: number }> {
+): Promise<{ done: RecordChange; push: PushView; entryId: number }> {
   const placed = new Map(there.map((record) => [recordKey(record), record]))
   const add = wanted.add.filter((record) => placed.get(recordKey(record))?.ttl !== record.ttl)
   // As they stand, not as a step left out would have made them: undoing puts these back.
@@ -135,12 +135,12 @@ export async function placeRecords(
       [],
       pushed.sets ? { sets: pushed.sets } : {},
     )
-  const entryId = await change(db, actor, async (under) => {
+  const entryId = await runChange(db, actor, async (change) => {
     await db.DomainWatch.update(
-      { dueAt: under.now },
-      { where: { domainId: domain.id }, transaction: under.transaction },
+      { dueAt: change.now },
+      { where: { domainId: domain.id }, transaction: change.transaction },
     )
-    return under.record({
+    return change.record({
       action: undoes ? 'undo' : 'push',
       subject: { kind: 'domain', id: domain.id, label: domain.host },
       undoesId: undoes?.entryId,
@@ -155,8 +155,8 @@ export async function placeRecords(
     done: { add, remove },
     push: {
       step,
-      added: add.map(tellRecord),
-      removed: remove.map(tellRecord),
+      added: add.map(toRecordView),
+      removed: remove.map(toRecordView),
       sentence: `${opened.server} took the change: ${[...new Set(sets)].join(', ')}.`,
     },
   }

@@ -6,10 +6,10 @@ import { domainState, writeDomain } from './change-domain'
 import { findDomain } from './find-domain'
 
 /** Puts the fields an entry changed of a domain back. */
-export const undoDomain: UndoSubject = async (db, under, entry, request) => {
-  const domain = await findDomain(db, entry.subjectId, under.transaction)
+export const undoDomain: UndoSubject = async (db, change, entry, request) => {
+  const domain = await findDomain(db, entry.subjectId, change.transaction)
   const now = domainState(domain)
-  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  const after = { ...now, ...(await fieldsToPutBack(db, change, entry, now, request)) }
   const reading = ['slugRules', 'capitalsMatter', 'trailingSlashMatters'] as const
   if (reading.some((key) => !isDeepStrictEqual(after[key], now[key]))) {
     // Going back is a change of the whole table as well: what it would break or merge must be settled first.
@@ -19,14 +19,14 @@ export const undoDomain: UndoSubject = async (db, under, entry, request) => {
       capitalsMatter: after.capitalsMatter as boolean,
       trailingSlashMatters: after.trailingSlashMatters as boolean,
     }
-    return applySlugRules(db, under, domain, rules, {}, 'keep', {
+    return applySlugRules(db, change, domain, rules, {}, 'keep', {
       action: 'undo',
       reason: request.reason,
       undoesId: entry.id,
     })
   }
-  await writeDomain(db, under, domain, after)
-  return under.record({
+  await writeDomain(db, change, domain, after)
+  return change.record({
     action: 'undo',
     subject: { kind: 'domain', id: domain.id, label: domain.host },
     reason: request.reason,

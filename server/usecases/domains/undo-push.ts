@@ -5,7 +5,7 @@ import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import type { NamesContext } from '../../names/context'
 import type { Actor } from '../ledger/change'
 import { findDomain } from './find-domain'
-import { refuseUndo, tellEntry } from '../ledger/list-ledger'
+import { refuseUndo, toEntryView } from '../ledger/list-ledger'
 import { Problem } from '../problem'
 import { liveSets, needKey, placeRecords } from './push-records'
 
@@ -56,5 +56,5 @@ export async function undoPush(
   )
   await entry.update({ undoneById: entryId })
   await db.DomainZone.update({ pushedText: null }, { where: { domainId: domain.id } })
-  return tellEntry(db, (await db.LedgerEntry.findByPk(entryId))!)
+  return toEntryView(db, (await db.LedgerEntry.findByPk(entryId))!)
 }

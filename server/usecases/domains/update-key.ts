@@ -6,7 +6,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { NamesContext } from '../../names/context'
 import { seal, unseal } from '../../names/seal'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { notHere, Problem } from '../problem'
 
 /** The key with which a domain's records are placed, and the server that takes them. */
@@ -35,7 +35,7 @@ export async function readUpdateKey(
   return { server: row.server, key: { name: row.keyName, secret } }
 }
 
-export const tellKey = (opened: { server: string; keyName: string }): z.infer<typeof updateKey> => ({
+export const toKeyView = (opened: { server: string; keyName: string }): z.infer<typeof updateKey> => ({
   server: opened.server,
   name: hostOfName(opened.keyName),
 })
@@ -46,47 +46,47 @@ export async function setUpdateKey(
   names: NamesContext,
   actor: Actor,
   id: number,
-  given: z.output<typeof updateKeyPut>,
+  input: z.output<typeof updateKeyPut>,
 ): Promise<z.infer<typeof updateKey>> {
-  return change(db, actor, async (under) => {
-    const { transaction } = under
+  return runChange(db, actor, async (change) => {
+    const { transaction } = change
     const domain = await db.Domain.findByPk(id, { transaction })
     if (!domain) throw notHere('domain')
     await db.UpdateKey.upsert(
       {
         domainId: domain.id,
-        server: given.server,
-        keyName: given.name,
-        secretSealed: seal(names.sealingKey, Buffer.from(given.secret, 'base64'), about(domain)),
+        server: input.server,
+        keyName: input.name,
+        secretSealed: seal(names.sealingKey, Buffer.from(input.secret, 'base64'), about(domain)),
       },
       { transaction },
     )
-    const told = tellKey({ server: given.server, keyName: given.name })
-    await under.record({
+    const view = toKeyView({ server: input.server, keyName: input.name })
+    await change.record({
       action: 'set-key',
       subject: { kind: 'domain', id, label: domain.host },
       before: null,
-      after: told,
+      after: view,
     })
-    return told
+    return view
   })
 }
 
 /** Forgets a domain's key. */
 export async function removeUpdateKey(db: Database, actor: Actor, id: number): Promise<void> {
-  await change(db, actor, async (under) => {
-    const { transaction } = under
+  await runChange(db, actor, async (change) => {
+    const { transaction } = change
     const [domain, row] = [
       await db.Domain.findByPk(id, { transaction }),
       await db.UpdateKey.findByPk(id, { transaction }),
     ]
     if (!domain || !row) throw notHere('update key')
-    const told = tellKey(row)
+    const view = toKeyView(row)
     await row.destroy({ transaction })
-    await under.record({
+    await change.record({
       action: 'remove-key',
       subject: { kind: 'domain', id, label: domain.host },
-      before: told,
+      before: view,
       after: null,
     })
   })

@@ -40,7 +40,7 @@ export interface Change {
  * before it. The lock comes first, so that no two changes wait for each other in a circle. `surveyed` brings the survey
  * along, for changes that must be compared with all there is.
  */
-export async function change<Result>(
+export async function runChange<Result>(
   db: Database,
   actor: Actor,
   work: (change: Change) => Promise<Result>,

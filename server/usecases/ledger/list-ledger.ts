@@ -48,7 +48,7 @@ function roleToUndo(row: LedgerEntryModel, firstAction: string): Role | undefine
 }
 
 /** Ledger entries as the API tells them. */
-export async function tellEntries(
+export async function toEntryViews(
   db: Database,
   rows: readonly LedgerEntryModel[],
   transaction?: Transaction,
@@ -74,8 +74,11 @@ export async function tellEntries(
   })
 }
 
-export const tellEntry = async (db: Database, row: LedgerEntryModel, transaction?: Transaction): Promise<LedgerEntry> =>
-  (await tellEntries(db, [row], transaction))[0]!
+export const toEntryView = async (
+  db: Database,
+  row: LedgerEntryModel,
+  transaction?: Transaction,
+): Promise<LedgerEntry> => (await toEntryViews(db, [row], transaction))[0]!
 
 /** Refuses an undoing by somebody who may not do the thing itself, and one of what cannot be undone. */
 export async function refuseUndo(
@@ -105,7 +108,7 @@ export async function refuseUndo(
 const MENDS = { mendPunctuation: 'punctuation', mendCapitals: 'capitals', mendLookAlikes: 'look-alikes' } as const
 
 /** What came of switching forgiveness on: how many requests it mended since, and the last of them. */
-async function tellSince(db: Database, entry: LedgerEntry): Promise<{ since?: string }> {
+async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?: string }> {
   if (entry.subject.kind !== 'domain' || entry.after === null) return {}
   const parts = (Object.keys(MENDS) as (keyof typeof MENDS)[])
     .filter((key) => entry.after![key] === true && !entry.before?.[key])
@@ -150,7 +153,7 @@ export async function listLedger(
     limit: query.limit + 1,
   })
   const page = rows.slice(0, query.limit)
-  const items = await tellEntries(db, page)
-  await Promise.all(items.map(async (item) => Object.assign(item, await tellSince(db, item))))
+  const items = await toEntryViews(db, page)
+  await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item))))
   return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }

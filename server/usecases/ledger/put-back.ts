@@ -4,7 +4,7 @@ import type { Database } from '../../database/open'
 import type { LedgerEntryModel, State } from '../../database/models/ledger-entry'
 import { Problem } from '../problem'
 import type { Change } from './change'
-import { tellEntries } from './list-ledger'
+import { toEntryViews } from './list-ledger'
 
 export interface UndoRequest {
   /** Go ahead although a later change of the same fields is lost. */
@@ -15,7 +15,7 @@ export interface UndoRequest {
 /** Undoes an entry about one kind of subject within a change; gives the id of the entry it makes. */
 export type UndoSubject = (
   db: Database,
-  under: Change,
+  change: Change,
   entry: LedgerEntryModel,
   request: UndoRequest,
 ) => Promise<number>
@@ -23,12 +23,12 @@ export type UndoSubject = (
 /** The fields the entry changed, as they were before it; refuses where a later change touched them. */
 export async function fieldsToPutBack(
   db: Database,
-  under: Change,
+  change: Change,
   entry: LedgerEntryModel,
   now: State,
   request: UndoRequest,
 ): Promise<State> {
-  await refuseOverwriting(db, under, entry, now, request)
+  await refuseOverwriting(db, change, entry, now, request)
   const { beforeState: before, afterState: after } = entry
   return Object.fromEntries(
     Object.keys(after!)
@@ -39,7 +39,7 @@ export async function fieldsToPutBack(
 
 export async function refuseOverwriting(
   db: Database,
-  under: Change,
+  change: Change,
   entry: LedgerEntryModel,
   now: State,
   request: UndoRequest,
@@ -57,7 +57,7 @@ export async function refuseOverwriting(
     where: { subjectKind: entry.subjectKind, subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
     order: [['id', 'DESC']],
     limit: 20,
-    transaction: under.transaction,
+    transaction: change.transaction,
   })
   throw new Problem(
     409,
@@ -65,6 +65,6 @@ export async function refuseOverwriting(
     `Since then ${touched.join(', ')} of ${entry.subjectLabel} changed again. Undoing this would ` +
       'overwrite the later change.',
     [],
-    { fields: touched, later: await tellEntries(db, later, under.transaction) },
+    { fields: touched, later: await toEntryViews(db, later, change.transaction) },
   )
 }

@@ -8,8 +8,8 @@ import { undoPush } from '../domains/undo-push'
 import { undoLink } from '../links/undo-link'
 import { notHere } from '../problem'
 import { undoRule } from '../rules/undo-rule'
-import { change, type Actor } from './change'
-import { isPush, refuseUndo, tellEntry } from './list-ledger'
+import { runChange, type Actor } from './change'
+import { isPush, refuseUndo, toEntryView } from './list-ledger'
 import type { UndoRequest, UndoSubject } from './put-back'
 
 /** How entries about each kind of subject are undone; kinds left out cannot be (core/ledger/actions.ts). */
@@ -34,17 +34,17 @@ export async function undo(
 ): Promise<LedgerEntry> {
   const pushed = await db.LedgerEntry.findByPk(entryId)
   if (pushed && isPush(pushed)) return undoPush(db, names, actor, pushed, request)
-  return change(
+  return runChange(
     db,
     actor,
-    async (under) => {
-      const entry = await db.LedgerEntry.findByPk(entryId, { transaction: under.transaction })
+    async (change) => {
+      const entry = await db.LedgerEntry.findByPk(entryId, { transaction: change.transaction })
       if (!entry) throw notHere('ledger entry')
-      await refuseUndo(db, actor, entry, under.transaction)
-      const id = await SUBJECTS[entry.subjectKind]!(db, under, entry, request)
-      await entry.update({ undoneById: id }, { transaction: under.transaction })
-      const made = await db.LedgerEntry.findByPk(id, { transaction: under.transaction })
-      return tellEntry(db, made!, under.transaction)
+      await refuseUndo(db, actor, entry, change.transaction)
+      const id = await SUBJECTS[entry.subjectKind]!(db, change, entry, request)
+      await entry.update({ undoneById: id }, { transaction: change.transaction })
+      const made = await db.LedgerEntry.findByPk(id, { transaction: change.transaction })
+      return toEntryView(db, made!, change.transaction)
     },
     { surveyed: true },
   )

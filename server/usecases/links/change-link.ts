@@ -6,7 +6,7 @@ import type { Link, LinkPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
-import { change, type Actor, type Change } from '../ledger/change'
+import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { findLink } from './find-link'
 import { canonicalFor, forwardingAddresses, moveAddress } from './rename-link'
@@ -16,7 +16,7 @@ import {
   linkState,
   readTags,
   searchText,
-  tellLink,
+  toLinkView,
   writeTags,
   type TaggedLinkState,
 } from './link-state'
@@ -27,14 +27,14 @@ import { changedMeanwhile, fieldProblem, Problem } from '../problem'
  * be compared. A patch that changes nothing writes nothing.
  */
 export function changeLink(db: Database, actor: Actor, id: number, version: number, patch: LinkPatch): Promise<Link> {
-  return change(
+  return runChange(
     db,
     actor,
-    async (under) => {
-      const { link, domain } = await findLink(db, id, under.transaction)
-      const tags = (await readTags(db, [id], under.transaction)).get(id)!
+    async (change) => {
+      const { link, domain } = await findLink(db, id, change.transaction)
+      const tags = (await readTags(db, [id], change.transaction)).get(id)!
       if (link.version !== version)
-        throw changedMeanwhile(`${domain.host}/${link.slug}`, tellLink(link, domain, tags, under.now), patch)
+        throw changedMeanwhile(`${domain.host}/${link.slug}`, toLinkView(link, domain, tags, change.now), patch)
       const { reason, slug, forward = true, ...fields } = patch
       const before = linkState(link, tags)
       if (before.forwardsTo !== null)
@@ -53,31 +53,31 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
       for (const key of ['startsAt', 'endsAt', 'resumesAt'] as const)
         if (after[key]) after[key] = new Date(after[key]!).toISOString()
       after.tags = [...new Set(after.tags)].sort()
-      if (isDeepStrictEqual(before, after)) return tellLink(link, domain, tags, under.now)
+      if (isDeepStrictEqual(before, after)) return toLinkView(link, domain, tags, change.now)
       if (after.standing === 'live' && after.canonical === null) after.canonical = canonicalFor(after.slug, domain)
-      await checkState(db, under, domain, after, fields)
+      await checkState(db, change, domain, after, fields)
       const renamed = after.canonical !== before.canonical
-      if (renamed || after.slug !== before.slug) await moveAddress(db, under, link, domain, after, forward)
-      await writeLink(db, under, link, domain, after)
+      if (renamed || after.slug !== before.slug) await moveAddress(db, change, link, domain, after, forward)
+      await writeLink(db, change, link, domain, after)
       // What a title or an owner is called puts nothing in conflict.
-      const told =
+      const view =
         renamed ||
         after.destination !== before.destination ||
         after.standing !== before.standing ||
         after.slug !== before.slug
-          ? await refuseConflicts(db, under, { links: [id] }, reason)
+          ? await refuseConflicts(db, change, { links: [id] }, reason)
           : []
-      if (told.some(({ conflict }) => conflict.kind === 'rule-breaker'))
-        await link.update({ exception: true }, { transaction: under.transaction })
-      await under.record({
+      if (view.some(({ conflict }) => conflict.kind === 'rule-breaker'))
+        await link.update({ exception: true }, { transaction: change.transaction })
+      await change.record({
         action: actionOf(before, after),
         subject: { kind: 'link', id, label: `${domain.host}/${link.slug}` },
         reason,
         before,
         after: linkState(link, after.tags),
       })
-      await acceptConflicts(db, under, told, reason)
-      return tellLink(link, domain, after.tags, under.now)
+      await acceptConflicts(db, change, view, reason)
+      return toLinkView(link, domain, after.tags, change.now)
     },
     { surveyed: true },
   )
@@ -85,7 +85,7 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
 
 async function checkState(
   db: Database,
-  under: Change,
+  change: Change,
   domain: DomainModel,
   after: TaggedLinkState,
   fields: Omit<LinkPatch, 'reason' | 'slug' | 'forward'>,
@@ -95,14 +95,14 @@ async function checkState(
     const ms = (text: string | null) => (text === null ? null : Date.parse(text))
     const standing = standingAt(
       { standing: 'live', startsAt: ms(after.startsAt), endsAt: ms(after.endsAt), resumesAt: null },
-      under.now.getTime(),
+      change.now.getTime(),
     )
     if (standing === 'ended')
       throw fieldProblem('endsAt', 'The link’s end has passed; move or clear the end to make it live.')
   }
   if (fields.resumesAt && after.standing !== 'paused')
     throw fieldProblem('resumesAt', 'Only a paused link resumes; pause it with the same change.')
-  if (fields.resumesAt && Date.parse(fields.resumesAt) <= under.now.getTime())
+  if (fields.resumesAt && Date.parse(fields.resumesAt) <= change.now.getTime())
     throw fieldProblem('resumesAt', 'The moment it resumes must lie ahead.')
   if (fields.destination !== undefined) {
     checkDestination('destination', after.destination, domain)
@@ -111,7 +111,7 @@ async function checkState(
       { domainId: after.domainId, canonical: after.canonical ?? '' },
       after.destination,
       'destination',
-      under.transaction,
+      change.transaction,
     )
   }
   if (fields.endedDestination) {
@@ -121,7 +121,7 @@ async function checkState(
       { domainId: after.domainId, canonical: after.canonical ?? '' },
       fields.endedDestination,
       'endedDestination',
-      under.transaction,
+      change.transaction,
     )
   }
 }
@@ -129,7 +129,7 @@ async function checkState(
 /** Writes a state into a link's row and tags, and counts its version up. */
 export async function writeLink(
   db: Database,
-  under: Change,
+  change: Change,
   link: LinkModel,
   domain: DomainModel,
   state: TaggedLinkState,
@@ -139,13 +139,13 @@ export async function writeLink(
     {
       ...modelValues(LINK_FIELDS, fields),
       destinationHash: destinationHash(state.destination),
-      searchText: searchText(domain.host, state, await forwardingAddresses(db, link.id, under.transaction)),
+      searchText: searchText(domain.host, state, await forwardingAddresses(db, link.id, change.transaction)),
       version: link.version + 1,
-      updatedAt: under.now,
+      updatedAt: change.now,
     },
-    { transaction: under.transaction },
+    { transaction: change.transaction },
   )
-  await writeTags(db, link.id, state.tags, under.transaction)
+  await writeTags(db, link.id, state.tags, change.transaction)
 }
 
 const definedOnly = (fields: object) =>

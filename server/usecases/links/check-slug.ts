@@ -27,7 +27,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
     entry && entry.id !== request.link && entry.leader !== request.link ? await db.Link.findByPk(entry.leader) : null
   const similar = canonical === undefined ? [] : similarTo(survey, id, canonical, request.link)
   const serving = canonical === undefined || entry ? undefined : servingRule(survey.state, id, canonical)
-  const told = {
+  const view = {
     link: null,
     similar,
     suggestions: suggestSlugs(
@@ -49,13 +49,13 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
     random: (await drawSlug(db, domain)) ?? null,
   }
   const refusal = judgeSlug(slug)
-  if (refusal) return { ...told, state: 'refused', reasons: [SLUG_REFUSALS[refusal.reason](refusal.character ?? '')] }
+  if (refusal) return { ...view, state: 'refused', reasons: [SLUG_REFUSALS[refusal.reason](refusal.character ?? '')] }
   if (canonical === undefined || canonical === '')
-    return { ...told, state: 'refused', reasons: ['No request could ever reach this slug; choose another.'] }
+    return { ...view, state: 'refused', reasons: ['No request could ever reach this slug; choose another.'] }
   if (!holder) {
     const breaches = breachesOf(slug, rules, domain.capitalsMatter)
     return {
-      ...told,
+      ...view,
       state: breaches.length > 0 ? 'refused' : 'free',
       reasons: breaches.map(({ sentence }) => sentence),
     }
@@ -80,7 +80,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
         ? `Forwards to ${named}.`
         : `Taken by ${named}.`,
   ]
-  return { ...told, state: 'taken', reasons, link: { id: holder.id, address, title: holder.title, standing } }
+  return { ...view, state: 'taken', reasons, link: { id: holder.id, address, title: holder.title, standing } }
 }
 
 const isFree = (survey: Survey, domainId: number, slug: string) => {

@@ -5,8 +5,8 @@ import { followDestination } from './follow-destination'
 import { fieldProblem } from '../problem'
 
 /** Refuses an end that is not after the start. */
-export function checkDates(given: { startsAt: string | null; endsAt: string | null }): void {
-  if (given.startsAt && given.endsAt && Date.parse(given.endsAt) <= Date.parse(given.startsAt)) {
+export function checkDates(input: { startsAt: string | null; endsAt: string | null }): void {
+  if (input.startsAt && input.endsAt && Date.parse(input.endsAt) <= Date.parse(input.startsAt)) {
     throw fieldProblem('endsAt', 'The end must be later than the start.')
   }
 }

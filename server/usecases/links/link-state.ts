@@ -18,7 +18,7 @@ export const linkState = (link: LinkModel, tags: readonly string[]): TaggedLinkS
 })
 
 /** A link as the API tells it, at a moment. */
-export function tellLink(link: LinkModel, domain: DomainModel, tags: string[], now: Date): Link {
+export function toLinkView(link: LinkModel, domain: DomainModel, tags: string[], now: Date): Link {
   const { domainId: _domainId, canonical: _canonical, ...state } = linkState(link, tags)
   return {
     ...(state as unknown as Link),

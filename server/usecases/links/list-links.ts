@@ -2,7 +2,7 @@ import { QueryTypes } from 'sequelize'
 import { showHost } from '../../../core/address'
 import type { Link, LinkFilters, LinkListQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { destinationHash, readTags, tellLink } from './link-state'
+import { destinationHash, readTags, toLinkView } from './link-state'
 import { fieldProblem } from '../problem'
 
 type Replacements = Record<string, unknown>
@@ -108,7 +108,7 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
     { visits: last.visits28, changed: last.updatedAt, made: last.createdAt, address: last.canonical }[query.sort]
   return {
     items: page.map((link) => ({
-      ...tellLink(link, byId.get(link.domainId)!, tags.get(link.id)!, now),
+      ...toLinkView(link, byId.get(link.domainId)!, tags.get(link.id)!, now),
       daily: daily.get(link.id)!,
       forwarding: forwarding.get(link.id) ?? [],
     })),
@@ -172,14 +172,14 @@ export async function readForwarding(
     { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT },
   )
   for (const row of rows) {
-    const told = {
+    const view = {
       id: row.id,
       address: `${showHost(row.host)}/${row.slug}`,
       slug: row.slug,
       same: row.canonical === null,
       visits28: Number(row.visits_28),
     }
-    forwarding.set(Number(row.forwards_to), [...(forwarding.get(Number(row.forwards_to)) ?? []), told])
+    forwarding.set(Number(row.forwards_to), [...(forwarding.get(Number(row.forwards_to)) ?? []), view])
   }
   return forwarding
 }

@@ -12,12 +12,12 @@ import { Problem } from '../problem'
  */
 export async function mergeLink(
   db: Database,
-  under: Change,
+  change: Change,
   link: LinkModel,
   into: LinkModel,
   more: { canonical?: string | null; was?: string | null; reason?: string } = {},
 ): Promise<void> {
-  const { transaction } = under
+  const { transaction } = change
   if (link.id === into.id) throw new Problem(409, 'The same link', 'A link cannot become part of itself.')
   if (into.forwardsTo !== null && into.forwardsTo !== undefined)
     throw new Problem(409, 'Not a link of its own', `${into.slug} forwards to another link itself; choose that one.`)
@@ -33,8 +33,8 @@ export async function mergeLink(
       ...(row === link && more.was !== undefined && { canonical: more.was }),
     }
     const canonical = row === link && more.canonical !== undefined ? more.canonical : before.canonical
-    await writeLink(db, under, row, domain, { ...before, canonical, forwardsTo: into.id })
-    await under.record({
+    await writeLink(db, change, row, domain, { ...before, canonical, forwardsTo: into.id })
+    await change.record({
       action: 'merge',
       subject: { kind: 'link', id: row.id, label: `${domain.host}/${row.slug}` },
       reason: more.reason,
@@ -44,5 +44,5 @@ export async function mergeLink(
   }
   // Search finds the link by its new addresses too.
   const domain = domains.get(into.domainId)!
-  await writeLink(db, under, into, domain, linkState(into, await tagsOf(into.id)))
+  await writeLink(db, change, into, domain, linkState(into, await tagsOf(into.id)))
 }

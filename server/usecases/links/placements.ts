@@ -1,11 +1,11 @@
 import type { Placement, PlacementCreate } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { PlacementModel } from '../../database/models/placement'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { findLink } from './find-link'
 import { notHere } from '../problem'
 
-export const tellPlacement = (row: PlacementModel): Placement => ({
+export const toPlacementView = (row: PlacementModel): Placement => ({
   id: row.id,
   medium: row.medium,
   place: row.place,
@@ -24,39 +24,39 @@ export const listPlacements = async (db: Database, linkId: number): Promise<Plac
         ['id', 'DESC'],
       ],
     })
-  ).map(tellPlacement)
+  ).map(toPlacementView)
 
 /** Notes where a link was put. */
-export function addPlacement(db: Database, actor: Actor, linkId: number, given: PlacementCreate): Promise<Placement> {
-  return change(db, actor, async (under) => {
-    const { link, domain } = await findLink(db, linkId, under.transaction)
+export function addPlacement(db: Database, actor: Actor, linkId: number, input: PlacementCreate): Promise<Placement> {
+  return runChange(db, actor, async (change) => {
+    const { link, domain } = await findLink(db, linkId, change.transaction)
     const row = await db.Placement.create(
-      { ...given, linkId, createdAt: under.now },
-      { transaction: under.transaction },
+      { ...input, linkId, createdAt: change.now },
+      { transaction: change.transaction },
     )
-    await under.record({
+    await change.record({
       action: 'place',
       subject: { kind: 'link', id: linkId, label: `${domain.host}/${link.slug}` },
       before: { placement: null },
       after: { placement: sentenceOf(row) },
     })
-    return tellPlacement(row)
+    return toPlacementView(row)
   })
 }
 
 /** Takes a note of a placement back, as when a poster was taken down. */
 export function removePlacement(db: Database, actor: Actor, linkId: number, number: number): Promise<void> {
-  return change(db, actor, async (under) => {
-    const { link, domain } = await findLink(db, linkId, under.transaction)
-    const row = await db.Placement.findOne({ where: { id: number, linkId }, transaction: under.transaction })
+  return runChange(db, actor, async (change) => {
+    const { link, domain } = await findLink(db, linkId, change.transaction)
+    const row = await db.Placement.findOne({ where: { id: number, linkId }, transaction: change.transaction })
     if (!row) throw notHere('placement')
-    await under.record({
+    await change.record({
       action: 'unplace',
       subject: { kind: 'link', id: linkId, label: `${domain.host}/${link.slug}` },
       before: { placement: sentenceOf(row) },
       after: { placement: null },
     })
-    await row.destroy({ transaction: under.transaction })
+    await row.destroy({ transaction: change.transaction })
   })
 }
 

@@ -1,7 +1,7 @@
 import type { Link } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { findLink } from './find-link'
-import { readTags, tellLink } from './link-state'
+import { readTags, toLinkView } from './link-state'
 import { readDaily, readForwarding } from './list-links'
 import { listPlacements } from './placements'
 
@@ -18,7 +18,7 @@ export async function readLink(db: Database, id: number): Promise<Link> {
     listPlacements(db, id),
   ])
   return {
-    ...tellLink(link, domain, tags.get(id)!, new Date()),
+    ...toLinkView(link, domain, tags.get(id)!, new Date()),
     daily: daily.get(id)!,
     forwarding: forwarding.get(id) ?? [],
     placements,

@@ -34,13 +34,13 @@ export async function forwardingAddresses(db: Database, id: number, transaction:
  */
 export async function moveAddress(
   db: Database,
-  under: Change,
+  change: Change,
   link: LinkModel,
   domain: DomainModel,
   after: TaggedLinkState,
   forward: boolean,
 ): Promise<void> {
-  const { transaction } = under
+  const { transaction } = change
   const before = { slug: link.slug, canonical: link.canonical }
   if (after.canonical === before.canonical) return
   const holder =
@@ -53,17 +53,17 @@ export async function moveAddress(
         })
   if (holder && holder.id !== link.id) {
     if (holder.forwardsTo !== link.id) throw slugTaken(domain, after.slug, holder)
-    await dropForwarding(db, under, holder, domain)
+    await dropForwarding(db, change, holder, domain)
   }
   await link.update({ slug: after.slug, canonical: after.canonical }, { transaction })
   if (forward && before.canonical !== null)
-    await leaveForwarding(db, under, link, domain, before as { slug: string; canonical: string })
+    await leaveForwarding(db, change, link, domain, before as { slug: string; canonical: string })
 }
 
 /** Makes a slug that forwards to a link, with its entry in the ledger. */
 export async function leaveForwarding(
   db: Database,
-  under: Change,
+  change: Change,
   link: LinkModel,
   domain: DomainModel,
   old: { slug: string; canonical: string | null },
@@ -86,12 +86,12 @@ export async function leaveForwarding(
         note: '',
         tags: [],
       }),
-      createdAt: under.now,
-      updatedAt: under.now,
+      createdAt: change.now,
+      updatedAt: change.now,
     },
-    { transaction: under.transaction },
+    { transaction: change.transaction },
   )
-  await under.record({
+  await change.record({
     action: 'forward',
     subject: { kind: 'link', id: row.id, label: `${domain.host}/${old.slug}` },
     before: null,
@@ -100,8 +100,8 @@ export async function leaveForwarding(
 }
 
 /** Takes a forwarding slug away whose address its own link takes over; its visits become the link's. */
-export async function dropForwarding(db: Database, under: Change, row: LinkModel, domain: DomainModel): Promise<void> {
-  const { transaction } = under
+export async function dropForwarding(db: Database, change: Change, row: LinkModel, domain: DomainModel): Promise<void> {
+  const { transaction } = change
   const replacements = { from: row.id, to: row.forwardsTo }
   await db.sequelize.query(
     'INSERT INTO visit_day (link_id, day, visits) SELECT :to, day, visits FROM visit_day v WHERE link_id ' +
@@ -111,7 +111,7 @@ export async function dropForwarding(db: Database, under: Change, row: LinkModel
   await db.sequelize.query('DELETE FROM visit_day WHERE link_id = :from', { replacements, transaction })
   await db.sequelize.query('UPDATE visit SET link_id = :to WHERE link_id = :from', { replacements, transaction })
   await db.sequelize.query('UPDATE placement SET link_id = :to WHERE link_id = :from', { replacements, transaction })
-  await under.record({
+  await change.record({
     action: 'forward-over',
     subject: { kind: 'link', id: row.id, label: `${domain.host}/${row.slug}` },
     before: linkState(row, []),

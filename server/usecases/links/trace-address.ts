@@ -32,22 +32,22 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
     survey,
     [...survey.state.rules.values()].filter((rule) => rule.active && rule.domainId === asked),
   )
-  const told = trace(host, typed.target, now, request.as.method, { acceptLanguage: request.as.acceptLanguage })
+  const view = trace(host, typed.target, now, request.as.method, { acceptLanguage: request.as.acceptLanguage })
   return {
     address: (host ?? '') + typed.target,
     revision: table.revision,
     at: new Date(now).toISOString(),
-    status: told.answer.status,
-    location: told.answer.location,
-    headers: Array.from({ length: told.headers.length / 2 }, (_, index) => [
-      told.headers[2 * index]!,
-      told.headers[2 * index + 1]!,
+    status: view.answer.status,
+    location: view.answer.location,
+    headers: Array.from({ length: view.headers.length / 2 }, (_, index) => [
+      view.headers[2 * index]!,
+      view.headers[2 * index + 1]!,
     ]),
-    verdict: told.verdict,
-    steps: told.steps,
-    linkId: told.answer.linkId || null,
-    ruleId: told.answer.ruleId || null,
-    mended: told.answer.mended,
+    verdict: view.verdict,
+    steps: view.steps,
+    linkId: view.answer.linkId || null,
+    ruleId: view.answer.ruleId || null,
+    mended: view.answer.mended,
   }
 }
 

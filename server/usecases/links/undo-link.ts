@@ -13,32 +13,32 @@ import { linkState, readTags, type TaggedLinkState } from './link-state'
 import { canonicalFor, moveAddress } from './rename-link'
 
 /** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
-export const undoLink: UndoSubject = async (db, under, entry, request) => {
+export const undoLink: UndoSubject = async (db, change, entry, request) => {
   const id = entry.subjectId
-  const { link, domain } = await findLink(db, id, under.transaction)
-  const now = linkState(link, (await readTags(db, [id], under.transaction)).get(id)!)
+  const { link, domain } = await findLink(db, id, change.transaction)
+  const now = linkState(link, (await readTags(db, [id], change.transaction)).get(id)!)
   const subject = { kind: 'link' as const, id, label: `${domain.host}/${link.slug}` }
   const record = (after: State | null) =>
-    under.record({ action: 'undo', subject, reason: request.reason, before: now, after, undoesId: entry.id })
+    change.record({ action: 'undo', subject, reason: request.reason, before: now, after, undoesId: entry.id })
 
   if (entry.beforeState === null) {
-    await refuseOverwriting(db, under, entry, now, request)
-    if (await neverLive(db, under, entry, link)) {
-      const forwarding = await db.Link.findOne({ where: { forwardsTo: id }, transaction: under.transaction })
+    await refuseOverwriting(db, change, entry, now, request)
+    if (await neverLive(db, change, entry, link)) {
+      const forwarding = await db.Link.findOne({ where: { forwardsTo: id }, transaction: change.transaction })
       if (forwarding)
         throw new Problem(
           409,
           'Cannot be undone',
           `Other addresses became part of this link, ${domain.host}/${forwarding.slug} among them; undo that first.`,
         )
-      await link.destroy({ transaction: under.transaction })
+      await link.destroy({ transaction: change.transaction })
       return record(null)
     }
     const after = { ...now, standing: 'retired' as const }
-    await writeLink(db, under, link, domain, after)
+    await writeLink(db, change, link, domain, after)
     return record(after)
   }
-  const after = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) } as TaggedLinkState & State
+  const after = { ...now, ...(await fieldsToPutBack(db, change, entry, now, request)) } as TaggedLinkState & State
   // Its address follows from its slug under the rules of today; a slug given back forwards no more, the other one does.
   const home = canonicalFor(after.slug, domain)
   if (after.forwardsTo !== null) after.canonical = after.slug === now.slug ? now.canonical : home
@@ -49,20 +49,20 @@ export const undoLink: UndoSubject = async (db, under, entry, request) => {
       { domainId: after.domainId, canonical: home },
       after.destination,
       'destination',
-      under.transaction,
+      change.transaction,
     )
-  if (after.exception && !now.exception && under.actor.role !== 'administrator')
+  if (after.exception && !now.exception && change.actor.role !== 'administrator')
     throw new Problem(403, 'Not allowed', 'Only an administrator may keep a slug against the slug rules.')
-  if (after.canonical !== now.canonical) await moveAddress(db, under, link, domain, after, after.slug !== now.slug)
-  await writeLink(db, under, link, domain, after)
-  await refuseLoops(db, under, { links: [id] })
+  if (after.canonical !== now.canonical) await moveAddress(db, change, link, domain, after, after.slug !== now.slug)
+  await writeLink(db, change, link, domain, after)
+  await refuseLoops(db, change, { links: [id] })
   return record(linkState(link, after.tags))
 }
 
 /** A link that nothing but its making has touched and whose start still lies ahead has been seen by nobody. */
 async function neverLive(
   db: Database,
-  under: Change,
+  change: Change,
   entry: LedgerEntryModel,
   link: InstanceType<Database['Link']>,
 ): Promise<boolean> {
@@ -73,12 +73,12 @@ async function neverLive(
       endsAt: link.endsAt?.getTime() ?? null,
       resumesAt: null,
     },
-    under.now.getTime(),
+    change.now.getTime(),
   )
   if (standing !== 'scheduled') return false
   const later = await db.LedgerEntry.count({
     where: { subjectKind: 'link', subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
-    transaction: under.transaction,
+    transaction: change.transaction,
   })
   return later === 0
 }

@@ -25,9 +25,9 @@ function clientOf(sequelize: Sequelize) {
     }
   ).connectionManager
   return {
-    getConnection: (given: Callback) =>
+    getConnection: (input: Callback) =>
       void manager.getConnection({ type: 'write' }).then((connection) => {
-        given(null, {
+        input(null, {
           query(sql: string, values: unknown, end: Callback) {
             const [list, callback] =
               typeof values === 'function' ? [[], values as Callback] : [values as unknown[], end]
@@ -39,7 +39,7 @@ function clientOf(sequelize: Sequelize) {
           rollback: () => void connection.rollback().catch(() => undefined),
           release: () => manager.releaseConnection(connection),
         })
-      }, given),
+      }, input),
   }
 }
 

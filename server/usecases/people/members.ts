@@ -3,12 +3,12 @@ import type { z } from 'zod'
 import type { Member, memberCreate, memberPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { hashPassword } from './password'
 import { changedMeanwhile, fieldProblem, notHere } from '../problem'
 
 /** A member as the API tells it. */
-export const tellMember = (member: MemberModel): Member => ({
+export const toMemberView = (member: MemberModel): Member => ({
   id: member.id,
   email: member.email,
   name: member.name,
@@ -26,27 +26,27 @@ const memberState = (member: MemberModel) => ({
 })
 
 export const listMembers = async (db: Database): Promise<Member[]> =>
-  (await db.Member.findAll({ order: ['name', 'id'] })).map(tellMember)
+  (await db.Member.findAll({ order: ['name', 'id'] })).map(toMemberView)
 
 /** Adds a member. */
-export async function createMember(db: Database, actor: Actor, given: z.output<typeof memberCreate>): Promise<Member> {
-  const passwordHash = await hashPassword(given.password)
+export async function createMember(db: Database, actor: Actor, input: z.output<typeof memberCreate>): Promise<Member> {
+  const passwordHash = await hashPassword(input.password)
   try {
-    return await change(db, actor, async (under) => {
+    return await runChange(db, actor, async (change) => {
       const member = await db.Member.create(
-        { email: given.email, name: given.name, role: given.role, passwordHash, createdAt: under.now },
-        { transaction: under.transaction },
+        { email: input.email, name: input.name, role: input.role, passwordHash, createdAt: change.now },
+        { transaction: change.transaction },
       )
-      await under.record({
+      await change.record({
         action: 'create',
         subject: { kind: 'member', id: member.id, label: member.email },
         before: null,
         after: memberState(member),
       })
-      return tellMember(member)
+      return toMemberView(member)
     })
   } catch (error) {
-    if (error instanceof UniqueConstraintError) throw fieldProblem('email', `${given.email} is a member already.`, 409)
+    if (error instanceof UniqueConstraintError) throw fieldProblem('email', `${input.email} is a member already.`, 409)
     throw error
   }
 }
@@ -64,17 +64,20 @@ export async function changeMember(
 ): Promise<Member> {
   const { password, ...fields } = patch
   const passwordHash = password === undefined ? undefined : await hashPassword(password)
-  return change(db, actor, async (under) => {
-    const member = await db.Member.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+  return runChange(db, actor, async (change) => {
+    const member = await db.Member.findByPk(id, {
+      transaction: change.transaction,
+      lock: change.transaction.LOCK.UPDATE,
+    })
     if (!member) throw notHere('member')
-    if (member.version !== version) throw changedMeanwhile(member.email, tellMember(member), fields)
+    if (member.version !== version) throw changedMeanwhile(member.email, toMemberView(member), fields)
     const losesAdministrator =
       member.role === 'administrator' &&
       member.active &&
       ((fields.role ?? 'administrator') !== 'administrator' || fields.active === false)
     if (
       losesAdministrator &&
-      (await db.Member.count({ where: { role: 'administrator', active: true }, transaction: under.transaction })) === 1
+      (await db.Member.count({ where: { role: 'administrator', active: true }, transaction: change.transaction })) === 1
     ) {
       throw fieldProblem(
         fields.active === false ? 'active' : 'role',
@@ -91,10 +94,10 @@ export async function changeMember(
         version: member.version + 1,
         sessionEpoch: member.sessionEpoch + (endsSessions ? 1 : 0),
       },
-      { transaction: under.transaction },
+      { transaction: change.transaction },
     )
     const after = { ...memberState(member), ...(passwordHash && { password: 'changed' }) }
-    await under.record({ action: 'change', subject: { kind: 'member', id, label: member.email }, before, after })
-    return tellMember(member)
+    await change.record({ action: 'change', subject: { kind: 'member', id, label: member.email }, before, after })
+    return toMemberView(member)
   })
 }

@@ -15,10 +15,10 @@ const MOST_WAITING = 30
 const limit = pLimit(AT_ONCE)
 
 /** Derives a key, two at a time; the next ones wait, and where too many wait it is refused with 503. */
-function derive(...given: Parameters<typeof scryptOf>): Promise<Buffer> {
+function derive(...input: Parameters<typeof scryptOf>): Promise<Buffer> {
   if (limit.pendingCount >= MOST_WAITING)
     throw new Problem(503, 'Too much at once', 'Too many people sign in at this moment; try again in a few seconds.')
-  return limit(() => scryptOf(...given))
+  return limit(() => scryptOf(...input))
 }
 
 /** Hashes a password with scrypt (RFC 7914); the result carries its salt and cost. */

@@ -4,7 +4,7 @@ import type { z } from 'zod'
 import type { setup } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
-import { change } from '../ledger/change'
+import { runChange } from '../ledger/change'
 import { hashPassword } from './password'
 import { Problem } from '../problem'
 
@@ -39,31 +39,31 @@ async function checkTicket(db: Database, ticket: string, transaction?: Transacti
  * Makes the organisation and its first administrator; the ticket works once, and is looked at before anything is
  * hashed.
  */
-export async function setUp(db: Database, given: z.output<typeof setup>): Promise<MemberModel> {
-  await checkTicket(db, given.ticket)
-  const passwordHash = await hashPassword(given.password)
+export async function setUp(db: Database, input: z.output<typeof setup>): Promise<MemberModel> {
+  await checkTicket(db, input.ticket)
+  const passwordHash = await hashPassword(input.password)
   await db.sequelize.query(
     "INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))",
   )
-  return change(db, { memberId: null, name: 'set-up', role: 'administrator' }, async (under) => {
-    await checkTicket(db, given.ticket, under.transaction)
+  return runChange(db, { memberId: null, name: 'set-up', role: 'administrator' }, async (change) => {
+    await checkTicket(db, input.ticket, change.transaction)
     await db.sequelize.query('UPDATE setup_ticket SET used_at = UTC_TIMESTAMP(3) WHERE hash = ?', {
-      replacements: [hashOf(given.ticket)],
-      transaction: under.transaction,
+      replacements: [hashOf(input.ticket)],
+      transaction: change.transaction,
     })
     await db.Organisation.update(
-      { name: given.organisation, timeZone: given.timeZone },
-      { where: { id: 1 }, transaction: under.transaction },
+      { name: input.organisation, timeZone: input.timeZone },
+      { where: { id: 1 }, transaction: change.transaction },
     )
     const member = await db.Member.create(
-      { email: given.email, name: given.name, role: 'administrator', passwordHash, createdAt: under.now },
-      { transaction: under.transaction },
+      { email: input.email, name: input.name, role: 'administrator', passwordHash, createdAt: change.now },
+      { transaction: change.transaction },
     )
-    await under.record({
+    await change.record({
       action: 'set-up',
-      subject: { kind: 'organisation', id: 1, label: given.organisation },
+      subject: { kind: 'organisation', id: 1, label: input.organisation },
       before: null,
-      after: { name: given.organisation, timeZone: given.timeZone },
+      after: { name: input.organisation, timeZone: input.timeZone },
     })
     return member
   })

@@ -4,14 +4,14 @@ import { mayAct, SCOPE_ROLE, type Role, type Token, type tokenCreate } from '../
 import type { Database } from '../../database/open'
 import type { ApiTokenModel } from '../../database/models/api-token'
 import type { MemberModel } from '../../database/models/member'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { fieldProblem, notHere } from '../problem'
 
 const PREFIX = 'fides_'
 const hashOf = (secret: string) => createHash('sha256').update(secret).digest('hex')
 const iso = (date: Date | null) => date?.toISOString() ?? null
 
-const tellToken = (token: ApiTokenModel): Token => ({
+const toTokenView = (token: ApiTokenModel): Token => ({
   id: token.id,
   name: token.name,
   scope: token.scope,
@@ -23,50 +23,50 @@ const tellToken = (token: ApiTokenModel): Token => ({
 
 /** The acting member's own tokens. */
 export const listTokens = async (db: Database, actor: Actor): Promise<Token[]> =>
-  (await db.ApiToken.findAll({ where: { memberId: actor.memberId! }, order: [['id', 'DESC']] })).map(tellToken)
+  (await db.ApiToken.findAll({ where: { memberId: actor.memberId! }, order: [['id', 'DESC']] })).map(toTokenView)
 
 /** Makes a token; its secret is told once and kept only as a hash. Its scope cannot exceed the member's role. */
 export function createToken(
   db: Database,
   actor: Actor,
-  given: z.output<typeof tokenCreate>,
+  input: z.output<typeof tokenCreate>,
 ): Promise<Token & { secret: string }> {
-  if (!mayAct(actor.role, SCOPE_ROLE[given.scope]))
+  if (!mayAct(actor.role, SCOPE_ROLE[input.scope]))
     throw fieldProblem('scope', `A token of yours can at most do what a ${actor.role} may.`)
   const secret = PREFIX + randomBytes(32).toString('base64url')
-  return change(db, actor, async (under) => {
+  return runChange(db, actor, async (change) => {
     const token = await db.ApiToken.create(
       {
         memberId: actor.memberId!,
-        name: given.name,
+        name: input.name,
         hash: hashOf(secret),
-        scope: given.scope,
-        createdAt: under.now,
-        expiresAt: given.expiresAt ? new Date(given.expiresAt) : null,
+        scope: input.scope,
+        createdAt: change.now,
+        expiresAt: input.expiresAt ? new Date(input.expiresAt) : null,
       },
-      { transaction: under.transaction },
+      { transaction: change.transaction },
     )
-    await under.record({
+    await change.record({
       action: 'create',
       subject: { kind: 'token', id: token.id, label: token.name },
       before: null,
       after: { name: token.name, scope: token.scope },
     })
-    return { ...tellToken(token), secret }
+    return { ...toTokenView(token), secret }
   })
 }
 
 /** Revokes one of the acting member's tokens. */
 export function revokeToken(db: Database, actor: Actor, id: number): Promise<void> {
-  return change(db, actor, async (under) => {
+  return runChange(db, actor, async (change) => {
     const token = await db.ApiToken.findOne({
       where: { id, memberId: actor.memberId! },
-      transaction: under.transaction,
+      transaction: change.transaction,
     })
     if (!token) throw notHere('token')
     if (token.revokedAt) return
-    await token.update({ revokedAt: under.now }, { transaction: under.transaction })
-    await under.record({
+    await token.update({ revokedAt: change.now }, { transaction: change.transaction })
+    await change.record({
       action: 'revoke',
       subject: { kind: 'token', id, label: token.name },
       before: { revoked: false },

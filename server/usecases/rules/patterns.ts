@@ -12,13 +12,13 @@ import { yielder } from '../yield-to-event-loop'
 import { tracer } from '../links/trace-address'
 
 /** How two patterns stand to each other, proven on automata. */
-export function compareTwo(given: z.output<typeof patternCompare>): z.output<typeof patternComparison> {
+export function compareTwo(input: z.output<typeof patternCompare>): z.output<typeof patternComparison> {
   const [a, b] = (['a', 'b'] as const).map((side) => {
-    const reading = readPattern(given.syntax, given[side], !given.capitalsMatter)
+    const reading = readPattern(input.syntax, input[side], !input.capitalsMatter)
     if (!reading.ok) throw fieldProblem(side, reading.sentence)
     return reading.pattern
   })
-  const compared = comparePatterns(a!, b!, given)
+  const compared = comparePatterns(a!, b!, input)
   if (!compared.ok) throw fieldProblem(compared.at === 0 ? 'a' : 'b', compared.sentence)
   const { relation, witness, onlyA, onlyB } = compared.comparison
   const path = (slug: string | undefined) => (slug === undefined ? null : '/' + slug)
@@ -38,16 +38,16 @@ function hostOf(survey: Survey, addresses: readonly string[]): string {
 }
 
 /** Which of some rules takes each address and what comes out, as the trace computes it. */
-export async function testPatterns(db: Database, given: PatternTest): Promise<PatternTested> {
+export async function testPatterns(db: Database, input: PatternTest): Promise<PatternTested> {
   const survey = await currentSurvey(db)
-  const domain = await findDomainNamed(db, given.domain ?? hostOf(survey, given.addresses))
+  const domain = await findDomainNamed(db, input.domain ?? hostOf(survey, input.addresses))
   const domainId = domain.id
   const faults: PatternTested['faults'] = []
   const own = [...survey.state.rules.values()]
     .filter((rule) => rule.domainId === domainId)
     .sort((a, b) => a.position - b.position || a.id - b.id)
-  const drafts: (RuleRow & { active: boolean })[] = given.rules
-    ? given.rules.map((rule, index) => ({
+  const drafts: (RuleRow & { active: boolean })[] = input.rules
+    ? input.rules.map((rule, index) => ({
         ...rule,
         // Drafts count from 1 by their place; their own numbers are the API's matter.
         id: index + 1,
@@ -80,8 +80,8 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
         sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.`,
       }
     }
-    const told = trace(domain.host, typed.target, now)
-    const { answer } = told
+    const view = trace(domain.host, typed.target, now)
+    const { answer } = view
     const link = answer.linkId ? survey.state.links.get(answer.linkId) : undefined
     return {
       address,
@@ -90,18 +90,18 @@ export async function testPatterns(db: Database, given: PatternTest): Promise<Pa
       by: answer.mended ? 'forgiveness' : answer.ruleId ? 'rule' : answer.linkId ? 'link' : 'none',
       rule: answer.ruleId || null,
       link: link ? survey.state.address(link.domainId, link.slug) : null,
-      sentence: told.verdict.sentence + '.',
+      sentence: view.verdict.sentence + '.',
     }
   }
   const items: PatternTested['items'] = []
   const yieldNow = yielder()
-  for (const address of given.addresses) {
+  for (const address of input.addresses) {
     if (address === '') continue
     if (Date.now() - now > MOST_MS)
       throw new Problem(
         422,
         'Too much at once',
-        `Only ${items.length} of ${given.addresses.length} addresses could be put to so many rules in ` +
+        `Only ${items.length} of ${input.addresses.length} addresses could be put to so many rules in ` +
           `${MOST_MS / 1000} s; test fewer at once.`,
       )
     items.push(test(address))

@@ -15,7 +15,7 @@ import { fieldProblem, notHere } from '../problem'
 export const ruleState = (rule: RuleModel): State => stateOf(RULE_FIELDS, rule)
 
 /** A rule as the API tells it; `position` counts from 1. */
-export function tellRule(rule: RuleModel, domain: DomainModel): Rule {
+export function toRuleView(rule: RuleModel, domain: DomainModel): Rule {
   const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
   const { domainId: _domainId, ...state } = ruleState(rule)
   return {
@@ -34,14 +34,14 @@ export function tellRule(rule: RuleModel, domain: DomainModel): Rule {
 export async function findRule(
   db: Database,
   id: number,
-  under?: Change,
+  change?: Change,
 ): Promise<{ rule: RuleModel; domain: DomainModel }> {
   const rule = await db.Rule.findByPk(
     id,
-    under && { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE },
+    change && { transaction: change.transaction, lock: change.transaction.LOCK.UPDATE },
   )
   if (!rule) throw notHere('rule')
-  return { rule, domain: (await db.Domain.findByPk(rule.domainId, { transaction: under?.transaction }))! }
+  return { rule, domain: (await db.Domain.findByPk(rule.domainId, { transaction: change?.transaction }))! }
 }
 
 /**

@@ -4,11 +4,11 @@ import type { Rule, RuleCreate, RulePatch, RulesReorder } from '../../../core/sc
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
-import { change, type Actor, type Change } from '../ledger/change'
+import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { changedMeanwhile, Problem } from '../problem'
 import { findDomainNamed } from '../domains/find-domain'
-import { checkRule, findRule, ruleState, tellRule } from './rule-state'
+import { checkRule, findRule, ruleState, toRuleView } from './rule-state'
 
 /** So many rules of one domain are asked, proved apart and listed together. */
 const MOST_RULES = 2000
@@ -28,42 +28,42 @@ export async function listRules(db: Database, host: string | undefined): Promise
     db.Domain.findAll(),
   ])
   const byId = new Map(domains.map((domain) => [domain.id, domain]))
-  return rows.map((row) => tellRule(row, byId.get(row.domainId)!))
+  return rows.map((row) => toRuleView(row, byId.get(row.domainId)!))
 }
 
 export async function readRule(db: Database, id: number): Promise<Rule> {
   const { rule, domain } = await findRule(db, id)
-  return tellRule(rule, domain)
+  return toRuleView(rule, domain)
 }
 
 /** The rules of a domain in their order, locked. */
-export const rulesInOrder = (db: Database, under: Change, domainId: number) =>
+export const rulesInOrder = (db: Database, change: Change, domainId: number) =>
   db.Rule.findAll({
     where: { domainId },
     order: [
       ['position', 'ASC'],
       ['id', 'ASC'],
     ],
-    transaction: under.transaction,
-    lock: under.transaction.LOCK.UPDATE,
+    transaction: change.transaction,
+    lock: change.transaction.LOCK.UPDATE,
   })
 
-async function renumber(under: Change, rules: readonly RuleModel[]): Promise<void> {
+async function renumber(change: Change, rules: readonly RuleModel[]): Promise<void> {
   for (const [index, rule] of rules.entries())
-    if (rule.position !== index + 1) await rule.update({ position: index + 1 }, { transaction: under.transaction })
+    if (rule.position !== index + 1) await rule.update({ position: index + 1 }, { transaction: change.transaction })
 }
 
 /** Makes a rule, at a position or last. What would be in conflict is refused unless a reason says why it is wanted. */
-export function createRule(db: Database, actor: Actor, given: RuleCreate): Promise<Rule> {
-  return change(
+export function createRule(db: Database, actor: Actor, input: RuleCreate): Promise<Rule> {
+  return runChange(
     db,
     actor,
-    async (under) => {
-      const domain = await findDomainNamed(db, given.domain, under.transaction)
-      const { domain: _host, position, reason, ...fields } = given
-      const status = given.status ?? domain.defaultStatus
+    async (change) => {
+      const domain = await findDomainNamed(db, input.domain, change.transaction)
+      const { domain: _host, position, reason, ...fields } = input
+      const status = input.status ?? domain.defaultStatus
       const checked = checkRule({ ...fields, status }, domain)
-      const rules = await rulesInOrder(db, under, domain.id)
+      const rules = await rulesInOrder(db, change, domain.id)
       if (rules.length >= MOST_RULES)
         throw new Problem(
           409,
@@ -78,22 +78,22 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
           status,
           destination: checked.destination,
           position: at,
-          createdAt: under.now,
-          updatedAt: under.now,
+          createdAt: change.now,
+          updatedAt: change.now,
         },
-        { transaction: under.transaction },
+        { transaction: change.transaction },
       )
-      await renumber(under, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
-      const found = await refuseConflicts(db, under, { rules: [row.id] }, reason)
-      await under.record({
+      await renumber(change, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
+      const found = await refuseConflicts(db, change, { rules: [row.id] }, reason)
+      await change.record({
         action: 'create',
         subject: { kind: 'rule', id: row.id, label: `${domain.host} ${row.pattern}` },
         reason,
         before: null,
         after: ruleState(row),
       })
-      await acceptConflicts(db, under, found, reason)
-      return tellRule(row, domain)
+      await acceptConflicts(db, change, found, reason)
+      return toRuleView(row, domain)
     },
     { surveyed: true },
   )
@@ -101,12 +101,13 @@ export function createRule(db: Database, actor: Actor, given: RuleCreate): Promi
 
 /** Changes a rule that stands at `version`; a later version is refused with 412 and told in full. */
 export function changeRule(db: Database, actor: Actor, id: number, version: number, patch: RulePatch): Promise<Rule> {
-  return change(
+  return runChange(
     db,
     actor,
-    async (under) => {
-      const { rule, domain } = await findRule(db, id, under)
-      if (rule.version !== version) throw changedMeanwhile(`the rule “${rule.pattern}”`, tellRule(rule, domain), patch)
+    async (change) => {
+      const { rule, domain } = await findRule(db, id, change)
+      if (rule.version !== version)
+        throw changedMeanwhile(`the rule “${rule.pattern}”`, toRuleView(rule, domain), patch)
       const { reason, ...fields } = patch
       const before = ruleState(rule)
       const after: State = {
@@ -115,40 +116,40 @@ export function changeRule(db: Database, actor: Actor, id: number, version: numb
       }
       const checked = checkRule(after, domain)
       Object.assign(after, checked)
-      if (isDeepStrictEqual(before, after)) return tellRule(rule, domain)
-      await writeRule(under, rule, after)
-      const found = await refuseConflicts(db, under, { rules: [id] }, reason)
+      if (isDeepStrictEqual(before, after)) return toRuleView(rule, domain)
+      await writeRule(change, rule, after)
+      const found = await refuseConflicts(db, change, { rules: [id] }, reason)
       const action = before.active === after.active ? 'change' : after.active ? 'switch-on' : 'switch-off'
-      await under.record({
+      await change.record({
         action,
         subject: { kind: 'rule', id, label: `${domain.host} ${rule.pattern}` },
         reason,
         before,
         after,
       })
-      await acceptConflicts(db, under, found, reason)
-      return tellRule(rule, domain)
+      await acceptConflicts(db, change, found, reason)
+      return toRuleView(rule, domain)
     },
     { surveyed: true },
   )
 }
 
 /** Writes a state into a rule's row; its place among the others is not touched. */
-export async function writeRule(under: Change, rule: RuleModel, state: State): Promise<void> {
+export async function writeRule(change: Change, rule: RuleModel, state: State): Promise<void> {
   const { domainId: _domainId, position: _position, ...fields } = state
   await rule.update(
-    { ...modelValues(RULE_FIELDS, fields), version: rule.version + 1, updatedAt: under.now },
-    { transaction: under.transaction },
+    { ...modelValues(RULE_FIELDS, fields), version: rule.version + 1, updatedAt: change.now },
+    { transaction: change.transaction },
   )
 }
 
 /** Takes a rule away; the ledger can give it back, with its number. */
 export function removeRule(db: Database, actor: Actor, id: number, version: number): Promise<void> {
-  return change(db, actor, async (under) => {
-    const { rule, domain } = await findRule(db, id, under)
-    if (rule.version !== version) throw changedMeanwhile(`the rule “${rule.pattern}”`, tellRule(rule, domain), null)
-    await dropRule(db, under, rule)
-    await under.record({
+  return runChange(db, actor, async (change) => {
+    const { rule, domain } = await findRule(db, id, change)
+    if (rule.version !== version) throw changedMeanwhile(`the rule “${rule.pattern}”`, toRuleView(rule, domain), null)
+    await dropRule(db, change, rule)
+    await change.record({
       action: 'remove',
       subject: { kind: 'rule', id, label: `${domain.host} ${rule.pattern}` },
       before: ruleState(rule),
@@ -157,20 +158,20 @@ export function removeRule(db: Database, actor: Actor, id: number, version: numb
   })
 }
 
-export async function dropRule(db: Database, under: Change, rule: RuleModel): Promise<void> {
-  await rule.destroy({ transaction: under.transaction })
-  await renumber(under, await rulesInOrder(db, under, rule.domainId))
+export async function dropRule(db: Database, change: Change, rule: RuleModel): Promise<void> {
+  await rule.destroy({ transaction: change.transaction })
+  await renumber(change, await rulesInOrder(db, change, rule.domainId))
 }
 
 /** Gives a rule back under its old number, at the place it had. */
-export async function restoreRule(db: Database, under: Change, id: number, state: State): Promise<RuleModel> {
-  const rules = await rulesInOrder(db, under, state.domainId as number)
+export async function restoreRule(db: Database, change: Change, id: number, state: State): Promise<RuleModel> {
+  const rules = await rulesInOrder(db, change, state.domainId as number)
   const row = await db.Rule.create(
-    { ...modelValues(RULE_FIELDS, state), id, createdAt: under.now, updatedAt: under.now } as never,
-    { transaction: under.transaction },
+    { ...modelValues(RULE_FIELDS, state), id, createdAt: change.now, updatedAt: change.now } as never,
+    { transaction: change.transaction },
   )
   const at = Math.min(Number(state.position), rules.length + 1)
-  await renumber(under, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
+  await renumber(change, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
   return row
 }
 
@@ -178,35 +179,35 @@ export async function restoreRule(db: Database, under: Change, id: number, state
  * Puts a domain's rules in another order. `was` is the order one started from: where another stands meanwhile, nothing
  * is changed and 412 tells it. Every rule whose place moves gets its entry in the ledger.
  */
-export function reorderRules(db: Database, actor: Actor, given: RulesReorder): Promise<Rule[]> {
-  return change(
+export function reorderRules(db: Database, actor: Actor, input: RulesReorder): Promise<Rule[]> {
+  return runChange(
     db,
     actor,
-    async (under) => {
-      const domain = await findDomainNamed(db, given.domain, under.transaction)
-      const rules = await rulesInOrder(db, under, domain.id)
+    async (change) => {
+      const domain = await findDomainNamed(db, input.domain, change.transaction)
+      const rules = await rulesInOrder(db, change, domain.id)
       const now = rules.map((rule) => rule.id)
-      if (!isDeepStrictEqual(now, given.was))
+      if (!isDeepStrictEqual(now, input.was))
         throw new Problem(
           412,
           'Changed meanwhile',
           `The rules of ${domain.host} stand in another order now; look at it, then move again.`,
           [],
-          { order: now, yours: given.order },
+          { order: now, yours: input.order },
         )
       if (
         !isDeepStrictEqual(
-          [...given.order].sort((a, b) => a - b),
+          [...input.order].sort((a, b) => a - b),
           [...now].sort((a, b) => a - b),
         )
       ) {
         const detail = 'Name each rule of the domain exactly once.'
         throw new Problem(422, 'A field cannot be as given', `order: ${detail}`, [{ pointer: '/order', detail }])
       }
-      await moveRules(db, under, rules, given.order, domain.host, given.reason)
-      const found = await refuseConflicts(db, under, { rules: now }, given.reason)
-      await acceptConflicts(db, under, found, given.reason)
-      return (await rulesInOrder(db, under, domain.id)).map((rule) => tellRule(rule, domain))
+      await moveRules(db, change, rules, input.order, domain.host, input.reason)
+      const found = await refuseConflicts(db, change, { rules: now }, input.reason)
+      await acceptConflicts(db, change, found, input.reason)
+      return (await rulesInOrder(db, change, domain.id)).map((rule) => toRuleView(rule, domain))
     },
     { surveyed: true },
   )
@@ -215,7 +216,7 @@ export function reorderRules(db: Database, actor: Actor, given: RulesReorder): P
 /** Writes an order, with one entry for each rule that was moved by hand: the least that explains it. */
 export async function moveRules(
   db: Database,
-  under: Change,
+  change: Change,
   rules: readonly RuleModel[],
   order: readonly number[],
   host: string,
@@ -224,7 +225,7 @@ export async function moveRules(
   const byId = new Map(rules.map((rule) => [rule.id, rule]))
   const before = new Map(rules.map((rule) => [rule.id, ruleState(rule)]))
   const ordered = order.map((id) => byId.get(id)!)
-  await renumber(under, ordered)
+  await renumber(change, ordered)
   const moved = new Set(
     movedOf(
       rules.map((rule) => rule.id),
@@ -232,7 +233,7 @@ export async function moveRules(
     ),
   )
   for (const id of moved) {
-    await under.record({
+    await change.record({
       action: 'move',
       subject: { kind: 'rule', id, label: `${host} ${byId.get(id)!.pattern}` },
       reason,

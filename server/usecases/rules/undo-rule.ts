@@ -6,10 +6,10 @@ import { ruleState } from './rule-state'
 import { dropRule, restoreRule, rulesInOrder, writeRule } from './rules'
 
 /** Puts a rule back as it was before an entry, or takes its making back; refused where that leads in a circle. */
-export const undoRule: UndoSubject = async (db, under, entry, request) => {
+export const undoRule: UndoSubject = async (db, change, entry, request) => {
   const id = entry.subjectId
   const record = (before: State | null, after: State | null, label: string) =>
-    under.record({
+    change.record({
       action: 'undo',
       subject: { kind: 'rule', id, label },
       reason: request.reason,
@@ -17,29 +17,29 @@ export const undoRule: UndoSubject = async (db, under, entry, request) => {
       after,
       undoesId: entry.id,
     })
-  const rule = await db.Rule.findByPk(id, { transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+  const rule = await db.Rule.findByPk(id, { transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
   if (entry.afterState === null) {
     if (rule) throw new Problem(409, 'Cannot be undone', 'The rule is there again already.')
-    const row = await restoreRule(db, under, id, entry.beforeState!)
-    await refuseLoops(db, under, { rules: [id] })
+    const row = await restoreRule(db, change, id, entry.beforeState!)
+    await refuseLoops(db, change, { rules: [id] })
     return record(null, ruleState(row), entry.subjectLabel)
   }
   if (!rule) throw new Problem(409, 'Cannot be undone', 'The rule was removed since; undo that first.')
   const now = ruleState(rule)
   if (entry.beforeState === null) {
-    await refuseOverwriting(db, under, entry, now, request)
-    await dropRule(db, under, rule)
+    await refuseOverwriting(db, change, entry, now, request)
+    await dropRule(db, change, rule)
     return record(now, null, entry.subjectLabel)
   }
-  const after: State = { ...now, ...(await fieldsToPutBack(db, under, entry, now, request)) }
+  const after: State = { ...now, ...(await fieldsToPutBack(db, change, entry, now, request)) }
   if (after.position !== now.position) {
-    const rules = await rulesInOrder(db, under, rule.domainId)
+    const rules = await rulesInOrder(db, change, rule.domainId)
     const order = rules.map((row) => row.id).filter((other) => other !== id)
     order.splice(Number(after.position) - 1, 0, id)
     for (const [index, other] of order.entries())
-      await rules.find((row) => row.id === other)!.update({ position: index + 1 }, { transaction: under.transaction })
+      await rules.find((row) => row.id === other)!.update({ position: index + 1 }, { transaction: change.transaction })
   }
-  await writeRule(under, rule, after)
-  await refuseLoops(db, under, { rules: [id] })
+  await writeRule(change, rule, after)
+  await refuseLoops(db, change, { rules: [id] })
   return record(now, after, entry.subjectLabel)
 }

@@ -14,7 +14,7 @@ import { mergeLink } from '../links/merge-links'
 import { Problem } from '../problem'
 import { leaveForwarding } from '../links/rename-link'
 import { inSteps, yielder } from '../yield-to-event-loop'
-import { effectOf, tellEffect, type ReadingRules, type RulesEffect } from './slug-rules-review'
+import { effectOf, toSlugRulesReview, type ReadingRules, type RulesEffect } from './slug-rules-review'
 
 /** What is decided about a link; `inGroup`: one of several that would share an address. */
 type Decided = { link: SurveyLink; decision: SlugDecision; inGroup: boolean }
@@ -24,7 +24,7 @@ type Decided = { link: SurveyLink; decision: SlugDecision; inGroup: boolean }
  */
 export async function applySlugRules(
   db: Database,
-  under: Change,
+  change: Change,
   domain: DomainModel,
   rules: ReadingRules,
   decisions: Record<string, SlugDecision>,
@@ -32,18 +32,18 @@ export async function applySlugRules(
   entry: { action: Action; reason?: string; undoesId?: number },
 ): Promise<number> {
   const id = domain.id
-  const { survey } = under
+  const { survey } = change
   const effect = await effectOf(survey, id, rules)
-  const decided = await decide(db, under, survey, id, rules, effect, decisions, otherwise)
+  const decided = await decide(db, change, survey, id, rules, effect, decisions, otherwise)
   const before = domainState(domain)
   const { capitalsMatter, trailingSlashMatters, ...slugRules } = rules
   await domain.update(
-    { slugRules, capitalsMatter, trailingSlashMatters, version: domain.version + 1, updatedAt: under.now },
-    { transaction: under.transaction },
+    { slugRules, capitalsMatter, trailingSlashMatters, version: domain.version + 1, updatedAt: change.now },
+    { transaction: change.transaction },
   )
-  await settleAddresses(db, under, domain, rules, effect, decided, entry.reason)
+  await settleAddresses(db, change, domain, rules, effect, decided, entry.reason)
   const more = entry.undoesId === undefined ? {} : { undoesId: entry.undoesId }
-  return under.record({
+  return change.record({
     action: entry.action,
     subject: { kind: 'domain', id, label: domain.host },
     reason: entry.reason,
@@ -56,7 +56,7 @@ export async function applySlugRules(
 /** Brings decisions and effect together; refuses what is undecided, decided for nothing, or cannot be as decided. */
 async function decide(
   db: Database,
-  under: Change,
+  change: Change,
   survey: Survey,
   domainId: number,
   rules: ReadingRules,
@@ -85,7 +85,7 @@ async function decide(
       )
   }
   if (undecided.length > 0) {
-    const review = await tellEffect(db, survey, domainId, rules, effect, under.transaction)
+    const review = await toSlugRulesReview(db, survey, domainId, rules, effect, change.transaction)
     const detail =
       `${undecided.length === 1 ? '1 link is' : `${undecided.length.toLocaleString('en')} links are`} not ` +
       'settled yet; nothing was changed. Decide about each, or keep those that break the rules as ' +
@@ -119,15 +119,15 @@ const CHUNK = 500
 /** Gives every row of the domain the address it has under the new rules, and carries decisions out. */
 async function settleAddresses(
   db: Database,
-  under: Change,
+  change: Change,
   domain: DomainModel,
   rules: ReadingRules,
   effect: RulesEffect,
   decided: Map<number, Decided>,
   reason: string | undefined,
 ): Promise<void> {
-  const { transaction } = under
-  const { survey } = under
+  const { transaction } = change
+  const { survey } = change
   const rows: SurveyLink[] = []
   const yieldNow = yielder()
   for (const linkId of effect.canonicals.keys()) {
@@ -164,12 +164,12 @@ async function settleAddresses(
   // Links that become part of others last, when those have their places.
   const order = { keep: 0, rename: 1, end: 2, merge: 3 }
   for (const one of [...decided.values()].sort((a, b) => order[a.decision.do] - order[b.decision.do]))
-    await carryOut(db, under, domain, effect, one, final.get(one.link.id)!, owner, reason)
+    await carryOut(db, change, domain, effect, one, final.get(one.link.id)!, owner, reason)
 }
 
 async function carryOut(
   db: Database,
-  under: Change,
+  change: Change,
   domain: DomainModel,
   effect: RulesEffect,
   { link: surveyed, decision, inGroup }: Decided,
@@ -177,7 +177,7 @@ async function carryOut(
   owner: Map<string, number>,
   reason: string | undefined,
 ): Promise<void> {
-  const { transaction } = under
+  const { transaction } = change
   const link = (await db.Link.findByPk(surveyed.id, { transaction, lock: transaction.LOCK.UPDATE }))!
   const tags = (await readTags(db, [surveyed.id], transaction)).get(surveyed.id)!
   const now = linkState(link, tags)
@@ -188,7 +188,7 @@ async function carryOut(
     if (into.forwardsTo !== null)
       throw undecidable(surveyed, `Link ${decision.into} forwards to another itself; choose that one.`)
     if (surveyed.forwardsTo === into.id) return void (await link.update({ canonical }, { transaction }))
-    await mergeLink(db, under, link, into, { canonical, was: surveyed.canonical, reason })
+    await mergeLink(db, change, link, into, { canonical, was: surveyed.canonical, reason })
     return
   }
   const after = { ...now, canonical, exception: decision.do === 'keep' ? true : now.exception }
@@ -206,10 +206,10 @@ async function carryOut(
   const old = effect.canonicals.get(surveyed.id)!
   if (decision.do === 'rename' && !inGroup && !owner.has(old)) {
     owner.set(old, surveyed.id)
-    await leaveForwarding(db, under, link, domain, { slug: surveyed.slug, canonical: old })
+    await leaveForwarding(db, change, link, domain, { slug: surveyed.slug, canonical: old })
   }
-  await writeLink(db, under, link, domain, after)
-  await under.record({
+  await writeLink(db, change, link, domain, after)
+  await change.record({
     action: ({ keep: 'except', rename: 'rename', end: 'end' } as const)[decision.do],
     subject: { kind: 'link', id: surveyed.id, label: `${domain.host}/${surveyed.slug}` },
     reason,

@@ -52,12 +52,12 @@ export async function forgivenessReport(db: Database, id: number): Promise<Forgi
   for (const { path, requests } of missed) {
     // What somebody has made a link of since needs no forgiveness.
     const verdict = path === '' || part.links.has(path) ? undefined : forgive(asIf, path, Date.now())
-    const told = verdict && parts.find((one) => one.part === verdict.by)
-    if (!verdict || !told) continue
-    if (verdict.verdict === 'mended') told.would += Number(requests)
-    else told.ambiguous += Number(requests)
-    if (told.examples.length < MOST_EXAMPLES)
-      told.examples.push({
+    const view = verdict && parts.find((one) => one.part === verdict.by)
+    if (!verdict || !view) continue
+    if (verdict.verdict === 'mended') view.would += Number(requests)
+    else view.ambiguous += Number(requests)
+    if (view.examples.length < MOST_EXAMPLES)
+      view.examples.push({
         path,
         requests: Number(requests),
         leadsTo: verdict.verdict === 'mended' ? verdict.slug : null,

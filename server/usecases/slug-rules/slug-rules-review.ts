@@ -30,7 +30,7 @@ export const BOUNDS: OddsBounds = { taken: 0.001, collision: 0.01, guesses: 1000
 export const NEXT_DRAWS = 1000
 
 /** How much room a domain's rules leave. */
-export function tellCapacity(rules: ReadingRules, taken: number): SlugRulesReview['capacity'] {
+export function toCapacityView(rules: ReadingRules, taken: number): SlugRulesReview['capacity'] {
   const size = alphabetSize(rules, rules.capitalsMatter)
   return {
     addresses: capacityOf(rules, rules.capitalsMatter).toString(),
@@ -100,7 +100,7 @@ function rivalsOf(links: readonly SurveyLink[]): SurveyLink[] {
 }
 
 /** Tells the effect of other rules: each link with its visits, placements and a slug that would do. */
-export async function tellEffect(
+export async function toSlugRulesReview(
   db: Database,
   survey: Survey,
   domainId: number,
@@ -118,7 +118,7 @@ export async function tellEffect(
     readPlacements(db, ids, transaction),
   ])
   const host = survey.state.domains.get(domainId)!.host
-  const given = new Set<string>()
+  const input = new Set<string>()
   const tell = (link: SurveyLink, sentences: string[]): AffectedLink => ({
     id: link.id,
     address: `${host}/${link.slug}`,
@@ -129,7 +129,7 @@ export async function tellEffect(
     visits28: link.visits28,
     placements: placements.get(link.id) ?? { count: 0, copies: 0, fixed: false },
     sentences,
-    suggestion: suggestionFor(survey, domainId, rules, effect, link, titles.get(link.id) ?? '', given),
+    suggestion: suggestionFor(survey, domainId, rules, effect, link, titles.get(link.id) ?? '', input),
   })
   return {
     breaking: breaking.map(({ link, sentences }) => tell(link, sentences)),
@@ -139,7 +139,7 @@ export async function tellEffect(
       links: [...links].sort((a, b) => b.visits28 - a.visits28 || a.id - b.id).map((link) => tell(link, [])),
     })),
     mergingTotal: effect.merging.size,
-    capacity: tellCapacity(rules, survey.state.table.domains.get(domainId)!.links.size),
+    capacity: toCapacityView(rules, survey.state.table.domains.get(domainId)!.links.size),
   }
 }
 
@@ -153,7 +153,7 @@ function suggestionFor(
   effect: RulesEffect,
   link: SurveyLink,
   title: string,
-  given: Set<string>,
+  input: Set<string>,
 ): string | null {
   const domain = survey.state.domains.get(domainId)!
   const table = survey.state.table.domains.get(domainId)!
@@ -163,7 +163,7 @@ function suggestionFor(
     return (
       canonical !== undefined &&
       now !== undefined &&
-      !given.has(canonical) &&
+      !input.has(canonical) &&
       !table.links.has(now) &&
       !takenAfter(effect, canonical)
     )
@@ -182,7 +182,7 @@ function suggestionFor(
           1,
         )
   const slug = candidates[0]?.slug ?? null
-  if (slug !== null) given.add(canonicalSlug(slug, rules)!)
+  if (slug !== null) input.add(canonicalSlug(slug, rules)!)
   return slug
 }
 

@@ -1,15 +1,15 @@
 import { Op } from 'sequelize'
 import { wholeSlugRules } from '../../../core/rows'
-import type { SlugRulesPut, SlugRulesReview, SlugRulesTold } from '../../../core/schemas'
+import type { SlugRulesPut, SlugRulesReview, SlugRulesView } from '../../../core/schemas'
 import { faultsOfRules } from '../../../core/slugs'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import { currentSurvey } from '../conflicts/survey'
 import { findDomain } from '../domains/find-domain'
-import { change, type Actor } from '../ledger/change'
+import { runChange, type Actor } from '../ledger/change'
 import { changedMeanwhile, Problem } from '../problem'
 import { applySlugRules } from './apply-slug-rules'
-import { effectOf, tellCapacity, tellEffect, type ReadingRules } from './slug-rules-review'
+import { effectOf, toCapacityView, toSlugRulesReview, type ReadingRules } from './slug-rules-review'
 import { usualBlocked } from './usual-blocked'
 
 const rulesOf = (domain: DomainModel): ReadingRules => ({
@@ -19,20 +19,20 @@ const rulesOf = (domain: DomainModel): ReadingRules => ({
 })
 
 /** A domain's slug rules, and how much room they leave. */
-export async function readSlugRules(db: Database, id: number): Promise<SlugRulesTold> {
+export async function readSlugRules(db: Database, id: number): Promise<SlugRulesView> {
   const domain = await findDomain(db, id)
   const survey = await currentSurvey(db)
   const rules = rulesOf(domain)
   return {
     ...rules,
-    capacity: tellCapacity(rules, survey.state.table.domains.get(id)?.links.size ?? 0),
+    capacity: toCapacityView(rules, survey.state.table.domains.get(id)?.links.size ?? 0),
     usualBlocked: [...usualBlocked],
     version: domain.version,
   }
 }
 
-function proposedRules(given: SlugRulesPut): ReadingRules {
-  const { decisions: _decisions, otherwise: _otherwise, reason: _reason, ...rules } = given
+function proposedRules(input: SlugRulesPut): ReadingRules {
+  const { decisions: _decisions, otherwise: _otherwise, reason: _reason, ...rules } = input
   const faults = faultsOfRules(rules)
   if (faults.length > 0)
     throw new Problem(
@@ -45,11 +45,11 @@ function proposedRules(given: SlugRulesPut): ReadingRules {
 }
 
 /** What other rules would break and merge on a domain, with nothing changed. */
-export async function reviewSlugRules(db: Database, id: number, given: SlugRulesPut): Promise<SlugRulesReview> {
-  const rules = proposedRules(given)
+export async function reviewSlugRules(db: Database, id: number, input: SlugRulesPut): Promise<SlugRulesReview> {
+  const rules = proposedRules(input)
   await findDomain(db, id)
   const survey = await currentSurvey(db)
-  return tellEffect(db, survey, id, rules, await effectOf(survey, id, rules))
+  return toSlugRulesReview(db, survey, id, rules, await effectOf(survey, id, rules))
 }
 
 /**
@@ -61,27 +61,27 @@ export function changeSlugRules(
   actor: Actor,
   id: number,
   version: number,
-  given: SlugRulesPut,
-): Promise<SlugRulesTold> {
-  const rules = proposedRules(given)
-  return change(
+  input: SlugRulesPut,
+): Promise<SlugRulesView> {
+  const rules = proposedRules(input)
+  return runChange(
     db,
     actor,
-    async (under) => {
-      const domain = await findDomain(db, id, under.transaction)
+    async (change) => {
+      const domain = await findDomain(db, id, change.transaction)
       if (domain.version !== version)
-        throw changedMeanwhile(domain.host, { ...rulesOf(domain), version: domain.version }, given)
-      await applySlugRules(db, under, domain, rules, given.decisions, given.otherwise, {
+        throw changedMeanwhile(domain.host, { ...rulesOf(domain), version: domain.version }, input)
+      await applySlugRules(db, change, domain, rules, input.decisions, input.otherwise, {
         action: 'slug-rules',
-        reason: given.reason,
+        reason: input.reason,
       })
       return {
         ...rules,
-        capacity: tellCapacity(
+        capacity: toCapacityView(
           rules,
           await db.Link.count({
             where: { domainId: id, canonical: { [Op.not]: null } },
-            transaction: under.transaction,
+            transaction: change.transaction,
           }),
         ),
         usualBlocked: [...usualBlocked],

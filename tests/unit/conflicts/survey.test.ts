@@ -1,12 +1,12 @@
 import { describe, expect, it } from 'vitest'
 import type { Survey, Conflict } from '../../../core/conflicts'
-import { tellConflict } from '../../../core/conflicts'
+import { describeConflict } from '../../../core/conflicts'
 import type { SurveyLink, SurveyRule } from '../../../core/rows'
 import { OPEN_RULES } from '../../../core/slugs'
 import { answer } from '../../../core/table'
 import { NOW, keys, surveyOf } from './survey-of'
 
-const told = (survey: Survey) => [...survey.conflicts].map((conflict) => tellConflict(survey.state, conflict))
+const told = (survey: Survey) => [...survey.conflicts].map((conflict) => describeConflict(survey.state, conflict))
 
 describe('finders', () => {
   it.each<[string, Partial<SurveyLink>[], Partial<SurveyRule>[], string[]]>([

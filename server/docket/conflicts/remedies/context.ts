@@ -9,7 +9,7 @@ import type { Remedy, RemedyRequest } from '../../../../core/schemas'
 import type { DocketCaseModel } from '../../../database/models/docket-case'
 import type { Database } from '../../../database/open'
 import { acceptConflicts, refuseConflicts } from '../../../usecases/conflicts/conflict-gate'
-import { change, type Actor, type Change } from '../../../usecases/ledger/change'
+import { runChange, type Actor, type Change } from '../../../usecases/ledger/change'
 import { Problem } from '../../../usecases/problem'
 import { findRule, ruleState } from '../../../usecases/rules/rule-state'
 import { writeRule } from '../../../usecases/rules/rules'
@@ -26,8 +26,8 @@ export interface Context {
 }
 
 /** A remedy that is applied from here and can be undone. */
-export const viewOf = (context: Context, given: Partial<Remedy> & Pick<Remedy, 'id' | 'title' | 'sentence'>): Remedy =>
-  remedyView({ applies: true, undoable: true, visitsKept: Number(context.row.impact), ...given })
+export const viewOf = (context: Context, input: Partial<Remedy> & Pick<Remedy, 'id' | 'title' | 'sentence'>): Remedy =>
+  remedyView({ applies: true, undoable: true, visitsKept: Number(context.row.impact), ...input })
 
 /** What a change would do to this conflict and to others, in words; `undefined` where it does not help or does harm. */
 export function tried({ survey, conflict }: Context, wish: SurveyChange): string | undefined {
@@ -49,26 +49,26 @@ export function tried({ survey, conflict }: Context, wish: SurveyChange): string
 export function applying(
   context: Context,
   sentence: string,
-  work: (under: Change, request: RemedyRequest) => Promise<{ links?: number[]; rules?: number[] }>,
+  work: (change: Change, request: RemedyRequest) => Promise<{ links?: number[]; rules?: number[] }>,
   reason?: string,
 ): NonNullable<ComposedRemedy['apply']> {
   const { db, row, conflict } = context
   return async (actor: Actor, request: RemedyRequest = {}) => {
-    await change(
+    await runChange(
       db,
       actor,
-      async (under) => {
-        if (!under.survey.conflict(conflict.key))
+      async (change) => {
+        if (!change.survey.conflict(conflict.key))
           throw new Problem(
             409,
             'Settled meanwhile',
             'What this case tells of is no more; somebody settled it meanwhile.',
           )
-        const touched = await work(under, request)
+        const touched = await work(change, request)
         const why = request.reason || reason
-        await acceptConflicts(db, under, await refuseConflicts(db, under, touched, why), why)
-        await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
-        await settle(row, under.actor.name, under.now, under.transaction)
+        await acceptConflicts(db, change, await refuseConflicts(db, change, touched, why), why)
+        await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
+        await settle(row, change.actor.name, change.now, change.transaction)
       },
       { surveyed: true },
     )
@@ -82,18 +82,18 @@ export const reasonOf = (context: Context) => `From the docket: ${context.row.he
 /** Changes fields of a link by its row, with the entry. */
 export async function rewrite(
   context: Context,
-  under: Change,
+  change: Change,
   surveyed: SurveyLink,
   fields: Record<string, unknown>,
   action: Action,
   request: RemedyRequest,
 ): Promise<{ links: number[] }> {
   const { db } = context
-  const { link, domain } = await findLink(db, surveyed.id, under.transaction)
-  const tags = (await readTags(db, [surveyed.id], under.transaction)).get(surveyed.id)!
+  const { link, domain } = await findLink(db, surveyed.id, change.transaction)
+  const tags = (await readTags(db, [surveyed.id], change.transaction)).get(surveyed.id)!
   const before = linkState(link, tags)
-  await writeLink(db, under, link, domain, { ...before, ...fields })
-  await under.record({
+  await writeLink(db, change, link, domain, { ...before, ...fields })
+  await change.record({
     action,
     subject: { kind: 'link', id: surveyed.id, label: `${domain.host}/${link.slug}` },
     reason: request.reason || reasonOf(context),
@@ -105,17 +105,17 @@ export async function rewrite(
 
 export async function rewriteRule(
   context: Context,
-  under: Change,
+  change: Change,
   surveyed: SurveyRule,
   fields: Record<string, unknown>,
   action: Action,
   request: RemedyRequest,
 ): Promise<{ rules: number[] }> {
-  const { rule, domain } = await findRule(context.db, surveyed.id, under)
+  const { rule, domain } = await findRule(context.db, surveyed.id, change)
   const before = ruleState(rule)
   const after = { ...before, ...fields }
-  await writeRule(under, rule, after)
-  await under.record({
+  await writeRule(change, rule, after)
+  await change.record({
     action,
     subject: { kind: 'rule', id: surveyed.id, label: `${domain.host} ${rule.pattern}` },
     reason: request.reason || reasonOf(context),

@@ -1,6 +1,6 @@
 import { caseState } from '../../../usecases/docket/case-state'
 import { acceptConflicts } from '../../../usecases/conflicts/conflict-gate'
-import { change } from '../../../usecases/ledger/change'
+import { runChange } from '../../../usecases/ledger/change'
 import { fieldProblem } from '../../../usecases/problem'
 import type { ComposedRemedy } from '../../remedy'
 import { toFinding } from '../findings'
@@ -22,11 +22,11 @@ export function keepAsItIs(context: Context): ComposedRemedy {
     apply: async (actor, request) => {
       const reason = request?.reason
       if (!reason) throw fieldProblem('reason', 'Say why it stays as it is, for whoever wonders later.')
-      await change(db, actor, async (under) => {
-        await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+      await runChange(db, actor, async (change) => {
+        await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
         const before = caseState(row)
-        await acceptConflicts(db, under, [{ finding: toFinding(survey, conflict) }], reason)
-        await under.record({
+        await acceptConflicts(db, change, [{ finding: toFinding(survey, conflict) }], reason)
+        await change.record({
           action: 'keep',
           subject: { kind: 'case', id: row.id, label: `${row.subject}: ${row.headline}` },
           reason,

@@ -15,8 +15,8 @@ export function end(context: Context, link: SurveyLink): ComposedRemedy[] {
         verified,
         visitsKept: 0,
       }),
-      apply: applying(context, `Ended ${addressOf(context, link)}.`, (under, request) =>
-        rewrite(context, under, link, { standing: 'ended', resumesAt: null }, 'end', request),
+      apply: applying(context, `Ended ${addressOf(context, link)}.`, (change, request) =>
+        rewrite(context, change, link, { standing: 'ended', resumesAt: null }, 'end', request),
       ),
     },
   ]
@@ -41,7 +41,7 @@ export function straight(context: Context, link: SurveyLink): ComposedRemedy[] {
       apply: applying(
         context,
         `${addressOf(context, link)} leads straight to ${destination}.`,
-        (under, request) => rewrite(context, under, link, { destination }, 'change-destination', request),
+        (change, request) => rewrite(context, change, link, { destination }, 'change-destination', request),
         reasonOf(context),
       ),
     },
@@ -73,8 +73,8 @@ export async function goBack(context: Context): Promise<ComposedRemedy[]> {
           sentence: `It led to ${destination} before, which is outside of the circle.`,
           verified,
         }),
-        apply: applying(context, `${addressOf(context, link)} leads to ${destination} again.`, (under, request) =>
-          rewrite(context, under, link, { destination }, 'change-destination', request),
+        apply: applying(context, `${addressOf(context, link)} leads to ${destination} again.`, (change, request) =>
+          rewrite(context, change, link, { destination }, 'change-destination', request),
         ),
       })
       break
@@ -93,9 +93,9 @@ export function exception(context: Context): ComposedRemedy {
       asks: ['reason'],
       verified: tried(context, { links: [{ ...link, exception: true }] }) ?? '',
     }),
-    apply: applying(context, `${addressOf(context, link)} is an exception.`, (under, request) => {
+    apply: applying(context, `${addressOf(context, link)} is an exception.`, (change, request) => {
       if (!request.reason) throw fieldProblem('reason', 'Say why it is an exception, for whoever wonders later.')
-      return rewrite(context, under, link, { exception: true }, 'except', request)
+      return rewrite(context, change, link, { exception: true }, 'except', request)
     }),
   }
 }

@@ -37,10 +37,10 @@ export function merge(context: Context, into: SurveyLink, links: readonly Survey
           `${into.destination}.` +
           (elsewhere ? ` What ${links.length > 1 ? 'they' : 'it'} led to until now is left.` : ''),
       }),
-      apply: applying(context, `Merged into ${addressOf(context, into)}.`, async (under, request) => {
-        const leader = await findLink(db, into.id, under.transaction)
+      apply: applying(context, `Merged into ${addressOf(context, into)}.`, async (change, request) => {
+        const leader = await findLink(db, into.id, change.transaction)
         for (const link of links)
-          await mergeLink(db, under, (await findLink(db, link.id, under.transaction)).link, leader.link, {
+          await mergeLink(db, change, (await findLink(db, link.id, change.transaction)).link, leader.link, {
             reason: request.reason || reasonOf(context),
             ...(same && { canonical: null }),
           })

@@ -59,19 +59,19 @@ export async function rename(context: Context, link: SurveyLink): Promise<Compos
       apply: applying(
         context,
         `Renamed ${addressOf(context, link)}; the old slug goes on forwarding.`,
-        async (under, request) => {
+        async (change, request) => {
           const wanted = request.slug ?? slug
           const refusal = judgeSlug(wanted)
           if (refusal) throw fieldProblem('slug', SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
-          const found = await findLink(db, link.id, under.transaction)
+          const found = await findLink(db, link.id, change.transaction)
           const breaches = breachesOf(wanted, domain.slugRules, domain.capitalsMatter)
           if (breaches.length > 0) throw fieldProblem('slug', breaches[0]!.sentence)
-          const tags = (await readTags(db, [link.id], under.transaction)).get(link.id)!
+          const tags = (await readTags(db, [link.id], change.transaction)).get(link.id)!
           const before = linkState(found.link, tags)
           const after = { ...before, slug: wanted, canonical: canonicalFor(wanted, found.domain), exception: false }
-          await moveAddress(db, under, found.link, found.domain, after, true)
-          await writeLink(db, under, found.link, found.domain, after)
-          await under.record({
+          await moveAddress(db, change, found.link, found.domain, after, true)
+          await writeLink(db, change, found.link, found.domain, after)
+          await change.record({
             action: 'rename',
             subject: { kind: 'link', id: link.id, label: `${found.domain.host}/${before.slug}` },
             reason: request.reason || reasonOf(context),

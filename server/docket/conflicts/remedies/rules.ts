@@ -25,13 +25,13 @@ export function moveUp(context: Context): ComposedRemedy[] {
         sentence: `“${rule.pattern}” is asked first and takes its addresses; “${before.pattern}” takes what is left.`,
         verified,
       }),
-      apply: applying(context, `Moved “${rule.pattern}” up.`, async (under, request) => {
-        const rows = await rulesInOrder(db, under, rule.domainId)
+      apply: applying(context, `Moved “${rule.pattern}” up.`, async (change, request) => {
+        const rows = await rulesInOrder(db, change, rule.domainId)
         const ids = rows.map((row) => row.id).filter((id) => id !== rule.id)
         ids.splice(Math.max(0, ids.indexOf(before.id)), 0, rule.id)
         await moveRules(
           db,
-          under,
+          change,
           rows,
           ids,
           survey.state.domains.get(rule.domainId)!.host,
@@ -55,8 +55,8 @@ export function switchOff(context: Context, rule: SurveyRule): ComposedRemedy[] 
         verified,
         visitsKept: 0,
       }),
-      apply: applying(context, `Switched “${rule.pattern}” off.`, (under, request) =>
-        rewriteRule(context, under, rule, { active: false }, 'switch-off', request),
+      apply: applying(context, `Switched “${rule.pattern}” off.`, (change, request) =>
+        rewriteRule(context, change, rule, { active: false }, 'switch-off', request),
       ),
     },
   ]
@@ -90,7 +90,7 @@ export function narrow(context: Context): ComposedRemedy[] {
       apply: applying(
         context,
         `“${rule.pattern}” leaves ${links.length === 1 ? 'it' : 'them'} alone.`,
-        (under, request) => rewriteRule(context, under, rule, { except }, 'change', request),
+        (change, request) => rewriteRule(context, change, rule, { except }, 'change', request),
       ),
     },
   ]
@@ -115,8 +115,8 @@ export async function giveRulesDestination(context: Context): Promise<ComposedRe
           `it leads to now, ${link.destination}, is left.`,
         verified,
       }),
-      apply: applying(context, `${addressOf(context, link)} leads to ${destination}.`, (under, request) =>
-        rewrite(context, under, link, { destination }, 'change-destination', request),
+      apply: applying(context, `${addressOf(context, link)} leads to ${destination}.`, (change, request) =>
+        rewrite(context, change, link, { destination }, 'change-destination', request),
       ),
     },
   ]

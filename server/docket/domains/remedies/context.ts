@@ -3,8 +3,8 @@ import type { DocketCaseModel } from '../../../database/models/docket-case'
 import type { DomainModel } from '../../../database/models/domain'
 import type { Database } from '../../../database/open'
 import type { NamesContext } from '../../../names/context'
-import type { DomainSight } from '../../../usecases/domains/domain-sight'
-import { tellRecord } from '../../../usecases/domains/domain-zone'
+import type { DomainOverview } from '../../../usecases/domains/domain-overview'
+import { toRecordView } from '../../../usecases/domains/domain-zone'
 import type { OpenedKey } from '../../../usecases/domains/update-key'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 
@@ -13,7 +13,7 @@ export interface Context {
   names: NamesContext
   row: DocketCaseModel
   domain: DomainModel
-  sight: DomainSight
+  overview: DomainOverview
   impact: number
   opened: OpenedKey | undefined
 }
@@ -22,14 +22,14 @@ export function byHand(
   context: Context,
   title: string,
   sentence: string,
-  records: readonly DnsRecord[] = context.sight.plan.needed.pointing,
+  records: readonly DnsRecord[] = context.overview.plan.needed.pointing,
 ): ComposedRemedy {
   return {
     view: remedyView({
       id: 'by-hand',
       title,
       sentence,
-      records: records.map(tellRecord),
+      records: records.map(toRecordView),
       to: `/domains/${context.domain.id}`,
       visitsKept: context.impact,
     }),

@@ -2,7 +2,7 @@ import type { DocketCaseModel } from '../../../database/models/docket-case'
 import type { DomainModel } from '../../../database/models/domain'
 import type { Database } from '../../../database/open'
 import type { NamesContext } from '../../../names/context'
-import { readSight } from '../../../usecases/domains/domain-sight'
+import { readOverview } from '../../../usecases/domains/domain-overview'
 import { readUpdateKey } from '../../../usecases/domains/update-key'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 import { byHand, type Context } from './context'
@@ -20,13 +20,13 @@ export async function domainRemedies(
 ): Promise<ComposedRemedy[]> {
   const domain = row.domainId === null ? null : await db.Domain.findByPk(row.domainId)
   if (!domain) return []
-  const sight = await readSight(db, names, domain, new Date())
+  const overview = await readOverview(db, names, domain, new Date())
   const context: Context = {
     db,
     names,
     row,
     domain,
-    sight,
+    overview,
     impact: Number(row.impact),
     opened: await openKey(db, names, domain),
   }

@@ -3,16 +3,16 @@ import { ask } from '../../../names/ask'
 import { checkReach } from '../../../names/reach'
 import { writeCase } from '../../../usecases/docket/case-state'
 import { lookNow } from '../../../usecases/domains/domain-observations'
-import { change } from '../../../usecases/ledger/change'
+import { runChange } from '../../../usecases/ledger/change'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 import type { Context } from './context'
 
 /** A server that is behind: tells each one's serial as it is now. */
 export async function catchUp(context: Context): Promise<ComposedRemedy> {
-  const { names, sight } = context
+  const { names, overview } = context
   const serials: string[] = []
-  for (const server of sight.watch?.servers ?? []) {
-    const asked = await ask(names.way(server.address, 53), sight.zone.origin, 'SOA')
+  for (const server of overview.watch?.servers ?? []) {
+    const asked = await ask(names.way(server.address, 53), overview.zone.origin, 'SOA')
     const soa = asked.ok ? asked.message.answer.find((record) => record.type === 'SOA') : undefined
     serials.push(`${server.name} has ${soa ? `serial ${readSoa({ ...soa, type: 'SOA' }).serial}` : 'no answer'}`)
   }
@@ -46,31 +46,32 @@ export function lookAgain({ db, domain }: Context): ComposedRemedy {
 
 /** Sets the case aside until the resolver must have let go, by its own word. */
 export function waitForLapse(context: Context): ComposedRemedy {
-  const { db, row, sight, names } = context
+  const { db, row, overview, names } = context
   const server = row.subject.split(' ').slice(2).join(' ')
   const until = Math.max(
-    ...sight.latest
+    ...overview.latest
       .filter(
-        (seen) => seen.role === 'resolver' && seen.server === server && seen.ttl !== null && seen.name === sight.name,
+        (seen) =>
+          seen.role === 'resolver' && seen.server === server && seen.ttl !== null && seen.name === overview.name,
       )
       .map((seen) => seen.at + (seen.ttl! * 1000) / names.ttlSpeed),
     Date.now() + 60_000,
   )
-  const told = new Date(until).toISOString().slice(0, 16).replace('T', ' ')
+  const time = new Date(until).toISOString().slice(0, 16).replace('T', ' ')
   return {
     view: remedyView({
       id: 'wait',
       title: 'Wait until it lets go',
-      sentence: `By its own word ${server} keeps the old answer until ${told} UTC. The case is set aside until then.`,
+      sentence: `By its own word ${server} keeps the old answer until ${time} UTC. The case is set aside until then.`,
       applies: true,
       undoable: true,
       visitsKept: context.impact,
     }),
     apply: async (actor) => {
-      await change(db, actor, async (under) => {
-        await row.reload({ transaction: under.transaction, lock: under.transaction.LOCK.UPDATE })
+      await runChange(db, actor, async (change) => {
+        await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
         await writeCase(
-          under,
+          change,
           row,
           context.domain.host,
           {
@@ -81,7 +82,7 @@ export function waitForLapse(context: Context): ComposedRemedy {
           'set-aside',
         )
       })
-      return `Set aside until ${told} UTC.`
+      return `Set aside until ${time} UTC.`
     },
   }
 }

@@ -11,7 +11,7 @@ import {
   type Zone,
 } from '../../../../core/dns'
 import type { RecordChange } from '../../../../core/dns/wire'
-import { tellRecord } from '../../../usecases/domains/domain-zone'
+import { toRecordView } from '../../../usecases/domains/domain-zone'
 import { liveSets, placeRecords } from '../../../usecases/domains/push-records'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 import { byHand, type Context } from './context'
@@ -20,15 +20,15 @@ const POINTING = typesWhere(({ points, asked }) => points && asked === 'name and
 
 /** Puts the records that lead here back, by dynamic update, over what the update server gives now. */
 export async function placeBack(context: Context): Promise<ComposedRemedy[]> {
-  const { sight, opened, names } = context
+  const { overview, opened, names } = context
   if (!opened) return []
   const there = await liveSets(
     names,
     opened,
-    POINTING.map((type) => ({ name: sight.name, type })),
+    POINTING.map((type) => ({ name: overview.name, type })),
   )
   if (!there) return []
-  const wanted = sight.plan.needed.pointing
+  const wanted = overview.plan.needed.pointing
   const keeps = new Set(wanted.map((record) => `${record.type} ${record.data}`))
   const wish: RecordChange = {
     remove: there.filter((record) => !keeps.has(`${record.type} ${record.data}`)),
@@ -51,9 +51,9 @@ export async function placeBack(context: Context): Promise<ComposedRemedy[]> {
 
 /** Stands addresses in for a CNAME whose target is gone. */
 export async function placeAddresses(context: Context): Promise<ComposedRemedy[]> {
-  const { sight, opened, names } = context
+  const { overview, opened, names } = context
   const { ipv4, ipv6 } = names.gateway
-  const target = sight.plan.needed.pointing[0]
+  const target = overview.plan.needed.pointing[0]
   const tellOperator: ComposedRemedy = {
     view: remedyView({
       id: 'give-address-back',
@@ -65,13 +65,13 @@ export async function placeAddresses(context: Context): Promise<ComposedRemedy[]
     }),
   }
   if (ipv4.length + ipv6.length === 0) return [tellOperator]
-  const record = (type: string, data: string): DnsRecord => ({ name: sight.name, type, ttl: NEW_TTL, data })
+  const record = (type: string, data: string): DnsRecord => ({ name: overview.name, type, ttl: NEW_TTL, data })
   const wanted = [...ipv4.map((address) => record('A', address)), ...ipv6.map((address) => record('AAAA', address))]
   const there = opened
     ? await liveSets(
         names,
         opened,
-        POINTING.map((type) => ({ name: sight.name, type })),
+        POINTING.map((type) => ({ name: overview.name, type })),
       )
     : undefined
   if (!opened || !there)
@@ -93,8 +93,8 @@ export async function placeAddresses(context: Context): Promise<ComposedRemedy[]
 }
 
 export async function letIssuerIn(context: Context): Promise<ComposedRemedy[]> {
-  const { sight, opened, names } = context
-  const owner = sight.caa.owner
+  const { overview, opened, names } = context
+  const owner = overview.caa.owner
   const [issuer] = names.gateway.issuers
   if (!owner || !issuer) return []
   const wanted: DnsRecord[] = [{ name: owner, type: 'CAA', ttl: NEW_TTL, data: `0 issue "${issuer}"` }]
@@ -104,7 +104,7 @@ export async function letIssuerIn(context: Context): Promise<ComposedRemedy[]> {
     `Add this record beside the CAA records at ${hostOfName(owner)}:`,
     wanted,
   )
-  if (!opened || !isAtOrBelow(owner, sight.zone.origin)) return [manual]
+  if (!opened || !isAtOrBelow(owner, overview.zone.origin)) return [manual]
   const there = await liveSets(names, opened, [{ name: owner, type: 'CAA' }])
   if (!there) return [manual]
   return [
@@ -133,7 +133,7 @@ interface Pushing {
 
 /** A remedy by dynamic update. Verified by looking its records up in the sets as they are now, with the change made. */
 function pushing(context: Context, { id, title, sentence, there, wish, wanted }: Pushing): ComposedRemedy {
-  const { sight, domain, opened } = context
+  const { overview, domain, opened } = context
   const after = zoneAfter(withTop(there), wish)
   const answers = wanted.map((record) => ({
     record,
@@ -155,16 +155,27 @@ function pushing(context: Context, { id, title, sentence, there, wish, wanted }:
       verified,
       applies: true,
       undoable: true,
-      records: wish.add.map(tellRecord),
+      records: wish.add.map(toRecordView),
       visitsKept: context.impact,
     }),
     apply: async (actor) =>
-      (await placeRecords(context.db, context.names, actor, domain, opened!, sight.zone.origin, there, wish, 'remedy'))
-        .push.sentence,
+      (
+        await placeRecords(
+          context.db,
+          context.names,
+          actor,
+          domain,
+          opened!,
+          overview.zone.origin,
+          there,
+          wish,
+          'remedy',
+        )
+      ).push.sentence,
   }
 
   function withTop(records: readonly DnsRecord[]): Zone {
-    const { zone } = sight
+    const { zone } = overview
     return makeZone(zone.origin, [...zone.set(zone.origin, 'SOA'), ...zone.set(zone.origin, 'NS'), ...records])
   }
 }

@@ -7,7 +7,7 @@ const DAYS = 28
 const MOST_EVIDENCE = 5
 
 /** A conflict in words. */
-export interface ToldConflict {
+export interface ConflictDescription {
   /** Whom it is between, as addresses or patterns. */
   subject: string
   severity: 'broken' | 'doubtful'
@@ -58,7 +58,7 @@ export function fingerprintOf(state: SurveyState, conflict: Conflict): string {
 }
 
 /** Tells a conflict to people. */
-export function tellConflict(state: SurveyState, conflict: Conflict): ToldConflict {
+export function describeConflict(state: SurveyState, conflict: Conflict): ConflictDescription {
   const host = state.domains.get(conflict.domainId)?.host ?? ''
   const links = conflict.links.map((id) => state.links.get(id)).filter((link) => link !== undefined)
   const rules = conflict.rules.map((id) => state.rules.get(id)).filter((rule) => rule !== undefined)
@@ -81,18 +81,18 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       : `${host}/${conflict.witness}${conflict.visitor?.query ? '?' + conflict.visitor.query : ''}`
   const [a, b] = links
   const both = a && b ? `${addressOf(a)} and ${addressOf(b)}` : ''
-  const told = (
+  const view = (
     subject: string,
     headline: string,
     sentence: string,
-    evidence: ToldConflict['evidence'],
-  ): ToldConflict => ({ subject, severity, headline, sentence, evidence, impact })
+    evidence: ConflictDescription['evidence'],
+  ): ConflictDescription => ({ subject, severity, headline, sentence, evidence, impact })
   const shown =
     witness === undefined ? [] : [{ label: witness, text: 'an address that shows it', state: 'doubtful' as const }]
 
   switch (conflict.kind) {
     case 'same-address':
-      return told(
+      return view(
         witness!,
         'Several links are one address',
         `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came ` +
@@ -100,7 +100,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
         linkEvidence,
       )
     case 'look-alike':
-      return told(
+      return view(
         both,
         'Two addresses look alike',
         `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ` +
@@ -108,7 +108,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
         linkEvidence,
       )
     case 'one-slip':
-      return told(
+      return view(
         both,
         'One slip leads elsewhere',
         `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes ` +
@@ -121,7 +121,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       if (links.length === 0) {
         const takers = rules.slice(1)
         const who = takers.length === 0 ? 'links of their own' : takers.map((taker) => `“${taker.pattern}”`).join(', ')
-        return told(
+        return view(
           `${host} ${rule?.pattern}`,
           'A rule is never reached',
           `Every address that “${rule?.pattern}” takes is answered before it by ${who}. ${witness} is one of them.`,
@@ -129,7 +129,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
         )
       }
       const count = conflict.count ?? links.length
-      return told(
+      return view(
         `${host} ${rule?.pattern}`,
         count === 1 ? 'A link stands in a rule’s family' : `${plural(count, 'link')} stand in a rule’s family`,
         `“${rule?.pattern}” seems meant for ${witness} as well, but the link of that address answers, and ` +
@@ -140,7 +140,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
     }
     case 'overlapping': {
       const [first, second] = [...rules].sort((one, other) => one.position - other.position || one.id - other.id)
-      return told(
+      return view(
         `${host} ${first?.pattern} and ${second?.pattern}`,
         'Two rules share addresses',
         `“${first?.pattern}” and “${second?.pattern}” both take ${witness}; the first of them answers. ` +
@@ -149,7 +149,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       )
     }
     case 'loop':
-      return told(
+      return view(
         conflict.via![0]!,
         'Addresses lead in a circle',
         `Whoever asks for ${conflict.via![0]} is led from one of our addresses to the next and never ` +
@@ -166,7 +166,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
     case 'chain': {
       const start = conflict.via![0]!
       const broken = severity === 'broken'
-      return told(
+      return view(
         links[0] ? addressOf(links[0]) : `${host} ${rules[0]?.pattern}`,
         broken ? 'Leads to an address of ours that answers nothing' : 'Leads through another of our addresses',
         broken
@@ -190,7 +190,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
     }
     case 'twins': {
       const count = conflict.count ?? links.length
-      return told(
+      return view(
         conflict.end!,
         `${plural(count, 'address', 'addresses')} lead to one place`,
         (
@@ -201,7 +201,7 @@ export function tellConflict(state: SurveyState, conflict: Conflict): ToldConfli
       )
     }
     case 'rule-breaker':
-      return told(
+      return view(
         a ? addressOf(a) : host,
         'Breaks the slug rules',
         `${a ? addressOf(a) : ''} stands against the slug rules of ${host}: ${conflict.sentences!.join(' ')}`,

@@ -26,7 +26,7 @@ import type { NamesContext } from '../../names/context'
 import { readBroughtZone, type BroughtZone } from './domain-zone'
 
 /** Everything known of a domain's switch at a moment: the zone brought, the plan, what was seen, and how far it is. */
-export interface DomainSight {
+export interface DomainOverview {
   domain: DomainModel
   name: DnsName
   brought: BroughtZone | undefined
@@ -61,19 +61,19 @@ export const caaSeen =
       (data) => ({ name, type: 'CAA', ttl: 0, data }),
     )
 
-/** Puts a domain's sight together from what the database holds. */
-export async function readSight(
+/** Puts together what is known of a domain from what the database holds. */
+export async function readOverview(
   db: Database,
   names: NamesContext,
   domain: DomainModel,
   now: Date,
-): Promise<DomainSight> {
+): Promise<DomainOverview> {
   const [brought, watch, rows] = await Promise.all([
     readBroughtZone(db, domain.id),
     db.DomainWatch.findByPk(domain.id),
     db.Observation.findAll({ where: { domainId: domain.id, latest: true } }),
   ])
-  return composeSight({ domain, brought, watch, latest: rows.map(readObservation), names, now })
+  return composeOverview({ domain, brought, watch, latest: rows.map(readObservation), names, now })
 }
 
 /** The zone a domain is planned in: the one brought, else an empty one at the likeliest top. */
@@ -93,7 +93,7 @@ interface Parts {
   now: Date
 }
 
-export function composeSight({ domain, brought, watch, latest, names, now }: Parts): DomainSight {
+export function composeOverview({ domain, brought, watch, latest, names, now }: Parts): DomainOverview {
   const name = nameOfHost(domain.host)
   const zone = plannedZone(domain, brought, watch)
   const plan = switchPlan(zone, name, domain.proofToken, names.gateway)
