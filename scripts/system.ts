@@ -42,6 +42,7 @@ export function readSystemSettings(name: string): SystemSettings {
 export class System {
   readonly processes: Running[] = []
   private server: PrivateMariaDb | undefined
+  private startingDatabase: Promise<void> | undefined
   private opened: Database | undefined
   databaseUrl = ''
   private stopping: Promise<void> | undefined
@@ -171,9 +172,10 @@ export class System {
   }
 
   private startDatabaseAgain(): void {
-    startMariaDb(this.databaseFolder, this.settings.FIDES_DATABASE_PORT).then(
-      (server) => (this.stopping ? void server.stop() : this.keepDatabase(server)),
+    this.startingDatabase = startMariaDb(this.databaseFolder, this.settings.FIDES_DATABASE_PORT).then(
+      (server) => this.keepDatabase(server),
       (error: Error) => {
+        if (this.stopping) return
         const waitMs = this.backoff.next('database', 0)
         this.print(`database cannot be started (${error.message}); trying again in ${waitMs / 1000} s`)
         this.later(waitMs, () => this.startDatabaseAgain())
@@ -212,6 +214,8 @@ export class System {
       for (const timer of this.timers) clearTimeout(timer)
       for (const running of [...this.processes].reverse()) await running.stop()
       await this.opened?.sequelize.close().catch(() => undefined)
+      // One that is just being started again answers before its start has ended.
+      await this.startingDatabase
       await this.server?.stop()
     })())
   }
