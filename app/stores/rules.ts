@@ -47,8 +47,10 @@ const useRulesStore = defineStore('rules', {
         throw error
       }
     },
-    test: (domain: string, rules: object[], addresses: string[], signal?: AbortSignal) =>
-      callApi<PatternTested>('/patterns/test', { method: 'POST', body: { domain, rules, addresses }, signal }),
+    test: (
+      asked: { domain: string; rules: object[]; addresses: string[]; acceptLanguage: string },
+      signal?: AbortSignal,
+    ) => callApi<PatternTested>('/patterns/test', { method: 'POST', body: asked, signal }),
   },
 })
 

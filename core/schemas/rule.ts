@@ -3,7 +3,7 @@ import { RELATIONS } from '../patterns/node'
 import { creatableOf, schemasOf } from '../rows/field'
 import { REDIRECT_FIELDS } from '../rows/redirect'
 import { patternSchema, RULE_FIELDS, syntaxSchema } from '../rows/rule'
-import { domainName, reason, yesOrNo } from './values'
+import { acceptLanguage, domainName, reason, yesOrNo } from './values'
 
 const editable = schemasOf(RULE_FIELDS)
 const { status, ...creatable } = creatableOf(RULE_FIELDS, ['pattern', 'destination', 'status'])
@@ -81,6 +81,7 @@ export const patternTest = z.strictObject({
   addresses: z
     .array(z.string().trim().max(9000, 'At most 9,000 characters.'))
     .max(MOST_ADDRESSES, `At most ${MOST_ADDRESSES} addresses at once.`),
+  acceptLanguage,
 })
 export type PatternTest = z.output<typeof patternTest>
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { moment } from './values'
+import { acceptLanguage, moment } from './values'
 
 export const traceRequest = z.strictObject({
   address: z
@@ -12,8 +12,7 @@ export const traceRequest = z.strictObject({
         .enum(['GET', 'HEAD', 'POST', 'OPTIONS', 'TRACE'], 'Choose GET, HEAD, POST, OPTIONS or TRACE.')
         .default('GET'),
       at: moment.nullable().default(null),
-      /** The value of Accept-Language. */
-      acceptLanguage: z.string().trim().max(1000, 'At most 1,000 characters.').default(''),
+      acceptLanguage,
     })
     .prefault({}),
 })

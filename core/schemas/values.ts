@@ -45,3 +45,6 @@ export const reason = line(500, 'The reason').optional()
 export const domainName = z
   .string('Name the domain, like “ansl.example”.')
   .min(1, 'Name the domain, like “ansl.example”.')
+
+/** The value of a visitor's Accept-Language (RFC 9110 §12.5.4); empty where they name none. */
+export const acceptLanguage = z.string().trim().max(1000, 'At most 1,000 characters.').default('')

@@ -165,13 +165,30 @@ describe('the test bench', () => {
     })
     await flushPromises()
     expect(test).toHaveBeenCalledWith(
-      'ansl.example',
-      [{ pattern: '/b', destination: 'https://x.example/' }],
-      ['/'],
+      {
+        domain: 'ansl.example',
+        rules: [{ pattern: '/b', destination: 'https://x.example/' }],
+        addresses: ['/'],
+        acceptLanguage: '',
+      },
       expect.anything(),
     )
     expect(bench.text()).toContain('this rule')
     expect(bench.text()).toContain('No link or rule has this address.')
+  })
+  it('asks for a visitor’s languages where a rule goes by them, and only there', async () => {
+    test.mockResolvedValue({ faults: [], items: [] })
+    const rule = { pattern: '/a', destination: 'https://x.example/' }
+    const bench = mount(RuleBench, { global, props: { domain: 'ansl.example', drafts: [rule], mine: 1 } })
+    expect(bench.findAll('input')).toHaveLength(0)
+    await bench.setProps({ drafts: [{ ...rule, condition: [{ kind: 'language', languages: ['pt'] }] }] })
+    await bench.get('input').setValue('pt-PT, en;q=0.5')
+    await vi.waitFor(() =>
+      expect(test).toHaveBeenLastCalledWith(
+        expect.objectContaining({ acceptLanguage: 'pt-PT, en;q=0.5' }),
+        expect.anything(),
+      ),
+    )
   })
   it('tells what is wrong with the rule in hand', async () => {
     test.mockResolvedValue({ faults: [{ rule: 1, sentence: 'A “(” is not closed.' }], items: [] })

@@ -231,6 +231,16 @@ describe('patterns', () => {
         })
       ).body.items,
     ).toMatchObject([{ by: 'rule', location: 'https://q.example/7' }])
+    const rules = [
+      { pattern: '/l', destination: 'https://pt.example/', condition: [{ kind: 'language', languages: ['pt'] }] },
+    ]
+    for (const [acceptLanguage, status] of [
+      ['pt-BR, en;q=0.5', 302],
+      ['en', 404],
+    ] as const)
+      expect(
+        (await fides.call('viewer', 'POST', '/patterns/test', { rules, addresses: ['/l'], acceptLanguage })).body.items,
+      ).toMatchObject([{ status }])
     const traced = (await fides.call('viewer', 'POST', '/trace', { address: 'ansl.example/docs/a' })).body
     expect(traced).toMatchObject({ status: 302, location: 'https://docs.example/a', ruleId: expect.any(Number) })
   })

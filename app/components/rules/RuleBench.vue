@@ -1,13 +1,18 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
+import type { Condition } from '~~/core/conditions'
 import type { PatternTested } from '~~/core/schemas'
 
-const { domain, drafts, mine } = defineProps<{ domain: string; drafts: Record<string, unknown>[]; mine: number }>()
+type Draft = Record<string, unknown> & { condition?: Condition }
+const { domain, drafts, mine } = defineProps<{ domain: string; drafts: Draft[]; mine: number }>()
 const store = useRulesStore()
 const text = ref('/')
-const told = ref<PatternTested>()
+const results = ref<PatternTested>()
 const problem = ref('')
+const language = ref<string | null>('')
+// Asked for where it decides anything.
+const byLanguage = computed(() => drafts.some(({ condition }) => condition?.some(({ kind }) => kind === 'language')))
 const asked = refDebounced(
   computed(() => ({
     addresses: text.value
@@ -16,33 +21,34 @@ const asked = refDebounced(
       .filter(Boolean)
       .slice(0, 500),
     drafts,
+    acceptLanguage: (byLanguage.value && language.value) || '',
   })),
   200,
 )
 let asking: AbortController | undefined
 watch(
   asked,
-  async ({ addresses, drafts: rules }) => {
+  async ({ addresses, drafts: rules, acceptLanguage }) => {
     asking?.abort()
     const own = (asking = new AbortController())
     // A field that is not filled yet is no draft; a pattern that cannot be read is told.
     const ready = rules.filter((rule) => rule.pattern && rule.destination)
     try {
-      const answer = await store.test(domain, ready, addresses, own.signal)
+      const answer = await store.test({ domain, rules: ready, addresses, acceptLanguage }, own.signal)
       if (own.signal.aborted) return
-      told.value = answer
+      results.value = answer
       problem.value = ''
     } catch (error) {
       if (own.signal.aborted) return
       // Where a field of the draft is at fault, the form says so at the field as well.
       const [fault] = error instanceof ApiProblem && error.status === 422 ? Object.values(error.fields) : []
       problem.value = fault ? `Nothing can be tried yet. ${fault}` : (error as Error).message
-      told.value = undefined
+      results.value = undefined
     }
   },
   { immediate: true, deep: true },
 )
-const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine)?.sentence)
+const fault = computed(() => results.value?.faults.find(({ rule }) => rule === mine)?.sentence)
 </script>
 
 <template>
@@ -50,11 +56,22 @@ const fault = computed(() => told.value?.faults.find(({ rule }) => rule === mine
     <h2 id="bench-title">Test bench</h2>
     <p class="soft">Paste addresses, one a line; each is answered as the gateway would, with this rule in its place.</p>
     <VTextarea v-model="text" class="addresses" label="Addresses" rows="5" spellcheck="false" auto-grow />
+    <VTextField
+      v-if="byLanguage"
+      v-model="language"
+      class="mono"
+      label="Languages (Accept-Language)"
+      placeholder="pt-PT,pt;q=0.9,en;q=0.8"
+      maxlength="1000"
+      hint="Empty: a visitor who names none"
+      persistent-hint
+      clearable
+    />
     <VAlert v-if="problem || fault" class="fault" type="warning" variant="tonal" density="compact">{{
       problem || fault
     }}</VAlert>
-    <ul v-if="told" class="answers" aria-live="polite">
-      <li v-for="item in told.items" :key="item.address">
+    <ul v-if="results" class="answers" aria-live="polite">
+      <li v-for="item in results.items" :key="item.address">
         <div class="mono asked">{{ item.address }}</div>
         <div v-if="item.status" class="given">
           <RedirectChip :status="item.status" />

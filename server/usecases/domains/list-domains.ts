@@ -1,36 +1,10 @@
 import { QueryTypes } from 'sequelize'
+import { nextStep, type Beside } from '../../../core/domain/next-step'
 import { isOpenStanding, type Domain } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import { toDomainView } from './change-domain'
 import { notHere } from '../problem'
-
-/** What is known of a domain beside its own row. */
-interface Beside {
-  links: number
-  cases: number
-  lookedAt: Date | null
-  known: boolean
-  everyoneBy: Date | null
-  reached: boolean
-}
-
-/** What to do next about a domain, in a few words; empty where there is nothing. */
-export function nextThing(domain: Pick<Domain, 'standing'>, beside: Beside, now: Date): string {
-  if (isOpenStanding(domain.standing))
-    return beside.cases > 0
-      ? `Settle ${beside.cases === 1 ? 'one case' : `${beside.cases} cases`}`
-      : domain.standing === 'drifted'
-        ? 'Put its records back'
-        : ''
-  if (!beside.known) return beside.lookedAt === null ? 'Wait for the first look' : 'Bring its zone'
-  if (domain.standing === 'not-proved') return 'Place the ownership record'
-  if (domain.standing === 'proved') return 'Point the address here'
-  if (beside.everyoneBy !== null && beside.everyoneBy > now) return 'Wait until everyone sees it'
-  return beside.reached
-    ? `Open it for ${beside.links.toLocaleString('en')} waiting ${beside.links === 1 ? 'link' : 'links'}`
-    : 'Wait until it reaches the gateway'
-}
 
 const remembered = new WeakMap<Database, { revision: number; links: Map<number, number> }>()
 
@@ -102,7 +76,7 @@ function toWholeView(domain: DomainModel, beside: Beside | undefined, now: Date)
     links: beside.links,
     cases: beside.cases,
     lookedAt: beside.lookedAt?.toISOString() ?? null,
-    next: nextThing(domain, beside, now),
+    next: nextStep(domain, beside, now),
     everyoneBy: isOpenStanding(domain.standing) ? null : (beside.everyoneBy?.toISOString() ?? null),
   }
 }

@@ -80,7 +80,7 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
         sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.`,
       }
     }
-    const view = trace(domain.host, typed.target, now)
+    const view = trace(domain.host, typed.target, now, 'GET', { acceptLanguage: input.acceptLanguage })
     const { answer } = view
     const link = answer.linkId ? survey.state.links.get(answer.linkId) : undefined
     return {

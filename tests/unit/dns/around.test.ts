@@ -7,7 +7,7 @@ import { makeNamesContext } from '../../../server/names/context'
 import { makePace } from '../../../server/names/pace'
 import { isPublicAddress } from '../../../server/names/reach'
 import { seal, unseal } from '../../../server/names/seal'
-import { nextThing } from '../../../server/usecases/domains/list-domains'
+import { nextStep } from '../../../core/domain/next-step'
 
 describe('the pace', () => {
   it.each([48, 50, 7])(
@@ -208,6 +208,6 @@ describe('the next thing to do', () => {
     ['open', { cases: 1 }, 'Settle one case'],
     ['drifted', {}, 'Put its records back'],
   ] as const)('%s with %j: %s', (standing, more, words) =>
-    expect(nextThing({ standing }, { ...beside, ...more }, now)).toBe(words),
+    expect(nextStep({ standing }, { ...beside, ...more }, now)).toBe(words),
   )
 })

@@ -13,7 +13,7 @@ import {
   UNMISTAKABLE,
   wordsOf,
 } from '../../../core/slugs'
-import { movedOf } from '../../../server/usecases/rules/rules'
+import { movedOf } from '../../../core/rows/moved'
 
 describe('slug rules', () => {
   const rules = {
