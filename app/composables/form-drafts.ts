@@ -4,8 +4,9 @@ interface Draft<Fields, Thing> {
   fields: Partial<Fields>
 }
 
+const PREFIX = 'fides draft '
 // Of one browser tab, so that two of them never mix; and of one member, whoever signs in afterwards.
-const keyOf = (name: string) => `fides draft ${useSessionStore().session?.member.id ?? 0} ${name}`
+const keyOf = (name: string) => `${PREFIX}${useSessionStore().session?.member.id ?? 0} ${name}`
 
 /** The draft of that name; none where there is none or it cannot be read. */
 export function readDraft<Fields, Thing>(name: string): Draft<Fields, Thing> | undefined {
@@ -24,5 +25,14 @@ export function writeDraft<Fields, Thing>(name: string, draft: Draft<Fields, Thi
     else sessionStorage.removeItem(keyOf(name))
   } catch {
     // The form itself still has what was typed.
+  }
+}
+
+/** Forgets all drafts of this tab: whoever signs out leaves nothing behind for the next at the same desk. */
+export function forgetDrafts(): void {
+  try {
+    for (const key of Object.keys(sessionStorage)) if (key.startsWith(PREFIX)) sessionStorage.removeItem(key)
+  } catch {
+    // A browser that keeps nothing has nothing to forget.
   }
 }

@@ -53,6 +53,7 @@ const useSessionStore = defineStore('session', {
     },
     async signOut() {
       await callApi('/session', { method: 'DELETE' })
+      forgetDrafts()
       this.$reset()
       this.asked = true
     },

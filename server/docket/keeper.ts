@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import type { Transaction } from 'sequelize'
+import { literal, type Transaction } from 'sequelize'
 import type { Conflict } from '../../core/conflicts'
 import { CASE_KINDS, isRemark, shareHarmed, type CaseKindName } from '../../core/docket'
 import type { Case } from '../../core/schemas'
@@ -99,19 +99,39 @@ export async function keepCases(
       made.push(finding)
       continue
     }
-    const back = returns(row, now, finding.print)
-    if (Object.keys(back).length === 0 && !differs(row, view(finding))) unchanged.push(row.id)
-    else {
-      const version = row.version + Number(isOther(row, finding))
-      await row.update({ ...view(finding), version, ...back, seenAt: now }, { transaction })
-      await writeLinks(db, [[row, finding]], transaction)
-    }
+    if (!(await takeOver(db, row, finding, now, transaction))) unchanged.push(row.id)
   }
   if (unchanged.length > 0) await db.DocketCase.update({ seenAt: now }, { where: { id: unchanged }, transaction })
   for (let from = 0; from < made.length; from += CHUNK)
     await create(db, made.slice(from, from + CHUNK), now, transaction)
   for (const row of rows.values())
     if (row.state !== 'settled' && couldSee(row)) await settle(row, 'itself', now, transaction)
+}
+
+/**
+ * Takes a finding over into its case; gives whether anything changed. Where a person decided about the case since it
+ * was read, it is looked at again: what they decided stands.
+ */
+async function takeOver(
+  db: Database,
+  row: DocketCaseModel,
+  finding: Finding,
+  now: Date,
+  transaction?: Transaction,
+): Promise<boolean> {
+  for (;;) {
+    const back = returns(row, now, finding.print)
+    if (Object.keys(back).length === 0 && !differs(row, view(finding))) return false
+    const version = row.version + Number(isOther(row, finding))
+    const [written] = await db.DocketCase.update(
+      { ...view(finding), version, ...back, seenAt: now },
+      { where: { id: row.id, version: row.version }, transaction },
+    )
+    if (written > 0) break
+    await row.reload({ transaction })
+  }
+  await writeLinks(db, [[row, finding]], transaction)
+  return true
 }
 
 /** Whether a row says something else than what was found now. Figures come from the driver as text. */
@@ -182,7 +202,13 @@ function returns(row: DocketCaseModel, now: Date, print: string | null) {
 /** Settles a case. */
 export const settle = (row: DocketCaseModel, by: string, now: Date, transaction?: Transaction) =>
   row.update(
-    { state: 'settled', settledBy: by.slice(0, 160), settledAt: now, setAsideUntil: null, version: row.version + 1 },
+    {
+      state: 'settled',
+      settledBy: by.slice(0, 160),
+      settledAt: now,
+      setAsideUntil: null,
+      version: literal('version + 1'),
+    },
     { transaction },
   )
 

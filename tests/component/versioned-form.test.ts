@@ -1,6 +1,7 @@
 import { effectScope, nextTick } from 'vue'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { z } from 'zod'
+import { forgetDrafts } from '../../app/composables/form-drafts'
 import { useVersionedForm } from '../../app/composables/useVersionedForm'
 import { ApiProblem } from './api-problem'
 import { problem } from './problem'
@@ -162,5 +163,15 @@ describe('a form over something kept under a version', () => {
     refuse.mockRestore()
     sessionStorage.setItem('fides draft 7 thing 1', '{"not": a draft')
     expect(() => form().open(thing())).not.toThrow()
+  })
+})
+
+describe('signing out', () => {
+  it('leaves no draft behind, and nothing else is lost', () => {
+    sessionStorage.setItem('fides draft 7 thing 1', '{}')
+    sessionStorage.setItem('fides draft 0 thing 2', '{}')
+    sessionStorage.setItem('scroll', '12')
+    forgetDrafts()
+    expect({ ...sessionStorage }).toEqual({ scroll: '12' })
   })
 })

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { caseListQuery, type Case } from '../../core/schemas'
 import { urgencyOf } from '../../core/docket'
+import { keepCases, type Finding } from '../../server/docket/keeper'
 import { keepAllConflicts } from '../../server/docket/conflicts/keep-conflicts'
 import { readSurvey } from '../../server/usecases/conflicts/read-survey'
 import { applyRemedy } from '../../server/usecases/docket/apply-remedy'
@@ -48,6 +49,34 @@ describe('a remedy', () => {
     const [again] = (await list()).items
     expect(again!.version).toBeGreaterThan(open!.version)
     expect((await apply(again!, 'keep', { reason: 'known' })).case).toMatchObject({ state: 'settled', kept: true })
+  })
+})
+
+describe('a finding', () => {
+  it('leaves what somebody decided while it was on its way', async () => {
+    await register.link('zone', 'https://zone.example/')
+    await register.link('zones', 'https://zones.example/', { reason: 'printed already' })
+    await register.db.DocketCase.update({ state: 'open', keptPrint: null }, { where: { kind: 'one-slip' } })
+    const there = await register.db.DocketCase.findAll({ where: { kind: 'one-slip', state: 'open' } })
+    const found = there.map((row) => ({ ...row.get(), key: row.caseKey, links: row.conflict!.links, impact: 77 }))
+    // Read as open, and kept by somebody before what was found is written.
+    await register.db.DocketCase.update(
+      { state: 'settled', keptPrint: there[0]!.print, version: there[0]!.version + 1 },
+      { where: { id: there[0]!.id } },
+    )
+    const version = there[0]!.version + 1
+    const keep = () => keepCases(register.db, found as unknown as Finding[], { there, now: new Date() })
+    await keep()
+    const kept = await register.db.DocketCase.findByPk(there[0]!.id)
+    expect(kept).toMatchObject({ state: 'settled', version })
+    expect(Number(kept!.impact)).toBe(77)
+    // What it is about changed as well: then the decision does not hold for it, and a remedy shown before fits no more.
+    await register.db.DocketCase.update({ version: version + 1 }, { where: { id: there[0]!.id } })
+    found[0]!.print = 'f'.repeat(64)
+    await keep()
+    const back = await register.db.DocketCase.findByPk(there[0]!.id)
+    expect(back!.state).toBe('open')
+    expect(back!.version).toBeGreaterThan(version + 1)
   })
 })
 
