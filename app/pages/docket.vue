@@ -46,9 +46,16 @@ const summary = computed(() => {
   const affected = state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''
   return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${affected}`
 })
-const place = computed(
-  () => `${ordered.value.findIndex((item) => item.id === selected.value) + 1 || '–'} of ${ordered.value.length}`,
-)
+const place = computed(() => {
+  for (const [word, items] of [
+    ['', cases.value],
+    ['remark ', remarks.value],
+  ] as const) {
+    const index = items.findIndex((item) => item.id === selected.value)
+    if (index >= 0) return `${word}${index + 1} of ${items.length}`
+  }
+  return ''
+})
 
 watch(
   () => JSON.stringify(filters.value),

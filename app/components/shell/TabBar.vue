@@ -22,6 +22,7 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
 <template>
   <VTabs
     :model-value="section"
+    :mandatory="false"
     class="tabs"
     height="38"
     color="primary"

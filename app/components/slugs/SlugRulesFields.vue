@@ -78,7 +78,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
       />
       <VNumberInput
         v-model="fields.depth"
-        label="Parts between slashes"
+        label="Parts at most"
         :min="1"
         :max="20"
         :readonly="!mayChange"
