@@ -16,13 +16,15 @@ onMounted(() => {
 const route = useRoute()
 // A link's page belongs to the register.
 const section = computed(() => ({ links: 'register' })[route.path.split('/')[1]!] ?? route.path.split('/')[1])
+// Trace and settings belong to none of them.
+const inOne = computed(() => ['docket', 'register', 'domains', 'ledger'].includes(section.value ?? ''))
 const count = (value: number | undefined) => value?.toLocaleString('en')
 </script>
 
 <template>
   <VTabs
     :model-value="section"
-    :mandatory="false"
+    :mandatory="inOne && 'force'"
     class="tabs"
     height="38"
     color="primary"

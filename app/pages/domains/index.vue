@@ -25,6 +25,7 @@ const HEADERS = [
   { title: 'Links', key: 'links', align: 'end' },
   { title: 'Runs out', key: 'expiresOn' },
 ] as const
+const isToCome = (moment: string | null) => moment !== null && Date.parse(moment) > Date.now()
 function start() {
   used.value = true
   adding.value = true
@@ -73,7 +74,7 @@ function start() {
         }}</NuxtLink>
         <template v-else
           >{{ item.next || '—'
-          }}<span v-if="item.standing === 'spreading' && item.everyoneBy" class="soft"
+          }}<span v-if="item.standing === 'spreading' && isToCome(item.everyoneBy)" class="soft"
             >, at the latest {{ short(item.everyoneBy) }}</span
           ></template
         >
