@@ -25,7 +25,7 @@ const HEADERS = [
   { title: 'Links', key: 'links', align: 'end' },
   { title: 'Runs out', key: 'expiresOn' },
 ] as const
-const isToCome = (moment: string | null) => moment !== null && Date.parse(moment) > Date.now()
+const isToCome = (moment: string | null | undefined): moment is string => !!moment && Date.parse(moment) > Date.now()
 function start() {
   used.value = true
   adding.value = true
