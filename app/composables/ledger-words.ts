@@ -40,6 +40,7 @@ const FIELDS: Record<string, string> = {
   appSchemes: 'App schemes',
   role: 'Role',
   records: 'Records',
+  tried: 'Tried',
   origin: 'Zone',
   source: 'Source',
   toldBy: 'Told by',

@@ -35,6 +35,7 @@ const FACTS = {
   'set-key': { words: 'Set the update key of' },
   'remove-key': { words: 'Removed the update key of' },
   push: { words: 'Placed records of', undo: { domain: 'administrator' } },
+  'push-failed': { words: 'Tried in vain to place records of' },
   'slug-rules': { words: 'Changed the slug rules of', undo: { domain: 'administrator' } },
   move: { words: 'Moved', undo: { rule: 'administrator' } },
   remove: { words: 'Removed', undo: { rule: 'administrator' } },

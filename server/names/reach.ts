@@ -45,10 +45,13 @@ export async function addressesOf(
   return answered ? found : undefined
 }
 
+/** Nobody asked: an address inside somebody's own network is none of ours to ask. */
+export class NotAsked extends Error {}
+
 /** Fetches a page by plain HTTP from an address, under a host's name; no redirects, no cookies. Rejects in words. */
 export function fetchPage(names: NamesContext, address: string, host: string, path: string): Promise<Page> {
   if (!names.isDetour(address, 80) && !isPublicAddress(address))
-    return Promise.reject(new Error(`${address} is not a public address`))
+    return Promise.reject(new NotAsked(`${address} is not a public address`))
   const way = names.way(address, 80)
   return new Promise((resolve, reject) => {
     const sent = request(

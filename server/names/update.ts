@@ -1,32 +1,51 @@
 import { randomInt } from 'node:crypto'
-import { hostOfName, type Zone } from '../../core/dns'
+import { hostOfName, makeZone, type DnsRecord, type Zone } from '../../core/dns'
 import {
   decodeMessage,
   encodeMessage,
   prerequisitesOf,
   sign,
+  touchedSets,
   updateMessage,
   verify,
   type RecordChange,
   type TsigKey,
 } from '../../core/dns/wire'
 import { ask, exchange, type ServerAddress } from './ask'
+import { refusalOf } from './update-refusal'
 
-export type Updated =
-  | { ok: true }
-  | {
-      ok: false
-      reason: 'key' | 'changed' | 'refused' | 'silent' | 'not-kept'
-      sentence: string
-      sets?: { name: string; type: string; expected: string[]; found: string[] }[]
-    }
+/** A set that is not as it was read. */
+interface ChangedSet {
+  name: string
+  type: string
+  expected: string[]
+  found: string[]
+}
+
+/** Why a change was not made as it was meant. */
+export interface NotUpdated {
+  ok: false
+  reason: 'key' | 'changed' | 'refused' | 'silent' | 'not-kept'
+  sentence: string
+  sets?: ChangedSet[]
+  /** What of it stands at the server all the same, or may stand there. */
+  left?: RecordChange
+}
+export type Updated = { ok: true } | NotUpdated
 
 const TIMEOUT_MS = 5000
 
+const listed = (records: readonly DnsRecord[]) =>
+  records.map((record) => `${record.type} ${record.data} of ${hostOfName(record.name)}`).join(', ')
+const sameRecord = (a: DnsRecord) => (b: DnsRecord) => a.name === b.name && a.type === b.type && a.data === b.data
+const without = (records: readonly DnsRecord[], others: readonly DnsRecord[]) =>
+  records.filter((record) => !others.some(sameRecord(record)))
+
 /**
- * Pushes a change to a name server by dynamic update (RFC 2136) signed with TSIG (RFC 8945). Every set it touches must
- * still be as in `zone`, or nothing happens and the sets that changed meanwhile are told. Reads back afterwards,
- * because a server may answer NOERROR and pass over an addition (RFC 2136 §3.4.2.2). Never rejects.
+ * Pushes a change to a name server by dynamic update (RFC 2136) signed with TSIG (RFC 8945). Every set it touches, and
+ * every set beside which a record of it would be passed over, must still be as in `zone`, or nothing happens and the
+ * sets that changed meanwhile are told. What became of it is read back, because a server may answer NOERROR and pass
+ * over an addition (§3.4.2.2); what was done by halves is put back at once. Never rejects.
  */
 export async function pushChange(
   server: ServerAddress,
@@ -34,67 +53,162 @@ export async function pushChange(
   change: RecordChange,
   key: TsigKey,
 ): Promise<Updated> {
+  const before = await readSets(server, change)
+  if (before && differing(zone, change, before).length > 0) return changedMeanwhile(server, zone, change)
+  const sent = await send(server, zone, change, key)
+  if (sent !== 'taken' && sent !== 'changed' && sent.reason !== 'silent') return sent
+  if (sent === 'changed') return changedMeanwhile(server, zone, change)
+  const after = await readSets(server, change)
   const at = `${server.host} port ${server.port}`
-  const signed = await sign(
-    encodeMessage(updateMessage(randomInt(65_536), zone, change)),
-    key,
-    Math.floor(Date.now() / 1000),
+  if (!after)
+    return {
+      ok: false,
+      reason: 'silent',
+      sentence:
+        `${at} ${sent === 'taken' ? 'took the update' : 'did not answer the update'}, and does not answer questions ` +
+        `about it: look there whether ${listed([...change.add, ...change.remove])} was changed.`,
+      left: change,
+    }
+  const kept = isKept(change, after)
+  if (kept.length === 0) return { ok: true }
+  // What stood and goes, what did not stand and came; a record that only got another TTL is neither.
+  const was = change.remove.filter((record) => zone.set(record.name, record.type).some(sameRecord(record)))
+  const done: RecordChange = {
+    remove: without(was, after),
+    add: without(change.add, was).filter((record) => after.some(sameRecord(record))),
+  }
+  if (sent !== 'taken' && done.add.length + done.remove.length === 0)
+    return { ok: false, reason: 'silent', sentence: `${at} did not answer the update; the records are as they were.` }
+  const overtaken = after.find(
+    (record) => record.type === 'CNAME' && kept.some(({ name, type }) => type === 'CNAME' && name === record.name),
   )
+  if (overtaken)
+    return {
+      ok: false,
+      reason: 'not-kept',
+      sentence:
+        `${at} took the change, and somebody changed it at the same moment: ${hostOfName(overtaken.name)} is a CNAME ` +
+        `to ${overtaken.data} now. Read the zone again and look at the plan.`,
+      left: done,
+    }
+  const said = `The name server said yes but did not do it for ${listed(kept)}.`
+  if (done.add.length + done.remove.length === 0) return { ok: false, reason: 'not-kept', sentence: said }
+  return putBack(server, zone, done, after, key, said)
+}
+
+/** Takes back what was done of a change that was not done as a whole, on condition that nobody touched it since. */
+async function putBack(
+  server: ServerAddress,
+  zone: Zone,
+  done: RecordChange,
+  live: readonly DnsRecord[],
+  key: TsigKey,
+  said: string,
+): Promise<NotUpdated> {
+  const inverse: RecordChange = { remove: done.add, add: done.remove }
+  const sent = await send(server, makeZone(zone.origin, live), inverse, key)
+  const after = await readSets(server, inverse)
+  const undone = after ? isKept(inverse, after) : [...inverse.add, ...inverse.remove]
+  if (sent === 'taken' && undone.length === 0)
+    return {
+      ok: false,
+      reason: 'not-kept',
+      sentence: `${said} What it had done was taken back at once; ${listed(done.remove) || 'the zone'} is as it was.`,
+    }
+  const left: RecordChange = {
+    remove: after ? without(done.remove, after) : done.remove,
+    add: after ? done.add.filter((record) => after.some(sameRecord(record))) : done.add,
+  }
+  const now = [
+    ...(left.remove.length > 0 ? [`${listed(left.remove)} is gone`] : []),
+    ...(left.add.length > 0 ? [`${listed(left.add)} is there`] : []),
+  ]
+  return {
+    ok: false,
+    reason: 'not-kept',
+    sentence: `${said} Taking back what it had done failed: ${now.join(' and ') || 'look at the zone'} now.`,
+    left,
+  }
+}
+
+/** Sends one update; gives whether it was taken, refused because a set changed, or why not. */
+async function send(
+  server: ServerAddress,
+  zone: Zone,
+  change: RecordChange,
+  key: TsigKey,
+): Promise<'taken' | 'changed' | NotUpdated> {
+  const at = `${server.host} port ${server.port}`
+  const now = Math.floor(Date.now() / 1000)
+  const signed = await sign(encodeMessage(updateMessage(randomInt(65_536), zone, change)), key, now)
   try {
     for await (const octets of exchange(server, signed.octets, TIMEOUT_MS)) {
-      const input = decodeMessage(octets)
+      const answer = decodeMessage(octets)
       const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), signed.mac)
-      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || input.rcode === 'NOERROR'))
+      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || answer.rcode === 'NOERROR'))
         return { ok: false, reason: 'key', sentence: `${at}: ${verdict.sentence}` }
-      if (
-        input.rcode === 'NXRRSET' ||
-        input.rcode === 'YXRRSET' ||
-        input.rcode === 'YXDOMAIN' ||
-        input.rcode === 'NXDOMAIN'
-      )
-        return await changedMeanwhile(server, zone, change)
-      if (input.rcode === 'NOTAUTH')
-        return {
-          ok: false,
-          reason: 'key',
-          sentence:
-            `${at} does not know the key ${hostOfName(key.name)}, or is not the name server of ` +
-            `${hostOfName(zone.origin)} (NOTAUTH).`,
-        }
-      if (input.rcode !== 'NOERROR')
-        return {
-          ok: false,
-          reason: 'refused',
-          sentence:
-            `${at} refuses the update of ${hostOfName(zone.origin)} (${input.rcode}); its update policy must ` +
-            `allow the key ${hostOfName(key.name)}.`,
-        }
-      return await readBack(server, change)
+      if (['NXRRSET', 'YXRRSET', 'YXDOMAIN', 'NXDOMAIN'].includes(answer.rcode)) return 'changed'
+      if (answer.rcode === 'NOERROR') return 'taken'
+      return await refusalOf(server, answer.rcode, zone.origin, key)
     }
   } catch {
     // Told below.
   }
-  return { ok: false, reason: 'silent', sentence: `${at} did not answer the update; nothing is known to have changed.` }
+  return { ok: false, reason: 'silent', sentence: `${at} did not answer the update.` }
 }
 
-async function dataAt(server: ServerAddress, name: string, type: string): Promise<string[]> {
+/** The sets a change touches as the server gives them now; `undefined` where it does not answer for one of them. */
+async function readSets(server: ServerAddress, change: RecordChange): Promise<DnsRecord[] | undefined> {
+  const records: DnsRecord[] = []
+  for (const { name, type } of touchedSets(change)) {
+    const set = await setAt(server, name, type)
+    if (!set) return undefined
+    records.push(...set)
+  }
+  return records
+}
+
+async function setAt(server: ServerAddress, name: string, type: string): Promise<DnsRecord[] | undefined> {
   const asked = await ask(server, name, type)
-  return asked.ok
-    ? asked.message.answer
-        .filter((record) => record.name === name && record.type === type)
-        .map((record) => record.data)
-        .sort()
-    : []
+  if (!asked.ok || (asked.message.rcode !== 'NOERROR' && asked.message.rcode !== 'NXDOMAIN')) return undefined
+  return asked.message.answer
+    .filter((record) => record.name === name && record.type === type)
+    .map(({ ttl, data }) => ({ name, type, ttl, data }))
 }
 
-async function changedMeanwhile(server: ServerAddress, zone: Zone, change: RecordChange): Promise<Updated> {
-  const sets = []
+/** Records of a change that are not as it wants them: additions that are missing, removals that are still there. */
+function isKept(change: RecordChange, live: readonly DnsRecord[]): DnsRecord[] {
+  return [
+    ...without(change.add, live),
+    ...without(change.remove, change.add).filter((record) => live.some(sameRecord(record))),
+  ]
+}
+
+const dataOf = (records: readonly DnsRecord[], name: string, type: string) =>
+  records
+    .filter((record) => record.name === name && record.type === type)
+    .map(({ data }) => data)
+    .sort()
+
+/** The sets a change touches that are not as in the zone it was made for. */
+const differing = (zone: Zone, change: RecordChange, live: readonly DnsRecord[]): ChangedSet[] =>
+  touchedSets(change)
+    .map(({ name, type }) => ({
+      name: hostOfName(name),
+      type,
+      expected: dataOf(zone.set(name, type), name, type),
+      found: dataOf(live, name, type),
+    }))
+    .filter(({ expected, found }) => expected.join('\n') !== found.join('\n'))
+
+async function changedMeanwhile(server: ServerAddress, zone: Zone, change: RecordChange): Promise<NotUpdated> {
+  const sets: ChangedSet[] = []
   for (const { name, type, data } of prerequisitesOf(zone, change)) {
-    const found = await dataAt(server, name, type)
+    const found = ((await setAt(server, name, type)) ?? []).map((record) => record.data).sort()
     const expected = [...data].sort()
     if (found.join('\n') !== expected.join('\n')) sets.push({ name: hostOfName(name), type, expected, found })
   }
-  const view = sets.map(
+  const words = sets.map(
     ({ name, type, expected, found }) =>
       `the ${type} records of ${name} are ${found.join(', ') || 'gone'} and were ${expected.join(', ') || 'not there'}`,
   )
@@ -104,26 +218,7 @@ async function changedMeanwhile(server: ServerAddress, zone: Zone, change: Recor
     sets,
     sentence:
       'Nothing was changed, because somebody changed the zone meanwhile: ' +
-      `${view.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the ` +
+      `${words.join('; ') || 'a record set is not as it was read'}. Read the zone again and look at the ` +
       'plan.',
-  }
-}
-
-async function readBack(server: ServerAddress, change: RecordChange): Promise<Updated> {
-  const missing = []
-  for (const record of change.add)
-    if (!(await dataAt(server, record.name, record.type)).includes(record.data)) missing.push(record)
-  for (const record of change.remove) {
-    const stays = change.add.some(
-      (added) => added.name === record.name && added.type === record.type && added.data === record.data,
-    )
-    if (!stays && (await dataAt(server, record.name, record.type)).includes(record.data)) missing.push(record)
-  }
-  if (missing.length === 0) return { ok: true }
-  const view = missing.map((record) => `${record.type} ${record.data} of ${hostOfName(record.name)}`)
-  return {
-    ok: false,
-    reason: 'not-kept',
-    sentence: `The name server said yes but did not do it for ${view.join(', ')}.`,
   }
 }

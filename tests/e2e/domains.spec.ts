@@ -131,12 +131,12 @@ test('its zone is brought, a faulty one refused line by line with what was typed
   await paste.fill(RIDER)
   await dialog.getByRole('button', { name: 'Read the file' }).click()
   await expect(dialog).toBeHidden()
-  await expect(page.getByText('A website answers on this name')).toBeVisible()
+  await expect(page.getByText('are led to')).toBeVisible()
   await expect(page.getByText('Mail is delivered here')).toBeVisible()
 })
 
 test('the old website’s addresses become links that wait', async () => {
-  await page.getByRole('link', { name: 'Turn their addresses into links' }).click()
+  await page.getByRole('link', { name: 'Turn its addresses into links' }).click()
   await page
     .getByRole('textbox', { name: 'Or paste lines of it' })
     .fill(

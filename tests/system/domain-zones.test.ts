@@ -16,7 +16,7 @@ describe('a name that is considered', () => {
     const told = await preview('rider.example')
     expect(told).toMatchObject({ isApex: true, registrable: 'rider.example', zone: 'rider.example', reachable: true })
     expect(told.today.join(' ')).toContain('A website answers on this name: status 200, “Rider survey 2026”')
-    expect(told.takenAway.join(' ')).toMatch(/A website answers on this name.*Mail is delivered here/s)
+    expect(told.takenAway.join(' ')).toMatch(/Visitors of rider\.example are led to .*Mail is delivered here/s)
     expect(told.recommendation).toContain('Better take a sub-domain beside it, like go.rider.example')
   })
   it('is told to be free beside a website', async () => {

@@ -70,8 +70,13 @@ describe('a domain, from a name to open', () => {
     world.outside.world.put('rider.example.', RIDER)
     // The watch notes what it sees there, too, whenever it looks.
     const { body } = await admin('GET', '/ledger?kind=domain&limit=20')
-    const actions = (body.items as { action: string }[]).map(({ action }) => action)
-    expect(actions.find((action) => action !== 'see')).toBe('set-key')
+    const entries = (body.items as { action: string; reason: string }[]).filter(({ action }) => action !== 'see')
+    // Each try is on record, those that failed too, with why; none of them can be undone.
+    expect(entries.slice(0, 3)).toMatchObject([
+      { action: 'push-failed', reason: expect.stringContaining('are 198.51.100.8 and were 198.51.100.7') },
+      { action: 'set-key' },
+      { action: 'push-failed', reason: expect.stringContaining('BADSIG') },
+    ])
     expect(JSON.stringify(body.items)).not.toContain(KEY.secret)
   })
 

@@ -15,7 +15,12 @@ const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store
 const mayChange = computed(() => session.may('administrator'))
 const warnings = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity !== 'notice'))
 const notices = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity === 'notice'))
-const website = computed(() => warnings.value.some((finding) => finding.kind === 'website-on-name') && !isOpen.value)
+const website = computed(
+  () =>
+    warnings.value.some((finding) => finding.kind === 'website-on-name') &&
+    !isOpen.value &&
+    plan.value?.steps.some(({ key, state }) => key === 'switch' && state !== 'done') === true,
+)
 
 async function check() {
   checking.value = true
@@ -89,11 +94,11 @@ async function check() {
       }}</VAlert>
       <PlanSteps :plan="plan" :now="now" />
       <div v-if="website" class="banner">
-        <b><StateMark state="doubtful" /> Website on this name</b>
+        <b><StateMark state="doubtful" /> The name leads elsewhere today</b>
         <p>
-          Its pages go dark under {{ store.domain?.shown }} after the switch.
-          <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>Turn their addresses into links</NuxtLink> before
-          that.
+          What answers there cannot be reached under {{ store.domain?.shown }} after the switch. Is it a website?
+          <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>Turn its addresses into links</NuxtLink>
+          before that.
         </p>
       </div>
       <div class="d-flex flex-wrap ga-2 mt-3">

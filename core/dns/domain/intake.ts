@@ -70,8 +70,8 @@ export function intake(
       'warning',
       'website-on-name',
       addresses[0]!.type,
-      `A website answers on this name: ${host} leads to ${list(addresses)}. After the switch its pages can ` +
-        `no longer be reached under ${host}.`,
+      `Visitors of ${host} are led to ${list(addresses)} today. After the switch what answers there can no longer ` +
+        `be reached under ${host}.`,
     )
   const pointsHere = needed.pointing.every((wish) =>
     zone.set(name, wish.type).some((record) => record.data === wish.data),

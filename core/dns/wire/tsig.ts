@@ -139,6 +139,18 @@ export function readTsig(octets: Uint8Array): TsigRecord | undefined {
   return { keyName: last.name, algorithm: nameOf(labels), timeSigned, fudge, mac, originalId, error, other, unsigned }
 }
 
+/** What is told of clocks apart by some seconds; more than 0 where the name server’s is ahead. */
+function clocks(ahead: number, fudge: number): string {
+  const seconds = Math.abs(ahead)
+  const span = seconds < 120 ? `${seconds} seconds` : `${Math.round(seconds / 60).toLocaleString('en')} minutes`
+  return (
+    `The two clocks differ by ${span}: the name server’s is ${ahead > 0 ? 'ahead' : 'behind'}. Signatures are good ` +
+    `for ${fudge} seconds (BADTIME); set the clock that is wrong.`
+  )
+}
+
+const secondsOf = (octets: Uint8Array) => octets.reduce((sum, octet) => sum * 256 + octet, 0)
+
 export type TsigVerdict =
   { ok: true; mac: Uint8Array } | { ok: false; error: 'BADSIG' | 'BADKEY' | 'BADTIME' | 'UNSIGNED'; sentence: string }
 
@@ -178,6 +190,9 @@ export async function verify(
   for (let at = 0; at < expected.length; at++) difference |= expected[at]! ^ (tsig.mac[at] ?? 0)
   if (difference !== 0)
     return { ok: false, error: 'BADSIG', sentence: 'The signature does not fit: the secret is another.' }
+  // The server’s own clock comes along (RFC 8945 §5.2.3).
+  if (tsig.error === TSIG_ERROR.BADTIME && tsig.other.length === 6)
+    return { ok: false, error: 'BADTIME', sentence: clocks(secondsOf(tsig.other) - tsig.timeSigned, tsig.fudge) }
   if (tsig.error !== 0)
     return {
       ok: false,
@@ -188,7 +203,7 @@ export async function verify(
     return {
       ok: false,
       error: 'BADTIME',
-      sentence: `The clocks differ by ${Math.abs(now - tsig.timeSigned)} s; signatures are good for ${tsig.fudge} s.`,
+      sentence: clocks(tsig.timeSigned - now, tsig.fudge),
     }
   return { ok: true, mac: tsig.mac }
 }

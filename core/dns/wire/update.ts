@@ -1,7 +1,11 @@
 import { recordSets, type DnsRecord } from '../record'
 import type { DnsName } from '../name'
+import { typesWhere } from '../record-types'
 import type { Zone } from '../zone/zone'
 import { CLASS, message, OPCODE, question, type DnsMessage, type WireRecord } from './message'
+
+/** Types that keep a CNAME from standing at their name (RFC 2181 §10.1). */
+const BESIDE_NO_CNAME = typesWhere((type) => type).filter((type) => type !== 'CNAME')
 
 /** What to change in a zone at its server, record by record. */
 export interface RecordChange {
@@ -16,9 +20,23 @@ export interface Prerequisite {
   data: string[]
 }
 
-/** The sets a change touches, as they stand in the zone it was made for. */
+/** The sets a change touches. */
+export const touchedSets = (change: RecordChange): { name: DnsName; type: string }[] =>
+  recordSets([...change.remove, ...change.add]).map(({ name, type }) => ({ name, type }))
+
+/**
+ * The sets that must be as they stand in the zone a change was made for: those it touches, and at each name that gets a
+ * record those beside which it would be passed over in silence (§3.4.2.2): all other types for a CNAME, a CNAME for all
+ * others. What a signer keeps by itself (RRSIG, NSEC, NSEC3) is no other data (RFC 4034 §3, §4).
+ */
 export function prerequisitesOf(zone: Zone, change: RecordChange): Prerequisite[] {
-  return recordSets([...change.remove, ...change.add]).map(({ name, type }) => ({
+  const sets = new Map(touchedSets(change).map((set) => [`${set.name} ${set.type}`, set]))
+  for (const { name, type } of touchedSets({ remove: [], add: change.add }))
+    for (const other of type === 'CNAME' ? BESIDE_NO_CNAME : ['CNAME']) {
+      const key = `${name} ${other}`
+      if (!sets.has(key)) sets.set(key, { name, type: other })
+    }
+  return [...sets.values()].map(({ name, type }) => ({
     name,
     type,
     data: zone.set(name, type).map((record) => record.data),
@@ -26,7 +44,7 @@ export function prerequisitesOf(zone: Zone, change: RecordChange): Prerequisite[
 }
 
 /**
- * An update message (RFC 2136): for each set it touches a prerequisite that it is as we read it (§2.4.2) or does not
+ * An update message (RFC 2136): for each of those sets a prerequisite that it is as we read it (§2.4.2) or does not
  * exist (§2.4.3), then the records to delete (§2.5.4) and to add (§2.5.1). All of it happens, or nothing.
  */
 export function updateMessage(id: number, zone: Zone, change: RecordChange): DnsMessage {

@@ -14,7 +14,7 @@ import type { Database } from '../../database/open'
 import { askZone } from '../../names/ask-zone'
 import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
-import { addressesOf, fetchPage } from '../../names/reach'
+import { addressesOf, fetchPage, NotAsked } from '../../names/reach'
 import { refuseHost } from './change-domain'
 
 const TAKES_AWAY = new Set(['website-on-name', 'mail-on-name', 'wildcard-stops', 'delegated'])
@@ -86,7 +86,9 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
         `at ${address}.`
       )
     } catch (error) {
-      return `Its address is ${address}, and no website answers there: ${(error as Error).message}.`
+      return error instanceof NotAsked
+        ? `Its address is ${address}, which is not a public address; nobody asked what answers there.`
+        : `Its address is ${address}, and no website answers there: ${(error as Error).message}.`
     }
   }
 
@@ -104,8 +106,8 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
         'away then.'
       )
     return suffix.isApex
-      ? `${host} is free: a short domain of its own is the best there is. It takes address records, as the ` +
-          'top of a zone can hold no CNAME.'
-      : `${host} is free beside ${registrable}, which goes on as it is. It takes one CNAME record.`
+      ? `${host} leads nowhere today: a short domain of its own is the best there is. It takes address records, ` +
+          'as the top of a zone can hold no CNAME.'
+      : `${host} leads nowhere today, and ${registrable} goes on as it is beside it. It takes one CNAME record.`
   }
 }

@@ -14,7 +14,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import { ask } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
-import { pushChange } from '../../names/update'
+import { pushChange, type NotUpdated } from '../../names/update'
 import { runChange, type Actor } from '../ledger/change'
 import { readOverview, type DomainOverview } from './domain-overview'
 import { pushedFile, toRecordView } from './domain-zone'
@@ -74,12 +74,13 @@ export async function pushPlan(
     remove: chosen.flatMap((each) => each.remove),
     add: chosen.flatMap((each) => each.add),
   }
-  const view = await placeRecords(db, names, actor, domain, opened, base.origin, zone.records, wanted, step)
+  const placed = await placeRecords(db, names, actor, domain, opened, base.origin, zone.records, wanted, step)
   await db.DomainZone.update(
-    { pushedText: Buffer.from(changeZone(base, view.done), 'latin1') },
+    { pushedText: Buffer.from(changeZone(base, placed.done), 'latin1') },
     { where: { domainId: id } },
   )
-  return view.push
+  if (placed.problem) throw placed.problem
+  return placed.push
 }
 
 /** The step to place now; refuses where there is nothing to place, or where it is time to wait. */
@@ -104,9 +105,18 @@ function stepDue({ steps, domain }: DomainOverview): PushableStep {
   )
 }
 
+interface Placed {
+  /** What stands at the server of the change. */
+  done: RecordChange
+  push: PushView
+  entryId: number
+  /** Why it was not placed as a whole. */
+  problem?: Problem
+}
+
 /**
  * Places a change at the domain's update server, with what the sets it touches should hold by `there`; then writes it
- * into the ledger and has the watch look at once. What is there already is left out.
+ * into the ledger, as it does a try that failed, and has the watch look at once. What is there already is left out.
  */
 export async function placeRecords(
   db: Database,
@@ -119,7 +129,7 @@ export async function placeRecords(
   wanted: RecordChange,
   step: string,
   undoes?: { entryId: number; reason?: string },
-): Promise<{ done: RecordChange; push: PushView; entryId: number }> {
+): Promise<Placed> {
   const placed = new Map(there.map((record) => [recordKey(record), record]))
   const add = wanted.add.filter((record) => placed.get(recordKey(record))?.ttl !== record.ttl)
   // As they stand, not as a step left out would have made them: undoing puts these back.
@@ -127,40 +137,46 @@ export async function placeRecords(
   if (add.length === 0 && remove.length === 0)
     throw new Problem(409, 'Nothing to place', `The zone holds these records of ${domain.host} already.`)
   const pushed = await pushChange(wayOf(names, opened.server), makeZone(origin, there), { add, remove }, opened.key)
-  if (!pushed.ok)
-    throw new Problem(
-      pushed.reason === 'changed' ? 409 : 502,
-      pushed.reason === 'changed' ? 'The zone changed meanwhile' : 'Not placed',
-      pushed.sentence,
-      [],
-      pushed.sets ? { sets: pushed.sets } : {},
-    )
+  const done = pushed.ok ? { add, remove } : (pushed.left ?? { add: [], remove: [] })
+  const isDone = done.add.length + done.remove.length > 0
   const entryId = await runChange(db, actor, async (change) => {
     await db.DomainWatch.update(
       { dueAt: change.now },
       { where: { domainId: domain.id }, transaction: change.transaction },
     )
     return change.record({
-      action: undoes ? 'undo' : 'push',
+      action: !isDone ? 'push-failed' : undoes && pushed.ok ? 'undo' : 'push',
       subject: { kind: 'domain', id: domain.id, label: domain.host },
-      undoesId: undoes?.entryId,
-      reason: undoes ? undoes.reason : step,
-      before: { records: remove.map(describeRecord) },
-      after: { records: add.map(describeRecord), origin: hostOfName(origin) },
+      undoesId: pushed.ok ? undoes?.entryId : undefined,
+      reason: pushed.ok ? (undoes ? undoes.reason : step) : pushed.sentence.slice(0, 500),
+      before: isDone ? { records: done.remove.map(describeRecord) } : null,
+      after: isDone
+        ? { records: done.add.map(describeRecord), origin: hostOfName(origin) }
+        : { tried: [...remove, ...add].map(describeRecord), origin: hostOfName(origin) },
     })
   })
   const sets = recordSets([...add, ...remove]).map((set) => `${set.type} at ${hostOfName(set.name)}`)
   return {
     entryId,
-    done: { add, remove },
+    done,
     push: {
       step,
       added: add.map(toRecordView),
       removed: remove.map(toRecordView),
       sentence: `${opened.server} took the change: ${[...new Set(sets)].join(', ')}.`,
     },
+    ...(!pushed.ok && { problem: problemOf(pushed) }),
   }
 }
+
+const problemOf = (pushed: NotUpdated) =>
+  new Problem(
+    pushed.reason === 'changed' ? 409 : 502,
+    pushed.reason === 'changed' ? 'The zone changed meanwhile' : 'Not placed',
+    pushed.sentence,
+    [],
+    pushed.sets ? { sets: pushed.sets } : {},
+  )
 
 /** The records of some sets as the update server gives them now; the base for a change that must overwrite nothing. */
 export async function liveSets(

@@ -42,7 +42,7 @@ export async function undoPush(
       { fields: ['records'], later: [] },
     )
   }
-  const { entryId } = await placeRecords(
+  const { entryId, problem } = await placeRecords(
     db,
     names,
     actor,
@@ -54,6 +54,7 @@ export async function undoPush(
     'undo',
     { entryId: entry.id, reason: request.reason },
   )
+  if (problem) throw problem
   await entry.update({ undoneById: entryId })
   await db.DomainZone.update({ pushedText: null }, { where: { domainId: domain.id } })
   return toEntryView(db, (await db.LedgerEntry.findByPk(entryId))!)

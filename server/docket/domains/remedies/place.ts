@@ -158,20 +158,13 @@ function pushing(context: Context, { id, title, sentence, there, wish, wanted }:
       records: wish.add.map(toRecordView),
       visitsKept: context.impact,
     }),
-    apply: async (actor) =>
-      (
-        await placeRecords(
-          context.db,
-          context.names,
-          actor,
-          domain,
-          opened!,
-          overview.zone.origin,
-          there,
-          wish,
-          'remedy',
-        )
-      ).push.sentence,
+    apply: async (actor) => {
+      const { db, names } = context
+      const { origin } = overview.zone
+      const { problem, push } = await placeRecords(db, names, actor, domain, opened!, origin, there, wish, 'remedy')
+      if (problem) throw problem
+      return push.sentence
+    },
   }
 
   function withTop(records: readonly DnsRecord[]): Zone {
