@@ -1,7 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import type { Database } from '../server/database/open'
-
-const LEASE_SECONDS = 120
+import { LEASE_SECONDS, underLease } from './lease'
 
 /** Work the worker does again and again. */
 export interface Job {
@@ -48,7 +47,14 @@ export async function runDueJob(db: Database, jobs: readonly Job[], worker: stri
   if (!job) return undefined
   let fault: string | null = null
   try {
-    await job.run(db)
+    await underLease(
+      () =>
+        db.sequelize.query(
+          'UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND) WHERE kind = ? AND leased_by = ?',
+          { replacements: [LEASE_SECONDS, job.kind, worker] },
+        ),
+      () => job.run(db),
+    )
   } catch (error) {
     fault = (error as Error).message.slice(0, 500)
   }

@@ -9,7 +9,7 @@ import { catchUp, readSurvey, renewSurvey } from '../server/usecases/conflicts/r
 
 /** How often the ledger is asked, in milliseconds. */
 const POLL_MS = 150
-/** One run ends after this long, well within the lease of its job. */
+/** One run ends after this long. */
 const RUN_MS = 45_000
 /** Figures of visits are taken over so often. */
 const FIGURES_MS = 300_000

@@ -4,12 +4,12 @@ import type { Database } from '../server/database/open'
 import type { NamesContext } from '../server/names/context'
 import { makePace } from '../server/names/pace'
 import { lookAtDomain } from '../server/usecases/domains/look-at-domain'
+import { LEASE_SECONDS, underLease } from './lease'
 
 /** At most so many questions leave in a second, whatever is due. */
 const QUESTIONS_A_SECOND = 48
 const AT_ONCE = 24
-const LEASE_SECONDS = 60
-/** One run of the watch ends after this long, well within the lease of its job. */
+/** One run of the watch ends after this long. */
 const RUN_MS = 40_000
 
 /**
@@ -48,7 +48,15 @@ export function makeWatch(
 
   async function look(db: Database, id: number): Promise<void> {
     try {
-      await lookAtDomain(db, names, id, pace)
+      await underLease(
+        () =>
+          db.sequelize.query(
+            'UPDATE domain_watch SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND) WHERE ' +
+              'domain_id = ? AND leased_until IS NOT NULL',
+            { replacements: [LEASE_SECONDS, id] },
+          ),
+        () => lookAtDomain(db, names, id, pace),
+      )
     } catch (error) {
       // One domain that cannot be looked at must not stop the rest; it is tried again.
       failed.add(id)

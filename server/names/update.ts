@@ -1,5 +1,5 @@
 import { randomInt } from 'node:crypto'
-import { hostOfName, makeZone, type DnsRecord, type Zone } from '../../core/dns'
+import { hostOfName, lookup, makeZone, type DnsRecord, type Zone } from '../../core/dns'
 import {
   decodeMessage,
   encodeMessage,
@@ -54,7 +54,7 @@ export async function pushChange(
   key: TsigKey,
 ): Promise<Updated> {
   const before = await readSets(server, change)
-  if (before && differing(zone, change, before).length > 0) return changedMeanwhile(server, zone, change)
+  if (before && differs(zone, change, before)) return changedMeanwhile(server, zone, change)
   const sent = await send(server, zone, change, key)
   if (sent !== 'taken' && sent !== 'changed' && sent.reason !== 'silent') return sent
   if (sent === 'changed') return changedMeanwhile(server, zone, change)
@@ -190,16 +190,16 @@ const dataOf = (records: readonly DnsRecord[], name: string, type: string) =>
     .map(({ data }) => data)
     .sort()
 
-/** The sets a change touches that are not as in the zone it was made for. */
-const differing = (zone: Zone, change: RecordChange, live: readonly DnsRecord[]): ChangedSet[] =>
-  touchedSets(change)
-    .map(({ name, type }) => ({
-      name: hostOfName(name),
-      type,
-      expected: dataOf(zone.set(name, type), name, type),
-      found: dataOf(live, name, type),
-    }))
-    .filter(({ expected, found }) => expected.join('\n') !== found.join('\n'))
+/** What the zone itself would answer, a wildcard's answers included, which look like the name's own. */
+const answered = (zone: Zone, name: string, type: string) =>
+  dataOf(lookup(zone, name, type).answer, name, type).join('\n')
+
+/** Whether a set a change touches is answered otherwise than from the zone it was made for. */
+const differs = (zone: Zone, change: RecordChange, live: readonly DnsRecord[]): boolean =>
+  touchedSets(change).some(({ name, type }) => {
+    const found = dataOf(live, name, type).join('\n')
+    return found !== dataOf(zone.set(name, type), name, type).join('\n') && found !== answered(zone, name, type)
+  })
 
 async function changedMeanwhile(server: ServerAddress, zone: Zone, change: RecordChange): Promise<NotUpdated> {
   const sets: ChangedSet[] = []

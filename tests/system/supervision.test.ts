@@ -1,4 +1,5 @@
 import { readFileSync } from 'node:fs'
+import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { TestFides, until } from './fides'
 
@@ -29,6 +30,41 @@ describe('a process that ends by itself', () => {
     if (name === 'gateway') await until('the gateway answers', serves)
     else expect(await serves()).toBe(true)
     expect(fides.lines.some((line) => line.startsWith(`${name} ended by itself`))).toBe(true)
+  })
+
+  it('has its work taken up within 15 s: the worker, killed', async () => {
+    const held = async () => {
+      const [row] = await fides.db.sequelize.query<{ by: string | null; held: number }>(
+        "SELECT leased_by AS `by`, leased_until > UTC_TIMESTAMP(3) AS held FROM job WHERE kind = 'conflicts'",
+        { type: QueryTypes.SELECT },
+      )
+      return row?.held ? row.by : null
+    }
+    await until('the watch of conflicts is at work', async () => (await held()) !== null)
+    const before = await held()
+    process.kill(pids().get('worker')!, 'SIGKILL')
+    const killed = Date.now()
+    await until('another worker has it', async () => ![null, before].includes(await held()), 20_000)
+    expect(Date.now() - killed).toBeLessThan(15_000)
+  })
+
+  it('is told of while it is stopped and does not answer: the private database', async () => {
+    const pid = Number(readFileSync(`${fides.system.databaseFolder}/server.pid`, 'utf8'))
+    process.kill(pid, 'SIGSTOP')
+    try {
+      const asked = Date.now()
+      const { body } = await fides.call('viewer', 'GET', '/health')
+      expect(Date.now() - asked).toBeLessThan(5000)
+      expect(body).toMatchObject({
+        status: 'degraded',
+        database: { status: 'down' },
+        processes: { gateway: { status: expect.any(String) }, worker: { status: 'unknown' } },
+      })
+      expect(await serves()).toBe(true)
+    } finally {
+      process.kill(pid, 'SIGCONT')
+    }
+    await until('all is well', async () => (await fides.call('viewer', 'GET', '/health')).body.status === 'ok', 30_000)
   })
 
   it('is started again alone: the private database, killed; visitors notice nothing', async () => {

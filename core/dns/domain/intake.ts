@@ -96,7 +96,8 @@ export function intake(
       loses[0] ?? '',
       `Today the wildcard ${hostOfName(wildcard)} answers for ${host} with ${loses.join(', ')} ` +
         `(${list(zone.at(wildcard))}). Once ${host} exists the wildcard stops applying to it, for every type ` +
-        '(RFC 4592 §2.2.1).',
+        '(RFC 4592 §2.2.1). That is at the switch: the plan places the ownership record in one with it, and undoing ' +
+        'the switch gives the wildcard back.',
       wildcard,
     )
     if (zone.set(wildcard, 'MX').length > 0)

@@ -2,7 +2,7 @@ import { judgeCaa, type CaaVerdict } from '../caa'
 import { hostOfName, isAtOrBelow, type DnsName } from '../name'
 import type { DnsRecord } from '../record'
 import { typesWhere } from '../record-types'
-import { lookup } from '../zone/lookup'
+import { lookup, wildcardFor } from '../zone/lookup'
 import type { Zone } from '../zone/zone'
 import { NEW_TTL, proofData, proofName, type GatewayFacts } from './facts'
 
@@ -17,6 +17,10 @@ export interface Needed {
   caa: DnsRecord | undefined
   caaVerdict: CaaVerdict
   replaced: DnsRecord[]
+  /** The wildcard that answers for the name today, which any record at or below the name ends (RFC 4592 §2.2). */
+  wildcard: DnsName | undefined
+  /** What it says of where the name's visitors go, as records of the name; resolvers hold these for their TTL. */
+  throughWildcard: DnsRecord[]
 }
 
 /** Types at a name that say where its web visitors go; the rest is kept. */
@@ -44,6 +48,7 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
           ...gateway.ipv6.map((address) => record('AAAA', address)),
         ]
   const wanted = new Set(pointing.map((wish) => `${wish.type} ${wish.data}`))
+  const wildcard = wildcardFor(zone, name)
   const caaVerdict = judgeCaa(name, gateway.issuers, caaFrom(zone))
   return {
     use,
@@ -53,6 +58,14 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
     caa: caaVerdict.allowed || gateway.issuers.length === 0 ? undefined : caaBeside(caaVerdict),
     caaVerdict,
     replaced: here.filter((old) => POINTING.has(old.type) && !wanted.has(`${old.type} ${old.data}`)),
+    wildcard,
+    throughWildcard:
+      wildcard === undefined
+        ? []
+        : zone
+            .at(wildcard)
+            .filter(({ type }) => POINTING.has(type))
+            .map((record) => ({ ...record, name })),
   }
 
   function choose(): ['cname' | 'addresses', string] {

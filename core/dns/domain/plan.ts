@@ -53,7 +53,7 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
     (wish) => !zone.set(wish.name, wish.type).some((record) => record.data === wish.data),
   )
   const isMissing = (wish: DnsRecord | undefined) => wish !== undefined && missing.includes(wish)
-  const oldTtl = Math.max(0, ...needed.replaced.map((record) => record.ttl))
+  const oldTtl = Math.max(0, ...[...needed.replaced, ...needed.throughWildcard].map((record) => record.ttl))
   const steps: PlanStep[] = []
   const cut = delegationOf(zone, name)
   const blocked =
@@ -97,27 +97,25 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
       })
     }
     const proving = [needed.proof, needed.caa].filter((wish): wish is DnsRecord => isMissing(wish))
-    steps.push({
-      key: 'prove',
-      title: 'Prove the domain is yours',
-      waitSeconds: 0,
-      remove: [],
-      add: proving,
-      sentence:
-        `Place the TXT record at ${hostOfName(needed.proof.name)}` +
-        (needed.caa ? `, and the CAA record that lets ${gateway.issuers[0]} in; ` : '; ') +
-        'every name server of the zone must serve it.',
-    })
+    const { wildcard } = needed
+    if (wildcard === undefined) prove(proving)
     const after = lowered.length > 0 ? LOW_TTL : oldTtl
-    const wasThere = needed.replaced.length > 0
+    const wasThere = needed.replaced.length > 0 || needed.throughWildcard.length > 0
     const replacedTypes = [...new Set(needed.replaced.map((record) => record.type))].join(', ')
     steps.push({
       key: 'switch',
-      title: 'Point the address here',
+      title: wildcard === undefined ? 'Point the address here' : 'Prove it is yours and point the address here, in one',
       waitSeconds: 0,
       remove: needed.replaced.map((record) => (record.ttl > LOW_TTL ? { ...record, ttl: LOW_TTL } : record)),
-      add: needed.pointing.filter(isMissing),
-      sentence: needed.why + (wasThere ? ` It replaces ${replacedTypes}; everything else stays.` : ''),
+      add: [...(wildcard === undefined ? [] : proving), ...needed.pointing.filter(isMissing)],
+      sentence:
+        needed.why +
+        (needed.replaced.length > 0 ? ` It replaces ${replacedTypes}; everything else stays.` : '') +
+        (wildcard === undefined
+          ? ''
+          : ` Today the wildcard ${hostOfName(wildcard)} answers for ${host}. The ownership record at ` +
+            `${hostOfName(needed.proof.name)} alone would end that (RFC 4592 §2.2.2), so place all of these in one ` +
+            'change: nobody finds nothing in between.'),
     })
     const wait = Math.max(wasThere ? after : 0, negative)
     steps.push({
@@ -138,6 +136,20 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
       remove: [],
       add: [],
       sentence: 'Its links go live at once.',
+    })
+  }
+
+  function prove(proving: DnsRecord[]): void {
+    steps.push({
+      key: 'prove',
+      title: 'Prove the domain is yours',
+      waitSeconds: 0,
+      remove: [],
+      add: proving,
+      sentence:
+        `Place the TXT record at ${hostOfName(needed.proof.name)}` +
+        (needed.caa ? `, and the CAA record that lets ${gateway.issuers[0]} in; ` : '; ') +
+        'every name server of the zone must serve it.',
     })
   }
 }

@@ -48,7 +48,8 @@ export function planProgress(steps: readonly PlanStep[], overview: PlanSight): S
       case 'prove':
         return overview.proved
       case 'switch':
-        return switched
+        // Where it is one with the proof, both must be seen.
+        return switched && (overview.proved || steps.some(({ key }) => key === 'prove'))
       case 'wait':
         return switched && overview.allSee && everyoneBy !== undefined && now >= everyoneBy
       case 'open':

@@ -102,7 +102,7 @@ export function composeOverview({ domain, brought, watch, latest, names, now }: 
     current: domain.standing,
     questions,
     zone,
-    replaced: plan.needed.replaced,
+    replaced: [...plan.needed.replaced, ...plan.needed.throughWildcard],
     latest,
     now: now.getTime(),
     speed: names.ttlSpeed,

@@ -70,6 +70,14 @@ export async function pushPlan(
   const chosen = now.steps.filter((each) =>
     step === 'all' ? each.key === 'prove' || each.key === 'switch' : each.key === step,
   )
+  if (chosen.length === 0)
+    throw new Problem(
+      409,
+      'No such step',
+      `The plan of ${domain.host} has no step “${step}”: ${
+        step === 'prove' ? 'the ownership record goes in one with the switch' : 'there is nothing to do there'
+      }.`,
+    )
   const wanted: RecordChange = {
     remove: chosen.flatMap((each) => each.remove),
     add: chosen.flatMap((each) => each.add),

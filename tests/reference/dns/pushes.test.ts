@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { promisify } from 'node:util'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { makeZone, type DnsRecord } from '../../../core/dns'
+import { makeZone, switchPlan, type DnsRecord } from '../../../core/dns'
 import type { RecordChange } from '../../../core/dns/wire'
 import { pushChange } from '../../../server/names/update'
 import { transferZone } from '../../../server/names/transfer'
@@ -19,6 +19,8 @@ const ZONE = `$TTL 3600
 @ NS ns1
 ns1 A 127.0.0.1
 mail A 127.0.0.1
+*.wild 90 A 198.51.100.9
+*.wild 90 MX 10 mail
 `
 
 let named: Named
@@ -96,6 +98,38 @@ describe('a push over somebody else’s change, at named (BIND 9)', () => {
     })
     expect(lines(await at(name))).toEqual([`${name} 60 CNAME theirs.test.`])
   })
+
+  it.each([
+    ['an alias', 'gateway.fides.test.'],
+    ['addresses', undefined],
+  ])(
+    'takes a wildcard’s website off the air at no step, and undoing gives it back (RFC 4592 §2.2.2): %s',
+    async (_, to) => {
+      const name = `site${to ? 1 : 2}.wild.${ORIGIN}`
+      const gateway = { name: to, ipv4: ['192.0.2.80'], ipv6: [], issuers: [] }
+      const whole = async () => {
+        const taken = await transferZone(server(), ORIGIN, key())
+        if (!taken.ok) throw new Error(taken.sentence)
+        return makeZone(ORIGIN, taken.records)
+      }
+      const before = await whole()
+      const plan = switchPlan(before, name, 'token-3', gateway)
+      // Resolvers hold what came from the wildcard for its own TTL.
+      expect(plan.oldTtl).toBe(90)
+      expect(plan.steps.map((step) => step.key)).toEqual(['switch', 'wait', 'open'])
+      const answers = async () => (await dig(named.port, name, 'A')).answer
+      expect(await answers()).toEqual([`${name} 90 IN A 198.51.100.9`])
+      for (const step of plan.steps) {
+        if (step.add.length + step.remove.length > 0)
+          expect(await pushChange(server(), before, step, key()), step.key).toEqual({ ok: true })
+        expect((await answers()).length, step.key).toBeGreaterThan(0)
+      }
+      expect((await dig(named.port, `_fides.${name}`, 'TXT')).answer).toHaveLength(1)
+      const back = { remove: plan.steps.flatMap((step) => step.add), add: [] }
+      expect(await pushChange(server(), await whole(), back, key())).toEqual({ ok: true })
+      expect(await answers()).toEqual([`${name} 90 IN A 198.51.100.9`])
+    },
+  )
 
   it(`is told rightly, loses nothing and is undone whole: ${TRIALS} times against another writer`, async () => {
     const random = seeded(2136)

@@ -5,6 +5,7 @@ import {
   intake,
   makeZone,
   nextLook,
+  planProgress,
   readZone,
   standingBySight,
   switchPlan,
@@ -77,6 +78,22 @@ describe('the plan', () => {
       key: 'lower-ttl',
       add: [{ ttl: 300, data: '198.51.100.7' }],
     })
+  })
+  it('proves and switches in one where a wildcard answers for the name (RFC 4592 §2.2.2), and waits its TTL', () => {
+    const plan = planOf('* 5000 A 198.51.100.9\n', 'go.rider.test.')
+    expect(plan).toMatchObject({ oldTtl: 5000, steps: [{ key: 'switch' }, { key: 'wait', waitSeconds: 5000 }, {}] })
+    expect(plan.steps[0]!.add.map(({ name, type }) => `${name} ${type}`)).toEqual([
+      '_fides.go.rider.test. TXT',
+      'go.rider.test. CNAME',
+    ])
+    const at = (more: { changedAt?: number; proved: boolean }) =>
+      planProgress(plan.steps, { allSee: false, open: false, now: 0, ttlSpeed: 1, ...more })[0]!.state
+    expect(at({ proved: true })).toBe('now')
+    expect(at({ changedAt: 1, proved: false })).toBe('now')
+    expect(at({ changedAt: 1, proved: true })).toBe('done')
+    // The name is there already, or the wildcard stands elsewhere: nothing is lost by the proof.
+    for (const records of ['* 60 A 198.51.100.9\ngo 60 TXT "x"\n', '*.other 60 A 198.51.100.9\n'])
+      expect(planOf(records, 'go.rider.test.').steps[0]!.key).toBe('prove')
   })
   it('is blocked by a delegation and by a gateway without a name or address', () => {
     expect(planOf('go NS ns.other.test.\n', 'go.rider.test.')).toMatchObject({
