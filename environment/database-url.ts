@@ -4,7 +4,8 @@ import type { ConnectionConfig } from 'mariadb'
 export function connectionConfig(url: string): ConnectionConfig {
   const parsed = new URL(url)
   return {
-    host: parsed.hostname,
+    // An IPv6 address stands in brackets in a URL (RFC 3986 §3.2.2) and nowhere else.
+    host: parsed.hostname.replace(/^\[(.*)\]$/, '$1'),
     port: Number(parsed.port || 3306),
     user: decodeURIComponent(parsed.username),
     password: decodeURIComponent(parsed.password),

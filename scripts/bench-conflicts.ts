@@ -11,7 +11,7 @@ import { openDatabase } from '../server/database/open'
 import { changeLink } from '../server/usecases/links/change-link'
 import { askForScan, readScan } from '../server/usecases/conflicts/conflict-scan'
 import { changeRule } from '../server/usecases/rules/rules'
-import { destinationHash } from '../server/usecases/links/link-state'
+import { benchLink } from './bench-link'
 import { buildIfChanged } from './build'
 import { startMariaDb } from './mariadb'
 import { freePort } from './ports'
@@ -91,30 +91,7 @@ try {
         let slug = slugOf(number)
         while (taken.has(slug)) slug = letters(9)
         taken.add(slug)
-        const destination = destinationOf(number)
-        return {
-          id: number,
-          domainId: 1,
-          slug,
-          canonical: slug,
-          destination,
-          destinationHash: destinationHash(destination),
-          status: 302 as const,
-          title: '',
-          note: '',
-          owner: '',
-          standing: 'live' as const,
-          startsAt: null,
-          endsAt: null,
-          resumesAt: null,
-          endedDestination: null,
-          robots: null,
-          referrerPolicy: null,
-          searchText: slug,
-          visits28: (number * 7919) % 5000,
-          createdAt: now,
-          updatedAt: now,
-        }
+        return benchLink({ id: number, slug, destination: destinationOf(number), visits28: (number * 7919) % 5000 })
       })
       await db.Link.bulkCreate(rows)
       made += rows.length

@@ -12,6 +12,7 @@ import { listCases } from '../server/usecases/docket/list-cases'
 import { listDomains } from '../server/usecases/domains/list-domains'
 import { makeWatch } from '../worker/watch-domains'
 import { NamesWorld } from '../standins/names/world'
+import { benchLink } from './bench-link'
 import { startMariaDb } from './mariadb'
 import { freePort } from './ports'
 
@@ -48,28 +49,14 @@ try {
   )
   for (let made = 0; made < LINKS; made += 2000) {
     await db.Link.bulkCreate(
-      Array.from({ length: 2000 }, (_, index) => made + index).map((number) => ({
-        domainId: (number % DOMAINS) + 1,
-        slug: `s/${number}`,
-        canonical: `s/${number}`,
-        destination: 'https://www.example/',
-        destinationHash: String(number),
-        status: 302 as const,
-        title: '',
-        note: '',
-        owner: '',
-        standing: 'live' as const,
-        startsAt: null,
-        endsAt: null,
-        resumesAt: null,
-        endedDestination: null,
-        robots: null,
-        referrerPolicy: null,
-        searchText: '',
-        visits28: number % 500,
-        createdAt,
-        updatedAt: createdAt,
-      })),
+      Array.from({ length: 2000 }, (_, index) => made + index).map((number) =>
+        benchLink({
+          domainId: (number % DOMAINS) + 1,
+          slug: `s/${number}`,
+          destination: `https://www.example/${number}`,
+          visits28: number % 500,
+        }),
+      ),
     )
   }
   await db.DocketCase.bulkCreate(

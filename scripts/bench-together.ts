@@ -6,7 +6,7 @@ import { mkdtempSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { hashPassword } from '../server/usecases/people/password'
-import { destinationHash } from '../server/usecases/links/link-state'
+import { benchLink } from './bench-link'
 import { buildIfChanged } from './build'
 import { freePort } from './ports'
 import { System } from './system'
@@ -105,27 +105,7 @@ try {
         const destination = `https://live.portanseltransit.example/departures?stop=${number}`
         // One in fifty is written with a capital, and so has another address where capitals matter.
         const slug = number % 50 ? `stop/${number}` : `Stop/${number}`
-        return {
-          domainId: 1,
-          slug,
-          canonical: slug.toLowerCase(),
-          destination,
-          destinationHash: destinationHash(destination),
-          status: 302,
-          title: '',
-          note: '',
-          owner: '',
-          standing: 'live' as const,
-          startsAt: null,
-          endsAt: null,
-          resumesAt: null,
-          endedDestination: null,
-          robots: null,
-          referrerPolicy: null,
-          searchText: `bench.example/${slug}\n${destination}`,
-          createdAt,
-          updatedAt: createdAt,
-        }
+        return benchLink({ slug, destination })
       }),
     )
   await system.startApplication({

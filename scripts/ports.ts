@@ -1,19 +1,22 @@
 import { createServer } from 'node:net'
 
-/** Whether nothing listens on a loopback port. */
-export function portIsFree(port: number): Promise<boolean> {
+/** Whether nothing listens on a port of an address of this machine. */
+export function portIsFree(port: number, host = '127.0.0.1'): Promise<boolean> {
   return new Promise((resolve) => {
     const probe = createServer()
     probe.once('error', () => resolve(false))
-    probe.listen({ port, host: '127.0.0.1', exclusive: true }, () => probe.close(() => resolve(true)))
+    probe.listen({ port, host, exclusive: true }, () => probe.close(() => resolve(true)))
   })
 }
 
 /** Rejects with one line that names each port in use, what it is for and how to choose another. */
-export async function requirePorts(ports: { port: number; use: string; variable: string }[]): Promise<void> {
+export async function requirePorts(
+  ports: { port: number; host?: string; use: string; variable: string }[],
+): Promise<void> {
   const taken: string[] = []
-  for (const { port, use, variable } of ports) {
-    if (!(await portIsFree(port))) taken.push(`port ${port} for ${use} is in use; stop what uses it or set ${variable}`)
+  for (const { port, host, use, variable } of ports) {
+    if (!(await portIsFree(port, host)))
+      taken.push(`port ${port} for ${use} is in use; stop what uses it or set ${variable}`)
   }
   if (taken.length > 0) throw new Error(taken.join('; ') + '.')
 }

@@ -53,6 +53,10 @@ export function startNode(
   }
 }
 
+/** Where a server is reached by HTTP; an IPv6 address stands in brackets (RFC 3986 §3.2.2). */
+export const httpOrigin = (host: string, port: number): string =>
+  `http://${host.includes(':') ? `[${host}]` : host}:${port}`
+
 /** Waits until an address answers at all, or as `good` asks. */
 export async function untilAnswers(
   url: string,

@@ -8,7 +8,7 @@ import { migrate } from '../server/database/migrate'
 import { Backoff } from './backoff'
 import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { requirePorts } from './ports'
-import { startNode, untilAnswers, type Running } from './processes'
+import { httpOrigin, startNode, untilAnswers, type Running } from './processes'
 
 const port = (fallback: number) =>
   z.coerce
@@ -60,10 +60,10 @@ export class System {
     return join(this.settings.folder, 'mariadb')
   }
   get adminAddress() {
-    return `http://${this.settings.FIDES_ADMIN_HOST}:${this.settings.FIDES_ADMIN_PORT}`
+    return httpOrigin(this.settings.FIDES_ADMIN_HOST, this.settings.FIDES_ADMIN_PORT)
   }
   get gatewayAddress() {
-    return `http://${this.settings.FIDES_GATEWAY_HOST}:${this.settings.FIDES_GATEWAY_PORT}`
+    return httpOrigin(this.settings.FIDES_GATEWAY_HOST, this.settings.FIDES_GATEWAY_PORT)
   }
 
   /** Refuses to start where a port is in use. */
@@ -71,8 +71,18 @@ export class System {
     const { settings } = this
     await requirePorts([
       ...more,
-      { port: settings.FIDES_ADMIN_PORT, use: 'the desk', variable: 'FIDES_ADMIN_PORT' },
-      { port: settings.FIDES_GATEWAY_PORT, use: 'the gateway', variable: 'FIDES_GATEWAY_PORT' },
+      {
+        port: settings.FIDES_ADMIN_PORT,
+        host: settings.FIDES_ADMIN_HOST,
+        use: 'the desk',
+        variable: 'FIDES_ADMIN_PORT',
+      },
+      {
+        port: settings.FIDES_GATEWAY_PORT,
+        host: settings.FIDES_GATEWAY_HOST,
+        use: 'the gateway',
+        variable: 'FIDES_GATEWAY_PORT',
+      },
       {
         port: settings.FIDES_GATEWAY_CONTROL_PORT,
         use: 'the gateway’s control',

@@ -50,7 +50,8 @@ export async function runDueJob(db: Database, jobs: readonly Job[], worker: stri
     await underLease(
       () =>
         db.sequelize.query(
-          'UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND) WHERE kind = ? AND leased_by = ?',
+          'UPDATE job SET leased_until = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? SECOND) WHERE kind = ? AND ' +
+            'leased_by = ?',
           { replacements: [LEASE_SECONDS, job.kind, worker] },
         ),
       () => job.run(db),

@@ -3,8 +3,10 @@ import { createServer } from 'node:net'
 import { once } from 'node:events'
 import { describe, expect, it } from 'vitest'
 import { z } from 'zod'
+import { connectionConfig } from '../../../environment/database-url'
 import { gatewayVariables } from '../../../environment/variables'
 import { requirePorts } from '../../../scripts/ports'
+import { httpOrigin } from '../../../scripts/processes'
 
 const url = 'mariadb://fides:x@127.0.0.1:3308/fides'
 
@@ -29,6 +31,17 @@ describe('environment', () => {
     expect(proxies.check('127.0.0.1')).toBe(true)
     expect(proxies.check('2001:db8::5', 'ipv6')).toBe(true)
     expect(proxies.check('127.0.0.2')).toBe(false)
+  })
+})
+
+describe('an IPv6 address', () => {
+  it('stands in brackets in an address for browsers, and without them for the database’s driver', () => {
+    expect(httpOrigin('::1', 3000)).toBe('http://[::1]:3000')
+    expect(httpOrigin('127.0.0.1', 3000)).toBe('http://127.0.0.1:3000')
+    expect(connectionConfig('mariadb://fides:x@[2001:db8::7]:3308/fides')).toMatchObject({
+      host: '2001:db8::7',
+      port: 3308,
+    })
   })
 })
 
