@@ -35,6 +35,8 @@ export class TestFides {
   static async start(
     options: {
       bare?: boolean
+      /** The address of desk and gateway. */
+      host?: string
       fill?: (db: Database) => Promise<void>
       environment?: Record<string, string> | ((settings: SystemSettings) => Record<string, string>)
     } = {},
@@ -45,9 +47,9 @@ export class TestFides {
       {
         folder: fides.folder,
         FIDES_DATA: fides.folder,
-        FIDES_ADMIN_HOST: '127.0.0.1',
+        FIDES_ADMIN_HOST: options.host ?? '127.0.0.1',
         FIDES_ADMIN_PORT: admin,
-        FIDES_GATEWAY_HOST: '127.0.0.1',
+        FIDES_GATEWAY_HOST: options.host ?? '127.0.0.1',
         FIDES_GATEWAY_PORT: gateway,
         FIDES_GATEWAY_CONTROL_PORT: control,
         FIDES_DATABASE_PORT: database,
@@ -165,7 +167,7 @@ export class TestFides {
     return new Promise((resolve, reject) => {
       const sent = httpRequest(
         {
-          host: '127.0.0.1',
+          host: this.system.settings.FIDES_GATEWAY_HOST,
           port: this.system.settings.FIDES_GATEWAY_PORT,
           method: options.method ?? 'GET',
           path: address.slice(slash),

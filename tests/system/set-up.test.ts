@@ -1,3 +1,4 @@
+import { networkInterfaces } from 'node:os'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { QueryTypes } from 'sequelize'
 import { migrate } from '../../server/database/migrate'
@@ -6,8 +7,10 @@ import { registerJobs, runDueJob } from '../../worker/leases'
 import { refreshVisitFigures } from '../../server/usecases/traffic/refresh-visit-figures'
 import { TestFides } from './fides'
 
+// On IPv6 where the machine has it: desk and gateway are asked there by all that follows.
+const hasIpv6 = Object.values(networkInterfaces()).some((all) => all?.some(({ address }) => address === '::1'))
 let fides: TestFides
-beforeAll(async () => (fides = await TestFides.start({ bare: true })))
+beforeAll(async () => (fides = await TestFides.start({ bare: true, ...(hasIpv6 && { host: '::1' }) })))
 afterAll(() => fides.stop())
 
 const FIRST = {
@@ -71,6 +74,14 @@ describe('migrations', () => {
     await fides.db.sequelize.query("INSERT INTO migration_under_way (name) VALUES ('0001-first-tables')")
     await expect(migrate(fides.db.sequelize)).rejects.toThrow(/half migrated: 0001-first-tables was cut short/)
     await fides.db.sequelize.query('DELETE FROM migration_under_way')
+  })
+})
+
+describe('an address of IPv6', () => {
+  it.runIf(hasIpv6)('is where desk and gateway answer', async () => {
+    expect(fides.system.adminAddress).toMatch(/^http:\/\/\[::1\]:\d+$/)
+    // No domain is here yet: whatever is asked for is asked of the wrong server (RFC 9110 §15.5.20).
+    expect((await fides.visit('nowhere.example/x')).status).toBe(421)
   })
 })
 
