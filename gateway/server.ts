@@ -35,7 +35,7 @@ export function createGateway(parts: GatewayParts): Server {
     if (request.rawHeaders.length > MOST_FIELDS * 2) return refuseFields(response)
     const fields = readFields(request.rawHeaders)
     if (request.url!.startsWith(REACH_PATH) && proveReach(table, fields, request, response)) return
-    const input = answer(
+    const result = answer(
       table,
       {
         method: request.method!,
@@ -48,8 +48,8 @@ export function createGateway(parts: GatewayParts): Server {
       },
       now,
     )
-    write(table, request, fields, response, input)
-    parts.answered(request, fields, input, now)
+    write(table, request, fields, response, result)
+    parts.answered(request, fields, result, now)
   }
 
   /** Answers a reach check for a domain of ours, open or not; it is nobody's visit. */
@@ -118,19 +118,19 @@ function write(
   request: IncomingMessage,
   fields: RequestFields,
   response: ServerResponse,
-  input: Answer,
+  result: Answer,
 ): void {
-  const headers = headersOf(input)
+  const headers = headersOf(result)
   let body = ''
   // A redirect's note is ASCII, as its Location is, so its length is its length in octets.
   let encoding: 'latin1' | 'utf8' = 'latin1'
-  if (input.location !== null) {
-    body = redirectNote(input.location)
+  if (result.location !== null) {
+    body = redirectNote(result.location)
     headers.push('Content-Type', 'text/html; charset=utf-8', 'Content-Length', String(body.length))
-  } else if (input.status !== 204) {
-    body = ownPage(input, table.domains.get(input.domainId)?.domain)
+  } else if (result.status !== 204) {
+    body = ownPage(result, table.domains.get(result.domainId)?.domain)
     encoding = 'utf8'
-    if (input.outcome === 'reserved') headers.push('Content-Type', 'text/plain; charset=utf-8')
+    if (result.outcome === 'reserved') headers.push('Content-Type', 'text/plain; charset=utf-8')
     else
       headers.push(
         'Content-Type',
@@ -144,7 +144,7 @@ function write(
   }
   // Answered before a large body was read: the connection cannot be used again without reading it all.
   if (fields.largeBody) headers.push('Connection', 'close')
-  response.writeHead(input.status, headers)
+  response.writeHead(result.status, headers)
   if (request.method === 'HEAD') response.end()
   else if (encoding === 'latin1') endInOneWrite(response, body)
   else response.end(body, encoding)

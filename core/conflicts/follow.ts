@@ -28,19 +28,19 @@ export function follow(
   const way: Way = { via: [], links: [], rules: [], loopsTo: undefined, end: undefined, status: 0 }
   const seen = new Map<string, number>()
   for (let hop = 0; hop <= MOST_HOPS; hop++) {
-    const input = answer(state.table, { method: 'GET', host, target, visitor }, state.now)
+    const result = answer(state.table, { method: 'GET', host, target, visitor }, state.now)
     const question = target.indexOf('?')
-    const key = `${host}/${input.canonical}${question === -1 ? '' : target.slice(question)}`
+    const key = `${host}/${result.canonical}${question === -1 ? '' : target.slice(question)}`
     const before = seen.get(key)
     if (before !== undefined) return { ...way, loopsTo: before }
     seen.set(key, way.via.length)
-    way.via.push(`${host}/${input.canonical}`)
-    if (input.linkId) way.links.push(input.linkId)
-    if (input.ruleId) way.rules.push(input.ruleId)
-    way.status = input.status
-    if (input.location === null) return way
-    const next = ours(state, input.location)
-    if (!next) return { ...way, end: input.location }
+    way.via.push(`${host}/${result.canonical}`)
+    if (result.linkId) way.links.push(result.linkId)
+    if (result.ruleId) way.rules.push(result.ruleId)
+    way.status = result.status
+    if (result.location === null) return way
+    const next = ours(state, result.location)
+    if (!next) return { ...way, end: result.location }
     host = next.host
     target = next.target
   }

@@ -158,16 +158,16 @@ function answerByRules(
     if (rule.varies.length > 0 && (entry || rule.fits(canonical))) varies = [...new Set([...varies, ...rule.varies])]
     if (entry === undefined) continue
     listener?.found?.('rule', entry, rule)
-    const input = answerLink(part, entry, canonical, query, now, listener)
-    input.ruleId = rule.row.id
-    return varied(input, varies)
+    const result = answerLink(part, entry, canonical, query, now, listener)
+    result.ruleId = rule.row.id
+    return varied(result, varies)
   }
   return varied(answerWithoutLink(part, canonical, query, now, listener), varies)
 }
 
 /** An answer that another visitor would not get is nobody's to keep (semantics §9). */
-const varied = (input: Answer, varies: readonly string[]): Answer =>
-  varies.length === 0 ? input : { ...input, vary: varies.join(', '), cacheControl: NO_STORE }
+const varied = (result: Answer, varies: readonly string[]): Answer =>
+  varies.length === 0 ? result : { ...result, vary: varies.join(', '), cacheControl: NO_STORE }
 
 function answerLink(
   part: DomainTable,
@@ -249,11 +249,11 @@ function answerWithoutLink(
     const verdict = forgive(part, canonical, now)
     listener?.forgiven?.(verdict)
     if (verdict?.verdict === 'mended') {
-      const input = answerLink(part, verdict.entry, canonical, query, now, listener)
+      const result = answerLink(part, verdict.entry, canonical, query, now, listener)
       // A guess, however good, is nobody's to keep.
       return {
-        ...input,
-        status: input.status === 301 ? 302 : input.status === 308 ? 307 : input.status,
+        ...result,
+        status: result.status === 301 ? 302 : result.status === 308 ? 307 : result.status,
         cacheControl: NO_STORE,
         mended: verdict.by,
       }

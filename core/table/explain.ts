@@ -159,21 +159,21 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
       })
     },
   }
-  const input = answer(table, request, now, listener)
-  const headers = headersOf(input)
-  const [state, usual] = VERDICTS[input.outcome]
-  const text = input.mended
+  const result = answer(table, request, now, listener)
+  const headers = headersOf(result)
+  const [state, usual] = VERDICTS[result.outcome]
+  const text = result.mended
     ? 'Mended: redirects to the one link it can have meant'
-    : input.ruleId
+    : result.ruleId
       ? 'A rule redirects it'
       : usual
   steps.push({
     name: 'Our answer',
-    state: input.location !== null ? 'sound' : state,
-    value: String(input.status),
-    sentence: fieldsInWords(input),
+    state: result.location !== null ? 'sound' : state,
+    value: String(result.status),
+    sentence: fieldsInWords(result),
   })
-  return { answer: input, headers, steps, verdict: { state, sentence: text } }
+  return { answer: result, headers, steps, verdict: { state, sentence: text } }
 }
 
 function takenBy({ row }: CompiledRule): string {
@@ -181,22 +181,22 @@ function takenBy({ row }: CompiledRule): string {
   return `No link has it; this is the first rule that takes it${asks && `, because ${asks}`}.`
 }
 
-function fieldsInWords(input: Answer): string {
+function fieldsInWords(result: Answer): string {
   const view =
-    input.location === null
+    result.location === null
       ? 'A page of our own'
-      : isPermanent(input.status)
+      : isPermanent(result.status)
         ? 'Permanent redirect'
         : 'Temporary redirect'
   const cache =
-    input.cacheControl === 'no-store'
+    result.cacheControl === 'no-store'
       ? 'nobody keeps it (Cache-Control: no-store)'
-      : `browsers may keep it (Cache-Control: ${input.cacheControl})`
+      : `browsers may keep it (Cache-Control: ${result.cacheControl})`
   const more = [
-    input.vary && `Vary: ${input.vary}`,
-    input.robots && `X-Robots-Tag: ${input.robots}`,
-    input.referrerPolicy && `Referrer-Policy: ${input.referrerPolicy}`,
-    input.retryAfter !== null && `Retry-After: ${input.retryAfter}`,
+    result.vary && `Vary: ${result.vary}`,
+    result.robots && `X-Robots-Tag: ${result.robots}`,
+    result.referrerPolicy && `Referrer-Policy: ${result.referrerPolicy}`,
+    result.retryAfter !== null && `Retry-After: ${result.retryAfter}`,
   ].filter(Boolean)
   return [`${view}; ${cache}`, ...more].join('; ') + '.'
 }

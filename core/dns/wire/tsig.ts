@@ -84,7 +84,7 @@ export async function sign(
   requestMac?: Uint8Array,
   error = 0,
 ): Promise<{ octets: Uint8Array; mac: Uint8Array }> {
-  const input: Variables = {
+  const fields: Variables = {
     timeSigned: now,
     fudge: FUDGE_SECONDS,
     error,
@@ -93,7 +93,7 @@ export async function sign(
   const mac =
     error === TSIG_ERROR.BADSIG || error === TSIG_ERROR.BADKEY
       ? new Uint8Array()
-      : await hmac(key.secret, [...chained(requestMac), octets, variables(key.name, input)])
+      : await hmac(key.secret, [...chained(requestMac), octets, variables(key.name, fields)])
   const data = join([
     encodeName(ALGORITHM),
     seconds48(now),
@@ -102,8 +102,8 @@ export async function sign(
     mac,
     octets.subarray(0, 2),
     two(error),
-    two(input.other.length),
-    input.other,
+    two(fields.other.length),
+    fields.other,
   ])
   return {
     octets: append(

@@ -12,8 +12,8 @@ import type { RecordChange } from '../../../core/dns/wire'
 import type { PushView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
-import { ask } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
+import { readLiveSets } from '../../names/live-sets'
 import { pushChange, type NotUpdated } from '../../names/update'
 import { runChange, type Actor } from '../ledger/change'
 import { readOverview, type DomainOverview } from './domain-overview'
@@ -187,21 +187,8 @@ const problemOf = (pushed: NotUpdated) =>
   )
 
 /** The records of some sets as the update server gives them now; the base for a change that must overwrite nothing. */
-export async function liveSets(
+export const liveSets = (
   names: NamesContext,
   opened: OpenedKey,
   sets: readonly { name: string; type: string }[],
-): Promise<DnsRecord[] | undefined> {
-  const records: DnsRecord[] = []
-  for (const { name, type } of sets) {
-    const asked = await ask(wayOf(names, opened.server), name, type)
-    if (!asked.ok || (asked.message.rcode !== 'NOERROR' && asked.message.rcode !== 'NXDOMAIN') || !asked.message.aa)
-      return undefined
-    records.push(
-      ...asked.message.answer
-        .filter((record) => record.name === name && record.type === type)
-        .map(({ name: at, ttl, data }) => ({ name: at, type, ttl, data })),
-    )
-  }
-  return records
-}
+): Promise<DnsRecord[] | undefined> => readLiveSets(wayOf(names, opened.server), sets)

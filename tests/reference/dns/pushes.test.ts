@@ -6,6 +6,7 @@ import { promisify } from 'node:util'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { makeZone, switchPlan, type DnsRecord } from '../../../core/dns'
 import type { RecordChange } from '../../../core/dns/wire'
+import { readLiveSets } from '../../../server/names/live-sets'
 import { pushChange } from '../../../server/names/update'
 import { transferZone } from '../../../server/names/transfer'
 import { seeded } from '../../../server/database/seed/chance'
@@ -130,6 +131,16 @@ describe('a push over somebody else’s change, at named (BIND 9)', () => {
       expect(await answers()).toEqual([`${name} 90 IN A 198.51.100.9`])
     },
   )
+
+  it('takes no wildcard’s answer for a record of the name, nor one of the name for the wildcard’s', async () => {
+    const name = `live.wild.${ORIGIN}`
+    const sets = ['A', 'AAAA', 'MX'].map((type) => ({ name, type }))
+    expect((await dig(named.port, name, 'A')).answer).toHaveLength(1)
+    expect(await readLiveSets(server(), sets)).toEqual([])
+    await nsupdate(`update add ${name} 60 A 203.0.113.5`)
+    expect(await readLiveSets(server(), sets)).toEqual([{ name, type: 'A', ttl: 60, data: '203.0.113.5' }])
+    expect(await readLiveSets(server(), [{ name: 'elsewhere.test.', type: 'A' }])).toBeUndefined()
+  })
 
   it(`is told rightly, loses nothing and is undone whole: ${TRIALS} times against another writer`, async () => {
     const random = seeded(2136)
