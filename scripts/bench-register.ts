@@ -8,6 +8,7 @@ import { openDatabase } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
 import { countLinks } from '../server/usecases/links/count-links'
 import { listLinks } from '../server/usecases/links/list-links'
+import { benchLink } from './bench-link'
 import { startMariaDb } from './mariadb'
 import { freePort } from './ports'
 
@@ -40,30 +41,21 @@ try {
     while (made < size) {
       const rows = Array.from({ length: Math.min(2000, size - made) }, (_, index) => made + index + 1)
       await db.Link.bulkCreate(
-        rows.map((number) => ({
-          domainId: 1,
-          slug: `stop/${number}`,
-          canonical: `stop/${number}`,
-          destination: `https://live.portanseltransit.example/departures?stop=${number}`,
-          destinationHash: String(number),
-          status: number % 9 ? 302 : 301,
-          title: `Stop ${number}`,
-          note: '',
-          owner: 'Bench',
-          standing: 'live',
-          startsAt: null,
-          endsAt: null,
-          resumesAt: null,
-          endedDestination: null,
-          robots: null,
-          referrerPolicy: null,
-          searchText:
-            `bench.example/stop/${number}\nstop ` +
-            `${number}\nhttps://live.portanseltransit.example/departures?stop=${number}`,
-          visits28: (number * 7919) % 5000,
-          createdAt,
-          updatedAt: new Date(createdAt.getTime() - number * 1000),
-        })),
+        rows.map((number) =>
+          benchLink({
+            slug: `stop/${number}`,
+            destination: `https://live.portanseltransit.example/departures?stop=${number}`,
+            status: number % 9 ? (302 as const) : (301 as const),
+            title: `Stop ${number}`,
+            owner: 'Bench',
+            searchText:
+              `bench.example/stop/${number}\nstop ` +
+              `${number}\nhttps://live.portanseltransit.example/departures?stop=${number}`,
+            visits28: (number * 7919) % 5000,
+            createdAt,
+            updatedAt: new Date(createdAt.getTime() - number * 1000),
+          }),
+        ),
       )
       await db.LinkTag.bulkCreate(rows.map((number) => ({ linkId: number, tagId: number % 500 ? 1 : 2 })))
       made += rows.length

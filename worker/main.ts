@@ -1,4 +1,4 @@
-import { constants, hostname, setPriority } from 'node:os'
+import { constants, getPriority, hostname, setPriority } from 'node:os'
 import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
@@ -14,8 +14,9 @@ const SIGN_MS = 5000
 /** So long a run under way may go on after the sign to stop. */
 const PATIENCE_MS = 3000
 
-// Visitors and people at the desk wait for an answer; nobody waits for the worker.
-setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
+// Visitors and people at the desk wait for an answer; nobody waits for the worker. One that runs lower is left there.
+const { PRIORITY_BELOW_NORMAL } = constants.priority
+if (getPriority() < PRIORITY_BELOW_NORMAL) setPriority(PRIORITY_BELOW_NORMAL)
 
 const environment = readEnvironment(workerVariables)
 const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 6 })

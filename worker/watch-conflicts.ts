@@ -1,4 +1,3 @@
-import { QueryTypes } from 'sequelize'
 import type { Conflict, Survey } from '../core/conflicts'
 import type { Database } from '../server/database/open'
 import type { ConflictScanModel } from '../server/database/models/conflict-scan'
@@ -6,13 +5,12 @@ import { yielder } from '../server/usecases/yield-to-event-loop'
 import { takeScan } from '../server/usecases/conflicts/conflict-scan'
 import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
 import { catchUp, readSurvey, renewSurvey } from '../server/usecases/conflicts/read-survey'
+import { FIGURES_MS, takeFigures } from '../server/usecases/conflicts/survey-figures'
 
 /** How often the ledger is asked, in milliseconds. */
 const POLL_MS = 150
 /** One run ends after this long. */
 const RUN_MS = 45_000
-/** Figures of visits are taken over so often. */
-const FIGURES_MS = 300_000
 const TELL_MS = 250
 
 /**
@@ -108,21 +106,4 @@ async function drive(
     } else await yieldNow()
   }
   return true
-}
-
-/** Takes the figures of visits over, which change without an entry in the ledger. */
-async function takeFigures(db: Database, survey: Survey): Promise<void> {
-  for (const [table, rows] of [
-    ['link', survey.state.links],
-    ['rule', survey.state.rules],
-  ] as const) {
-    for (const row of rows.values()) row.visits28 = 0
-    for (const { id, visits } of await db.sequelize.query<{ id: number; visits: number }>(
-      `SELECT id, visits_28 AS visits FROM ${table} WHERE visits_28 > 0`,
-      { type: QueryTypes.SELECT },
-    )) {
-      const row = rows.get(Number(id))
-      if (row) row.visits28 = Number(visits)
-    }
-  }
 }

@@ -51,16 +51,7 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
         persistent-hint
         clearable
       />
-      <VTextField
-        v-model="language"
-        class="mono"
-        label="Languages (Accept-Language)"
-        placeholder="pt-PT,pt;q=0.9,en;q=0.8"
-        maxlength="1000"
-        hint="Empty: a visitor who names none"
-        persistent-hint
-        clearable
-      />
+      <AcceptLanguageField v-model="language" />
       <p v-if="store.trace" class="soft">Table: live, revision {{ store.trace.revision.toLocaleString('en') }}</p>
       <p class="soft">Always signed out, with no cookies, as a stranger would arrive.</p>
     </aside>

@@ -38,20 +38,20 @@ const valueOf = (piece: string): string => {
 
 /** Whether a query (without `?`) satisfies a condition. Names and values are compared after percent-decoding. */
 function satisfies(query: string, condition: Asked): boolean {
-  const input =
+  const parameters =
     query === ''
       ? []
       : query
           .split('&')
           .filter(Boolean)
           .map((piece) => ({ name: parameterName(piece), value: piece.includes('=') ? valueOf(piece) : '' }))
-  if (condition.mode === 'exactly' && input.length !== condition.parameters.length) return false
-  return takeAll(condition.parameters, input)
+  if (condition.mode === 'exactly' && parameters.length !== condition.parameters.length) return false
+  return takeAll(condition.parameters, parameters)
 }
 
 /** Whether each asked parameter finds one of its own among those given; those with a value choose first. */
-function takeAll(asked: Asked['parameters'], input: readonly { name: string; value: string | null }[]): boolean {
-  const left = [...input]
+function takeAll(asked: Asked['parameters'], parameters: readonly { name: string; value: string | null }[]): boolean {
+  const left = [...parameters]
   for (const want of [...asked].sort((a, b) => Number(a.value === null) - Number(b.value === null))) {
     const at = left.findIndex((have) => have.name === want.name && (want.value === null || have.value === want.value))
     if (at === -1) return false

@@ -153,8 +153,8 @@ async function readJson(event: H3Event): Promise<unknown> {
 }
 
 function readText(event: H3Event, { types, most }: NonNullable<Operation['text']>): Promise<Buffer> {
-  const input = (getHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
-  if (!types.includes(input))
+  const type = (getHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
+  if (!types.includes(type))
     throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
   return readBody(event, most)
 }

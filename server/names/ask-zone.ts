@@ -41,11 +41,11 @@ export async function askZone(
       continue
     }
     for (const [at, type] of questions) {
-      const view = await ask(way, at, type, { pace })
-      if (!view.ok) continue
+      const answer = await ask(way, at, type, { pace })
+      if (!answer.ok) continue
       // Only what stands at the name asked for: a wildcard's answer is given under the name asked, and is no record of
       // it.
-      const stands = [...view.message.answer, ...(type === 'NS' ? view.message.authority : [])].filter(
+      const stands = [...answer.message.answer, ...(type === 'NS' ? answer.message.authority : [])].filter(
         (record) => record.name === at && isAtOrBelow(record.name, origin),
       )
       for (const record of stands) records.set(`${record.name} ${record.type} ${record.data}`, plainRecord(record))

@@ -90,12 +90,12 @@ export async function ask(
 class Silence extends Error {}
 
 /** Whether a message answers ours: same id, same question (RFC 5452 §9.1). */
-function answers(input: DnsMessage, asked: DnsMessage): boolean {
-  const [mine, theirs] = [asked.questions[0]!, input.questions[0]]
+function answers(answer: DnsMessage, asked: DnsMessage): boolean {
+  const [mine, theirs] = [asked.questions[0]!, answer.questions[0]]
   return (
-    input.response &&
-    input.id === asked.id &&
-    (theirs === undefined ? input.rcode !== 'NOERROR' : theirs.name === mine.name && theirs.type === mine.type)
+    answer.response &&
+    answer.id === asked.id &&
+    (theirs === undefined ? answer.rcode !== 'NOERROR' : theirs.name === mine.name && theirs.type === mine.type)
   )
 }
 
@@ -113,9 +113,9 @@ function overUdp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): P
     )
     socket.on('message', (octets) => {
       try {
-        const input = decodeMessage(octets)
+        const answer = decodeMessage(octets)
         // What answers another question is somebody else's, or a forgery: go on waiting.
-        if (answers(input, asked)) end(() => resolve(input))
+        if (answers(answer, asked)) end(() => resolve(answer))
       } catch (error) {
         if (octets.length >= 2 && octets.readUInt16BE(0) === asked.id) end(() => reject(error as Error))
       }
@@ -127,8 +127,8 @@ function overUdp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): P
 
 async function overTcp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): Promise<DnsMessage> {
   for await (const octets of exchange(server, encodeMessage(asked), timeoutMs)) {
-    const input = decodeMessage(octets)
-    if (answers(input, asked)) return input
+    const answer = decodeMessage(octets)
+    if (answers(answer, asked)) return answer
   }
   throw new Silence()
 }

@@ -21,10 +21,10 @@ export async function discover(
   for (const resolver of names.resolvers) {
     const origin = await zoneOf(resolver, name, pace)
     if (origin === undefined) continue
-    const view = await ask(resolver, origin, 'NS', { recursive: true, pace })
-    if (!view.ok) continue
+    const asked = await ask(resolver, origin, 'NS', { recursive: true, pace })
+    if (!asked.ok) continue
     const servers: KnownServer[] = []
-    for (const record of view.message.answer) {
+    for (const record of asked.message.answer) {
       if (record.type !== 'NS') continue
       const server = targetName(record)!
       for (const type of ['A', 'AAAA']) {
@@ -47,9 +47,9 @@ async function zoneOf(
   pace?: () => Promise<void>,
 ): Promise<DnsName | undefined> {
   for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at)) {
-    const view = await ask(resolver, at, 'SOA', { recursive: true, pace })
-    if (!view.ok || (view.message.rcode !== 'NOERROR' && view.message.rcode !== 'NXDOMAIN')) return undefined
-    const soa = [...view.message.answer, ...view.message.authority].find((record) => record.type === 'SOA')
+    const asked = await ask(resolver, at, 'SOA', { recursive: true, pace })
+    if (!asked.ok || (asked.message.rcode !== 'NOERROR' && asked.message.rcode !== 'NXDOMAIN')) return undefined
+    const soa = [...asked.message.answer, ...asked.message.authority].find((record) => record.type === 'SOA')
     if (soa && isAtOrBelow(name, soa.name)) return soa.name
   }
   return undefined

@@ -35,10 +35,10 @@ export async function addressesOf(
   let answered = false
   for (const type of ['A', 'AAAA']) {
     for (const resolver of names.resolvers) {
-      const view = await ask(resolver, nameOfHost(host), type, { recursive: true, pace })
-      if (!view.ok || (view.message.rcode !== 'NOERROR' && view.message.rcode !== 'NXDOMAIN')) continue
+      const asked = await ask(resolver, nameOfHost(host), type, { recursive: true, pace })
+      if (!asked.ok || (asked.message.rcode !== 'NOERROR' && asked.message.rcode !== 'NXDOMAIN')) continue
       answered = true
-      found.push(...view.message.answer.filter((record) => record.type === type).map((record) => record.data))
+      found.push(...asked.message.answer.filter((record) => record.type === type).map((record) => record.data))
       break
     }
   }

@@ -34,8 +34,8 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
   let first = true
   try {
     for await (const octets of exchange(server, sent, TIMEOUT_MS)) {
-      const input = decodeMessage(octets)
-      if (input.id !== id || !input.response) continue
+      const answer = decodeMessage(octets)
+      if (answer.id !== id || !answer.response) continue
       if (key) {
         if (readTsig(octets)) {
           const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), mac, first ? undefined : { between })
@@ -46,14 +46,14 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
           return {
             ok: false,
             sentence:
-              `${at} answered ${input.rcode} without a signature; it may not know the key ` +
+              `${at} answered ${answer.rcode} without a signature; it may not know the key ` +
               `${key.name.slice(0, -1)}.`,
           }
         else between.push(octets)
       }
-      if (input.rcode !== 'NOERROR') return { ok: false, sentence: refusal(at, origin, input.rcode) }
+      if (answer.rcode !== 'NOERROR') return { ok: false, sentence: refusal(at, origin, answer.rcode) }
       first = false
-      for (const record of input.answer) {
+      for (const record of answer.answer) {
         if (records.length === 0 && record.type !== 'SOA')
           return { ok: false, sentence: `${at} began the transfer with ${record.type} instead of SOA.` }
         if (records.length > 0 && record.type === 'SOA' && record.name === origin) {

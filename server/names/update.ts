@@ -11,7 +11,8 @@ import {
   type RecordChange,
   type TsigKey,
 } from '../../core/dns/wire'
-import { ask, exchange, type ServerAddress } from './ask'
+import { exchange, type ServerAddress } from './ask'
+import { answeredSet } from './live-sets'
 import { refusalOf } from './update-refusal'
 
 /** A set that is not as it was read. */
@@ -160,20 +161,12 @@ async function send(
 /** The sets a change touches as the server gives them now; `undefined` where it does not answer for one of them. */
 async function readSets(server: ServerAddress, change: RecordChange): Promise<DnsRecord[] | undefined> {
   const records: DnsRecord[] = []
-  for (const { name, type } of touchedSets(change)) {
-    const set = await setAt(server, name, type)
+  for (const touched of touchedSets(change)) {
+    const set = await answeredSet(server, touched)
     if (!set) return undefined
     records.push(...set)
   }
   return records
-}
-
-async function setAt(server: ServerAddress, name: string, type: string): Promise<DnsRecord[] | undefined> {
-  const asked = await ask(server, name, type)
-  if (!asked.ok || (asked.message.rcode !== 'NOERROR' && asked.message.rcode !== 'NXDOMAIN')) return undefined
-  return asked.message.answer
-    .filter((record) => record.name === name && record.type === type)
-    .map(({ ttl, data }) => ({ name, type, ttl, data }))
 }
 
 /** Records of a change that are not as it wants them: additions that are missing, removals that are still there. */
@@ -204,7 +197,7 @@ const differs = (zone: Zone, change: RecordChange, live: readonly DnsRecord[]): 
 async function changedMeanwhile(server: ServerAddress, zone: Zone, change: RecordChange): Promise<NotUpdated> {
   const sets: ChangedSet[] = []
   for (const { name, type, data } of prerequisitesOf(zone, change)) {
-    const found = ((await setAt(server, name, type)) ?? []).map((record) => record.data).sort()
+    const found = ((await answeredSet(server, { name, type })) ?? []).map((record) => record.data).sort()
     const expected = [...data].sort()
     if (found.join('\n') !== expected.join('\n')) sets.push({ name: hostOfName(name), type, expected, found })
   }

@@ -2,6 +2,7 @@ import { config } from '@vue/test-utils'
 import { createVuetify } from 'vuetify'
 import { VAlert, VBtn, VCheckbox, VNumberInput, VSelect, VTextField } from 'vuetify/components'
 import { afterEach, vi } from 'vitest'
+import AcceptLanguageField from '../../app/components/conditions/AcceptLanguageField.vue'
 import DraftNotice from '../../app/components/form/DraftNotice.vue'
 import FormFoot from '../../app/components/form/FormFoot.vue'
 import MeanwhileNotice from '../../app/components/form/MeanwhileNotice.vue'
@@ -18,7 +19,7 @@ globalThis.ResizeObserver ??= class {
 config.global.plugins.push(
   createVuetify({ components: { VAlert, VBtn, VCheckbox, VNumberInput, VSelect, VTextField } }),
 )
-Object.assign(config.global.components, { DraftNotice, FormFoot, MeanwhileNotice })
+Object.assign(config.global.components, { AcceptLanguageField, DraftNotice, FormFoot, MeanwhileNotice })
 
 // What Nuxt imports by itself is the real thing here, too; tests put stand-ins for stores, which ask the server.
 vi.stubGlobal('ApiProblem', ApiProblem)

@@ -3,7 +3,7 @@ import type { Survey } from '../../core/conflicts'
 import { domainCreate, slugRulesPut } from '../../core/schemas'
 import { seeded } from '../../server/database/seed/chance'
 import { catchUp, readSurvey, renewSurvey } from '../../server/usecases/conflicts/read-survey'
-import { currentSurvey, readySurvey } from '../../server/usecases/conflicts/survey'
+import { currentSurvey, readySurvey, refreshFigures } from '../../server/usecases/conflicts/survey'
 import { createDomain } from '../../server/usecases/domains/change-domain'
 import { readLink } from '../../server/usecases/links/read-link'
 import { changeSlugRules, readSlugRules } from '../../server/usecases/slug-rules/slug-rules'
@@ -74,5 +74,16 @@ describe('a survey made from the one before', () => {
       expect(whole(late), `made late, ${JSON.stringify(reading)}`).toEqual(await fresh())
       expect(await catchUp(register.db, late)).toEqual({ added: [], removed: [], changed: [] })
     }
+  })
+
+  it('has the figures of visits of today once they are asked for, which no entry in the ledger tells', async () => {
+    const survey = await currentSurvey(register.db)
+    await register.db.sequelize.query('UPDATE link SET visits_28 = id * 7 WHERE id % 2 = 0')
+    await register.db.sequelize.query('UPDATE rule SET visits_28 = 5')
+    expect(whole(survey)).not.toEqual(await fresh())
+    await refreshFigures(register.db)
+    const now = await fresh()
+    expect(now.links.some(({ visits28 }) => visits28 > 0)).toBe(true)
+    expect(whole(survey)).toEqual(now)
   })
 })

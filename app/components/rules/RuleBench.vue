@@ -56,17 +56,7 @@ const fault = computed(() => results.value?.faults.find(({ rule }) => rule === m
     <h2 id="bench-title">Test bench</h2>
     <p class="soft">Paste addresses, one a line; each is answered as the gateway would, with this rule in its place.</p>
     <VTextarea v-model="text" class="addresses" label="Addresses" rows="5" spellcheck="false" auto-grow />
-    <VTextField
-      v-if="byLanguage"
-      v-model="language"
-      class="mono"
-      label="Languages (Accept-Language)"
-      placeholder="pt-PT,pt;q=0.9,en;q=0.8"
-      maxlength="1000"
-      hint="Empty: a visitor who names none"
-      persistent-hint
-      clearable
-    />
+    <AcceptLanguageField v-if="byLanguage" v-model="language" />
     <VAlert v-if="problem || fault" class="fault" type="warning" variant="tonal" density="compact">{{
       problem || fault
     }}</VAlert>

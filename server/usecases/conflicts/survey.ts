@@ -3,6 +3,7 @@ import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import { inSteps, waitFor, yielder } from '../yield-to-event-loop'
 import { catchUp, readSurvey, renewSurvey } from './read-survey'
+import { takeFigures } from './survey-figures'
 
 interface Holder {
   survey: Survey | undefined
@@ -50,6 +51,12 @@ export async function currentSurvey(db: Database): Promise<Survey> {
   if (!holder.making && (await catchUp(db, known)) !== undefined) return holder.survey ?? known
   const patience = new Promise<Survey>((resolve) => setTimeout(() => resolve(known), PATIENCE_MS))
   return waitFor(Promise.race([remake(db, holder), patience]))
+}
+
+/** Brings the figures of visits in this process's survey up to date, where it holds one. */
+export async function refreshFigures(db: Database): Promise<void> {
+  const { survey } = holderOf(db)
+  if (survey) await takeFigures(db, survey)
 }
 
 /** Waits until the survey can follow the ledger by what changed alone; for a change, before it takes its lock. */

@@ -83,10 +83,11 @@ export async function pushPlan(
     add: chosen.flatMap((each) => each.add),
   }
   const placed = await placeRecords(db, names, actor, domain, opened, base.origin, zone.records, wanted, step)
-  await db.DomainZone.update(
-    { pushedText: Buffer.from(changeZone(base, placed.done), 'latin1') },
-    { where: { domainId: id } },
-  )
+  if (placed.done.add.length + placed.done.remove.length > 0)
+    await db.DomainZone.update(
+      { pushedText: Buffer.from(changeZone(base, placed.done), 'latin1') },
+      { where: { domainId: id } },
+    )
   if (placed.problem) throw placed.problem
   return placed.push
 }

@@ -118,7 +118,7 @@ export async function toSlugRulesReview(
     readPlacements(db, ids, transaction),
   ])
   const host = survey.state.domains.get(domainId)!.host
-  const input = new Set<string>()
+  const offered = new Set<string>()
   const tell = (link: SurveyLink, sentences: string[]): AffectedLink => ({
     id: link.id,
     address: `${host}/${link.slug}`,
@@ -129,7 +129,7 @@ export async function toSlugRulesReview(
     visits28: link.visits28,
     placements: placements.get(link.id) ?? { count: 0, copies: 0, fixed: false },
     sentences,
-    suggestion: suggestionFor(survey, domainId, rules, effect, link, titles.get(link.id) ?? '', input),
+    suggestion: suggestionFor(survey, domainId, rules, effect, link, titles.get(link.id) ?? '', offered),
   })
   return {
     breaking: breaking.map(({ link, sentences }) => tell(link, sentences)),
@@ -153,7 +153,7 @@ function suggestionFor(
   effect: RulesEffect,
   link: SurveyLink,
   title: string,
-  input: Set<string>,
+  offered: Set<string>,
 ): string | null {
   const domain = survey.state.domains.get(domainId)!
   const table = survey.state.table.domains.get(domainId)!
@@ -163,7 +163,7 @@ function suggestionFor(
     return (
       canonical !== undefined &&
       now !== undefined &&
-      !input.has(canonical) &&
+      !offered.has(canonical) &&
       !table.links.has(now) &&
       !takenAfter(effect, canonical)
     )
@@ -182,7 +182,7 @@ function suggestionFor(
           1,
         )
   const slug = candidates[0]?.slug ?? null
-  if (slug !== null) input.add(canonicalSlug(slug, rules)!)
+  if (slug !== null) offered.add(canonicalSlug(slug, rules)!)
   return slug
 }
 

@@ -48,16 +48,33 @@ export interface Named {
   stop(): Promise<void>
 }
 
-/** Starts Debian's named on a free loopback port with these zones; one key may update and transfer them. */
-export async function startNamed(zones: Record<string, string>): Promise<Named> {
+/**
+ * Starts Debian's named on a free loopback port with these zones; one key may update and transfer them. Those of `fixed`
+ * it may not update, and those of `second` are taken from that primary, which hands its zones to `anybody`.
+ */
+export async function startNamed(
+  zones: Record<string, string>,
+  {
+    fixed = {},
+    second = {},
+    anybody = false,
+  }: { fixed?: Record<string, string>; second?: Record<string, Named>; anybody?: boolean } = {},
+): Promise<Named> {
   const folder = mkdtempSync(join(tmpdir(), 'fides-named-'))
   const port = await freePort()
   const keyText = execFileSync('tsig-keygen', ['-a', 'hmac-sha256', 'desk-key'], { encoding: 'utf8', env: environment })
   writeFileSync(join(folder, 'desk.key'), keyText)
-  const blocks = Object.entries(zones).map(([origin, text], index) => {
-    writeFileSync(join(folder, `zone${index}`), text, 'latin1')
-    return `zone "${origin}" { type primary; file "zone${index}"; update-policy { grant desk-key zonesub ANY; }; };`
-  })
+  const policy = 'update-policy { grant desk-key zonesub ANY; };'
+  const blocks = [
+    ...Object.entries({ ...zones, ...fixed }).map(([origin, text], index) => {
+      writeFileSync(join(folder, `zone${index}`), text, 'latin1')
+      return `zone "${origin}" { type primary; file "zone${index}"; ${origin in zones ? policy : ''} };`
+    }),
+    ...Object.entries(second).map(
+      ([origin, { port: from }]) =>
+        `zone "${origin}" { type secondary; primaries port ${from} { 127.0.0.1; }; file "second-${origin}"; };`,
+    ),
+  ]
   writeFileSync(
     join(folder, 'named.conf'),
     `include "${folder}/desk.key";
@@ -65,7 +82,7 @@ controls { };
 options { directory "${folder}"; pid-file "${folder}/named.pid"; session-keyfile "${folder}/session.key";
   managed-keys-directory "${folder}";
   listen-on port ${port} { 127.0.0.1; }; listen-on-v6 { none; }; recursion no; dnssec-validation no;
-  allow-transfer { key desk-key; }; notify no; minimal-responses no; check-names primary ignore; };
+  allow-transfer { ${anybody ? 'any' : 'key desk-key'}; }; notify no; minimal-responses no; check-names primary ignore; };
 ${blocks.join('\n')}
 `,
   )

@@ -203,3 +203,69 @@ describe('a push over somebody else’s change, at named (BIND 9)', () => {
     if (process.env.FIDES_PUSH_TRIALS) process.stdout.write(`${JSON.stringify(outcomes)}\n`)
   }, 300_000)
 })
+
+describe('a refusal, at named (BIND 9)', () => {
+  let primary: Named
+  let second: Named
+  beforeAll(async () => {
+    primary = await startNamed({ [ORIGIN]: ZONE }, { fixed: { 'still.test.': ZONE }, anybody: true })
+    second = await startNamed({}, { second: { [ORIGIN]: primary } })
+    const give = Date.now() + 20_000
+    while ((await dig(second.port, ORIGIN, 'SOA')).answer.length === 0)
+      if (Date.now() > give) throw new Error('the secondary never took the zone')
+  })
+  afterAll(async () => {
+    await second?.stop()
+    await primary?.stop()
+  })
+  const push = (to: Named, origin: string, more: Partial<ReturnType<typeof key>> = {}) =>
+    pushChange(
+      { host: '127.0.0.1', port: to.port },
+      makeZone(origin, []),
+      { remove: [], add: [{ name: `x.${origin}`, type: 'TXT', ttl: 60, data: '"x"' }] },
+      { name: to.keyName, secret: to.secret, ...more },
+    )
+
+  it('by the policy names the key, and that the server is the primary', async () => {
+    const refused = await push(primary, 'still.test.')
+    expect(refused).toMatchObject({ ok: false, reason: 'refused' })
+    expect(refused).toMatchObject({
+      sentence: expect.stringMatching(/\(REFUSED\): its update policy must .* desk-key/),
+    })
+  })
+  it('of a secondary names the primary its SOA names (RFC 1035 §3.3.13)', async () => {
+    const refused = await push(second, ORIGIN)
+    expect(refused).toMatchObject({ ok: false, reason: 'refused' })
+    expect(refused).toMatchObject({ sentence: expect.stringContaining('ns1.push.test') })
+  })
+  it('of a server without the zone says so (RFC 2136 §3.1.1)', async () => {
+    const refused = await push(primary, 'elsewhere.test.')
+    expect(refused).toMatchObject({ ok: false, reason: 'refused' })
+    expect(refused).toMatchObject({
+      sentence: expect.stringMatching(/is not a name server of elsewhere\.test \(NOTAUTH\)/),
+    })
+  })
+  it.each([
+    ['a key it does not know', { name: 'nobody.' }, /BADKEY/],
+    ['another secret', { secret: new Uint8Array(32) }, /BADSIG/],
+  ])('for %s is told by its own cause (RFC 8945 §5.2)', async (_, more, words) => {
+    const refused = await push(primary, ORIGIN, more)
+    expect(refused).toMatchObject({ ok: false, reason: 'key', sentence: expect.stringMatching(words) })
+  })
+  it.each([
+    [-1200, 'ahead'],
+    [1200, 'behind'],
+  ])('for clocks %i s apart says by how much and whose is ahead (RFC 8945 §5.2.3)', async (off, words) => {
+    const real = Date.now
+    Date.now = () => real() + off * 1000
+    try {
+      expect(await push(primary, ORIGIN)).toMatchObject({
+        ok: false,
+        reason: 'key',
+        sentence: expect.stringContaining(`differ by 20 minutes: the name server’s is ${words}`),
+      })
+    } finally {
+      Date.now = real
+    }
+  })
+})
