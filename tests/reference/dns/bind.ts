@@ -49,8 +49,8 @@ export interface Named {
 }
 
 /**
- * Starts Debian's named on a free loopback port with these zones; one key may update and transfer them. Those of `fixed`
- * it may not update, and those of `second` are taken from that primary, which hands its zones to `anybody`.
+ * Starts Debian's named on a free loopback port with these zones; one key may update and transfer them. Those of
+ * `fixed` it may not update, and those of `second` are taken from that primary, which hands its zones to `anybody`.
  */
 export async function startNamed(
   zones: Record<string, string>,
@@ -72,7 +72,7 @@ export async function startNamed(
     }),
     ...Object.entries(second).map(
       ([origin, { port: from }]) =>
-        `zone "${origin}" { type secondary; primaries port ${from} { 127.0.0.1; }; file "second-${origin}"; };`,
+        `zone "${origin}" { type secondary; file "second-${origin}"; ` + `primaries port ${from} { 127.0.0.1; }; };`,
     ),
   ]
   writeFileSync(
