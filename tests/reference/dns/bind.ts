@@ -82,7 +82,8 @@ controls { };
 options { directory "${folder}"; pid-file "${folder}/named.pid"; session-keyfile "${folder}/session.key";
   managed-keys-directory "${folder}";
   listen-on port ${port} { 127.0.0.1; }; listen-on-v6 { none; }; recursion no; dnssec-validation no;
-  allow-transfer { ${anybody ? 'any' : 'key desk-key'}; }; notify no; minimal-responses no; check-names primary ignore; };
+  allow-transfer { ${anybody ? 'any' : 'key desk-key'}; };
+  notify no; minimal-responses no; check-names primary ignore; };
 ${blocks.join('\n')}
 `,
   )
