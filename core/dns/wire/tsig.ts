@@ -16,6 +16,11 @@ const FUDGE_SECONDS = 300
 const CLASS_ANY = 255
 /** TSIG errors (RFC 8945 §3). */
 const ERRORS: Record<number, string> = { 16: 'BADSIG', 17: 'BADKEY', 18: 'BADTIME', 22: 'BADTRUNC' }
+/** What a name server that could not check a signature says of the key, and where to look (RFC 8945 §5.2). */
+const REFUSED_KEY: Record<number, string> = {
+  16: 'The name server has another secret for this key (BADSIG); copy it anew.',
+  17: 'The name server knows no key of this name with hmac-sha256 (BADKEY); look how its configuration calls it.',
+}
 export const TSIG_ERROR = { BADSIG: 16, BADKEY: 17, BADTIME: 18 } as const
 
 export interface TsigRecord {
@@ -178,7 +183,7 @@ export async function verify(
     return {
       ok: false,
       error: (ERRORS[tsig.error] as 'BADSIG') ?? 'BADSIG',
-      sentence: `The name server refuses the key: ${ERRORS[tsig.error] ?? `error ${tsig.error}`}.`,
+      sentence: REFUSED_KEY[tsig.error] ?? `The name server refuses the key: error ${tsig.error}.`,
     }
   const expected = await hmac(key.secret, [
     ...chained(priorMac),

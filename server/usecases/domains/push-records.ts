@@ -158,7 +158,7 @@ export async function placeRecords(
       subject: { kind: 'domain', id: domain.id, label: domain.host },
       undoesId: pushed.ok ? undoes?.entryId : undefined,
       reason: pushed.ok ? (undoes ? undoes.reason : step) : pushed.sentence.slice(0, 500),
-      before: isDone ? { records: done.remove.map(describeRecord) } : null,
+      before: isDone ? { records: done.remove.map(describeRecord) } : {},
       after: isDone
         ? { records: done.add.map(describeRecord), origin: hostOfName(origin) }
         : { tried: [...remove, ...add].map(describeRecord), origin: hostOfName(origin) },
