@@ -1,8 +1,10 @@
 import ipaddr from 'ipaddr.js'
 import { labelsOf, nameOf, readName, type DnsName } from './name'
 import { decodeParameters, encodeParameters, readParameters } from './service-parameters'
+import { decodeLocation, encodeLocation, readLocation } from './location'
 import type { Reader } from './reader'
 import type { FieldName } from './record-types'
+import { hashField, momentField, saltField, typeField, typesField } from './signing-fields'
 import { octetsOf, quoteString, textOf, unescapeString } from './text'
 import { DataFault, type Token } from './token'
 import { readTtl } from './ttl'
@@ -111,6 +113,14 @@ const strings: FieldKind = {
   },
 }
 
+/** One string with its length before it. */
+const string: FieldKind = {
+  takes: 'one',
+  read: ([token]) => oneString(token!),
+  encode: strings.encode,
+  decode: (reader) => quoteString(textOf(reader.take(reader.number(1)))),
+}
+
 const tag: FieldKind = {
   takes: 'one',
   read([token]) {
@@ -160,6 +170,13 @@ const parameters: FieldKind = {
   decode: (reader) => decodeParameters(reader),
 }
 
+const location: FieldKind = {
+  takes: 'some',
+  read: readLocation,
+  encode: encodeLocation,
+  decode: decodeLocation,
+}
+
 export const FIELD_KINDS: Readonly<Record<FieldName, FieldKind>> = {
   u8: integer(1),
   u16: integer(2),
@@ -168,10 +185,17 @@ export const FIELD_KINDS: Readonly<Record<FieldName, FieldKind>> = {
   name,
   ipv4,
   ipv6,
+  string,
   strings,
   tag,
   rest,
   hex,
   base64,
   parameters,
+  type: typeField,
+  types: typesField,
+  moment: momentField,
+  salt: saltField,
+  hash: hashField,
+  location,
 }

@@ -1,6 +1,25 @@
 /** The kinds of fields a record's data is made of (core/dns/fields.ts). */
 export type FieldName =
-  'u8' | 'u16' | 'u32' | 'ttl' | 'name' | 'ipv4' | 'ipv6' | 'strings' | 'tag' | 'rest' | 'hex' | 'base64' | 'parameters'
+  | 'u8'
+  | 'u16'
+  | 'u32'
+  | 'ttl'
+  | 'name'
+  | 'ipv4'
+  | 'ipv6'
+  | 'string'
+  | 'strings'
+  | 'tag'
+  | 'rest'
+  | 'hex'
+  | 'base64'
+  | 'parameters'
+  | 'type'
+  | 'types'
+  | 'moment'
+  | 'salt'
+  | 'hash'
+  | 'location'
 
 /** What Fides knows of one record type. */
 interface RecordType {
@@ -18,6 +37,10 @@ interface RecordType {
   points?: true
   /** Asked for at a name whose zone is only asked, and at the wildcard above it. */
   asked?: 'name' | 'name and wildcard'
+  /** Kept by the zone's signer, not by a person (RFC 4034, RFC 5155). */
+  signer?: true
+  /** May stand beside a CNAME (RFC 4035 §2.5). */
+  besideCname?: true
   /** Offered where somebody looks a name up. */
   lookedUp?: true
 }
@@ -88,7 +111,32 @@ const TYPES = {
   // RFC 4034 §5.3
   DS: { number: 43, layout: ['u16', 'u8', 'u8', 'hex'] },
   // RFC 4034 §2.2
-  DNSKEY: { number: 48, layout: ['u16', 'u8', 'u8', 'base64'] },
+  DNSKEY: { number: 48, layout: ['u16', 'u8', 'u8', 'base64'], signer: true },
+  // RFC 4034 §3.2
+  RRSIG: {
+    number: 46,
+    layout: ['type', 'u8', 'u8', 'u32', 'moment', 'moment', 'u16', 'name', 'base64'],
+    signer: true,
+    besideCname: true,
+  },
+  // RFC 4034 §4.2
+  NSEC: { number: 47, layout: ['name', 'types'], signer: true, besideCname: true },
+  // RFC 5155 §3.3
+  NSEC3: { number: 50, layout: ['u8', 'u8', 'u16', 'salt', 'hash', 'types'], signer: true },
+  // RFC 5155 §4.3
+  NSEC3PARAM: { number: 51, layout: ['u8', 'u8', 'u16', 'salt'], signer: true },
+  // RFC 7344 §3.1
+  CDS: { number: 59, layout: ['u16', 'u8', 'u8', 'hex'], signer: true },
+  // RFC 7344 §3.2
+  CDNSKEY: { number: 60, layout: ['u16', 'u8', 'u8', 'base64'], signer: true },
+  // RFC 1876 §2
+  LOC: { number: 29, layout: ['location'] },
+  // RFC 3403 §4.1
+  NAPTR: { number: 35, layout: ['u16', 'u16', 'string', 'string', 'string', 'name'] },
+  // RFC 4255 §3.1
+  SSHFP: { number: 44, layout: ['u8', 'u8', 'hex'] },
+  // RFC 6698 §2.1
+  TLSA: { number: 52, layout: ['u8', 'u8', 'u8', 'hex'] },
 } as const satisfies Record<string, RecordType>
 
 export type KnownType = keyof typeof TYPES

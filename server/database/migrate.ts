@@ -4,9 +4,10 @@ import * as firstTables from './migrations/0001-first-tables'
 import * as domainsAndCases from './migrations/0002-domains-and-cases'
 import * as rulesAndConflicts from './migrations/0003-rules-and-conflicts'
 import * as onePlace from './migrations/0004-one-place'
+import * as nameServers from './migrations/0005-what-name-servers-do'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
-const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace]
+const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace, nameServers]
 
 const MARK = 'migration_under_way'
 

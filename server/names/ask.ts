@@ -22,6 +22,10 @@ export interface ServerAddress {
 export interface AskOptions {
   /** Ask the server to follow aliases and delegations itself; for resolvers. */
   recursive?: boolean
+  /** Ask for signatures too (DO, RFC 3225). */
+  signed?: boolean
+  /** Ask a validating resolver to hand out what it could not prove as well (CD, RFC 4035 §3.2.2). */
+  unchecked?: boolean
   timeoutMs?: number
   /** How often UDP is tried again after silence. */
   retries?: number
@@ -31,11 +35,12 @@ export interface AskOptions {
 
 export type Asked =
   | { ok: true; message: DnsMessage; milliseconds: number }
-  | { ok: false; reason: 'silent' | 'unreachable' | 'malformed'; sentence: string }
+  | { ok: false; reason: 'silent' | 'unreachable' | 'no-route' | 'malformed'; sentence: string }
 
 const TIMEOUT_MS = 2000
 const RETRIES = 1
-/** Largest message TCP can carry (RFC 1035 §4.2.2). */
+/** What the system says where it is this machine that lacks the address family or a way at all. */
+const NO_ROUTE = new Set(['ENETUNREACH', 'EADDRNOTAVAIL', 'EAFNOSUPPORT'])
 const random16 = () => randomInt(65_536)
 
 /**
@@ -52,6 +57,8 @@ export async function ask(
   const make = (edns: boolean) =>
     message(random16(), {
       rd: options.recursive ?? false,
+      cd: options.unchecked ?? false,
+      wantsSignatures: options.signed ?? false,
       questions: [question(name, type)],
       ednsSize: edns ? EDNS_SIZE : undefined,
     })
@@ -83,6 +90,8 @@ export async function ask(
     if (error instanceof Silence) return { ok: false, reason: 'silent', sentence: `${at} did not answer.` }
     if (error instanceof DataFault)
       return { ok: false, reason: 'malformed', sentence: `${at} answered what cannot be read: ${error.message}.` }
+    if (NO_ROUTE.has((error as NodeJS.ErrnoException).code ?? ''))
+      return { ok: false, reason: 'no-route', sentence: `This machine has no way to ${at}.` }
     return { ok: false, reason: 'unreachable', sentence: `${at} cannot be reached: ${(error as Error).message}.` }
   }
 }

@@ -9,6 +9,9 @@ export interface Discovered {
   servers: KnownServer[]
 }
 
+/** So many addresses of one name server are asked. */
+const MOST_ADDRESSES = 4
+
 /**
  * Finds the zone a name lies in and its name servers' addresses, asking resolvers: the SOA of the name, or the one a
  * negative answer carries (RFC 2308 §3), then NS and the addresses. `undefined` where no resolver knows.
@@ -27,14 +30,14 @@ export async function discover(
     for (const record of asked.message.answer) {
       if (record.type !== 'NS') continue
       const server = targetName(record)!
+      const found: string[] = []
       for (const type of ['A', 'AAAA']) {
         const addresses = await ask(resolver, server, type, { recursive: true, pace })
-        const address = addresses.ok ? addresses.message.answer.find((found) => found.type === type)?.data : undefined
-        if (address) {
-          servers.push({ name: server.slice(0, -1), address })
-          break
-        }
+        if (addresses.ok)
+          found.push(...addresses.message.answer.filter((each) => each.type === type).map(({ data }) => data))
       }
+      const [address, ...others] = found.slice(0, MOST_ADDRESSES)
+      if (address) servers.push({ name: server.slice(0, -1), address, ...(others.length > 0 && { others }) })
     }
     if (servers.length > 0) return { origin, servers: servers.sort((a, b) => (a.name < b.name ? -1 : 1)) }
   }

@@ -1,40 +1,13 @@
 import { hostOfName, type DnsName } from '../name'
 import { judgeSight, type SightState, type Wanted } from './forecast'
 import type { Observation } from './observation'
-
-/** What can be wrong with a domain; a kind of case each. */
-export const DOMAIN_CASE_KINDS = [
-  'record-gone',
-  'address-changed',
-  'cname-dangling',
-  'one-server-changed',
-  'caa-shuts-out',
-  'server-lame',
-  'resolver-late',
-  'not-reached',
-  'renewal-due',
-] as const
-export type DomainCaseKind = (typeof DOMAIN_CASE_KINDS)[number]
-
-/** Something wrong with an open domain, or about to be. */
-export interface DomainTrouble {
-  kind: DomainCaseKind
-  /** What is concerned beside the domain: a record set, a server, a date. Makes the case's key with kind and domain. */
-  subject: string
-  severity: 'broken' | 'doubtful'
-  /** One line, for the list. */
-  headline: string
-  /** What happened, whole. */
-  sentence: string
-  evidence: { label: string; text: string; state: 'sound' | 'doubtful' | 'broken' }[]
-  /** When its harm begins, in milliseconds; absent where it is there already. */
-  harmAt?: number
-}
+import { listed, type DomainTrouble } from './trouble'
 
 export interface DriftInput {
   name: DnsName
-  /** The sets that point here. */
+  /** The sets that point here, as name servers must give them, and what visitors' resolvers are asked. */
   pointing: readonly Wanted[]
+  visited: readonly Wanted[]
   /** The latest answer of each server to each question. */
   latest: readonly Observation[]
   /** Whether the name a CNAME leads to has an address; `undefined` where that was not asked or not answered. */
@@ -46,9 +19,11 @@ export interface DriftInput {
   now: number
 }
 
+/** A name people read has no dot at its end. */
+const plain = (data: string) => data.replace(/^((?:CNAME )?\S*[^\\\s])\.$/, '$1')
 const words = (observation: Observation) =>
   observation.status === 'answered'
-    ? observation.data.join(', ')
+    ? observation.data.map(plain).join(', ')
     : observation.status === 'none'
       ? 'no such record'
       : observation.status === 'lame'
@@ -58,9 +33,6 @@ const words = (observation: Observation) =>
           : observation.status === 'failed'
             ? 'fails (SERVFAIL)'
             : 'no answer'
-const listed = (names: readonly string[]) =>
-  names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
-
 type Item = DomainTrouble['evidence'][number]
 
 /** A set that points here, with what each name server says of it. */
@@ -73,15 +45,24 @@ interface Judged {
 }
 
 /** What drifted on an open domain, by what its name servers and the resolvers were last seen to say (semantics §4). */
-export function findDrift({ name, pointing, latest, targetExists, caa, everyoneBy, now }: DriftInput): DomainTrouble[] {
+export function findDrift({
+  name,
+  pointing,
+  visited,
+  latest,
+  targetExists,
+  caa,
+  everyoneBy,
+  now,
+}: DriftInput): DomainTrouble[] {
   const host = hostOfName(name)
   const found: DomainTrouble[] = []
   const sets = pointing.map(judge)
   const broken = sets.filter((set) => set.wrong.length > 0)
   if (broken.length > 0) found.push(recordTrouble(host, broken))
+  if (broken.length === 0 && everyoneBy !== undefined && now > everyoneBy) found.push(...visited.flatMap(lateResolvers))
   for (const { wanted, wrong, evidence } of sets) {
     if (broken.length > 0) break
-    if (everyoneBy !== undefined && now > everyoneBy) found.push(...lateResolvers(wanted))
     if (wanted.type === 'CNAME' && targetExists === false && wrong.length === 0) {
       const target = hostOfName(wanted.data[0]!)
       found.push({
@@ -175,7 +156,7 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
   const records = `${types} record${broken.length > 1 ? 's' : ''}`
   const should =
     'It should have ' +
-    `${broken.flatMap((set) => set.wanted.data.map((data) => `${set.wanted.type} ${data}`)).join(', ')}.`
+    `${broken.flatMap((set) => set.wanted.data.map((data) => `${set.wanted.type} ${plain(data)}`)).join(', ')}.`
   const evidence = broken.flatMap((set) => set.evidence)
   const servers = (list: Judged['said']) => [...new Set(list.map(({ observation }) => observation.server))].sort()
   const bad = servers(broken.flatMap((set) => set.wrong))
@@ -204,6 +185,12 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
         `${broken.length > 1 ? 'them' : 'it'}, visitors find nothing there. ${should}`,
     }
   }
+  const beside = broken.every(({ wanted, wrong }) =>
+    wrong.every(
+      ({ observation }) => wanted.data.length > 0 && wanted.data.every((data) => observation.data.includes(data)),
+    ),
+  )
+  if (beside) return recordBeside(host, broken)
   const instead = changed
     .map((set) => `${words(set.wrong.find(({ state }) => state !== 'absent')!.observation)} for ${set.wanted.type}`)
     .join(' and ')
@@ -212,6 +199,30 @@ function recordTrouble(host: string, broken: readonly Judged[]): DomainTrouble {
     kind: 'address-changed',
     headline: `The ${records} ${broken.length > 1 ? 'were' : 'was'} changed away`,
     sentence: `The name servers of ${host} now answer ${instead}: visitors are led there instead of here. ${should}`,
+  }
+}
+
+/** The trouble of a domain that has the right records, and others beside them. */
+function recordBeside(host: string, broken: readonly Judged[]): DomainTrouble {
+  const further = broken.flatMap(({ wanted, wrong }) =>
+    [...new Set(wrong.flatMap(({ observation }) => observation.data))]
+      .filter((data) => !wanted.data.includes(data))
+      .map((data) => `${wanted.type} ${plain(data)}`),
+  )
+  const right = broken.flatMap(({ wanted }) => wanted.data.map((data) => `${wanted.type} ${plain(data)}`))
+  const one = further.length === 1
+  return {
+    kind: 'record-beside',
+    subject: host,
+    severity: 'broken',
+    headline: `${listed(further)} ${one ? 'stands' : 'stand'} beside the right ${right.length === 1 ? 'record' : 'records'}`,
+    sentence:
+      `The name servers of ${host} give the right ${listed(right)} and ${listed(further)} beside ` +
+      `${right.length === 1 ? 'it' : 'them'}: visitors are led here or there by chance. Take ${listed(further)} out.`,
+    evidence: [
+      ...right.map((label): Item => ({ label, text: 'right', state: 'sound' })),
+      ...further.map((label): Item => ({ label, text: 'not of this gateway', state: 'broken' })),
+    ],
   }
 }
 

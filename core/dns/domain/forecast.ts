@@ -44,23 +44,27 @@ export interface ForecastInput {
   wanted: Wanted
   /** When the last name server of the zone began to give the new answer, in milliseconds. */
   changedAt: number | undefined
-  /** The old set's TTL, or how long "no such record" is kept where there was none (RFC 2308 §5); seconds. */
-  oldTtl: number
+  /** Until when a resolver nobody asks may hold another answer, in milliseconds (`advanceHeld`). */
+  heldUntil: number | undefined
   /** For each resolver, its answers since the change, oldest first. */
   resolvers: { server: string; seen: readonly Observation[] }[]
   /** TTLs run this many times as fast as the clock on the wall; 1 but for a demonstration. */
   speed?: number
 }
 
+/** Resolvers count in whole seconds and may keep an answer through the last of them. */
+export const ROUNDING_SECONDS = 1
+
 /**
  * Forecasts when everyone sees a set's new answer: no resolver may have taken the old one after the change, and none
- * may keep it longer than its TTL (RFC 1035 §3.2.1, RFC 2181 §8), so that moment is change + old TTL. A resolver that
- * was asked said how long it keeps its own; an answer with r seconds left lapses within them. Every further answer
- * can only bring that forward.
+ * may keep it longer than its TTL (RFC 1035 §3.2.1, RFC 2181 §8). A resolver that was asked said how long it keeps its
+ * own; an answer with r seconds left lapses within them. Every further answer can only bring that forward, unless the
+ * resolver says that it keeps answers longer than they allow.
  */
-export function forecast({ wanted, changedAt, oldTtl, resolvers, speed = 1 }: ForecastInput): Forecast {
+export function forecast({ wanted, changedAt, heldUntil, resolvers, speed = 1 }: ForecastInput): Forecast {
   const span = (seconds: number) => (seconds * 1000) / speed
-  const bound = changedAt === undefined ? undefined : changedAt + span(oldTtl)
+  const bound =
+    changedAt === undefined ? undefined : Math.max(changedAt, heldUntil ?? changedAt) + span(ROUNDING_SECONDS)
   const view = resolvers.map(({ server, seen }): ResolverForecast => {
     const last = seen.at(-1)
     const state = judgeSight(wanted, last)
@@ -73,8 +77,10 @@ export function forecast({ wanted, changedAt, oldTtl, resolvers, speed = 1 }: Fo
         observation.data.join() === last!.data.join(),
     )
     if (bound === undefined || held.length === 0) return { server, state, by: bound, stretches: false }
-    const by = Math.min(...held.map((observation) => observation.at + span(observation.ttl!)))
-    return { server, state, by, stretches: by > bound + 1000 }
+    const own = Math.min(...held.map(({ at, ttl }) => at + span(ttl! + ROUNDING_SECONDS)))
+    // The part of a second at which it was asked is no longer keeping.
+    const stretches = own > bound + span(ROUNDING_SECONDS)
+    return { server, state, by: stretches ? own : Math.min(own, bound), stretches }
   })
   const latest =
     bound === undefined

@@ -26,6 +26,9 @@ export interface Needed {
 /** Types at a name that say where its web visitors go; the rest is kept. */
 const POINTING = new Set<string>(typesWhere(({ points }) => points))
 
+/** What a zone's signer keeps at every name (RFC 4034 §3, §4), which stands beside a CNAME too. */
+const SIGNED = new Set<string>(typesWhere(({ besideCname }) => besideCname))
+
 /** The CAA question as an issuer asks it, answered from a zone. */
 export const caaFrom = (zone: Zone) => (name: DnsName) =>
   isAtOrBelow(name, zone.origin) ? lookup(zone, name, 'CAA').answer.filter((record) => record.type === 'CAA') : []
@@ -36,7 +39,7 @@ export const caaFrom = (zone: Zone) => (name: DnsName) =>
  */
 export function neededRecords(zone: Zone, name: DnsName, token: string, gateway: GatewayFacts): Needed {
   const here = zone.at(name)
-  const kept = here.filter((record) => !POINTING.has(record.type))
+  const kept = here.filter((record) => !POINTING.has(record.type) && !SIGNED.has(record.type))
   const atApex = name === zone.origin
   const [use, why] = choose()
   const record = (type: string, data: string): DnsRecord => ({ name, type, ttl: NEW_TTL, data })

@@ -16,6 +16,8 @@ export interface Observation {
   /** Milliseconds: when this answer was first and last given, and when its TTL was read. */
   firstAt: number
   at: number
+  /** It had answered the same question before this run of answers. */
+  hadAnswered?: boolean
 }
 
 /** Whether two answers say the same. */

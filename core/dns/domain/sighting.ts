@@ -2,7 +2,7 @@ import type { DnsName } from '../name'
 import { negativeTtl, type DnsRecord } from '../record'
 import type { Zone } from '../zone/zone'
 import { LOW_TTL, proofName } from './facts'
-import { forecast, judgeSight, type SightState, type Wanted } from './forecast'
+import { forecast, judgeSight, ROUNDING_SECONDS, type SightState, type Wanted } from './forecast'
 import type { Needed } from './needed'
 import type { Observation } from './observation'
 import { standingBySight, type DomainStanding } from './standing'
@@ -15,6 +15,8 @@ export interface SightQuestions {
   resolver: Wanted[]
   /** The ownership record, asked of everyone. */
   proof: Wanted
+  /** What visitors' resolvers ask, where name servers are asked for an alias: how long they let others be kept. */
+  visited: Wanted[]
   /** Sets that go and are not asked for already: name servers are asked for them to see their TTL lowered. */
   old: { name: DnsName; type: string }[]
 }
@@ -27,12 +29,14 @@ const VISITED = ['A', 'AAAA'] as const
  */
 export function sightQuestions(needed: Needed, name: DnsName): SightQuestions {
   const proof = { name: proofName(name), type: 'TXT', data: [needed.proof.data] }
-  if (needed.pointing.length === 0) return { authority: [], resolver: [], proof, old: [] }
+  if (needed.pointing.length === 0) return { authority: [], resolver: [], visited: [], proof, old: [] }
   if (needed.use === 'cname') {
     const target = needed.pointing[0]!.data
+    const visited = VISITED.map((type) => ({ name, type, data: [`CNAME ${target}`] }))
     return {
       authority: [{ name, type: 'CNAME', data: [target] }],
-      resolver: VISITED.map((type) => ({ name, type, data: [`CNAME ${target}`] })),
+      resolver: visited,
+      visited,
       proof,
       old: needed.replaced
         .filter((record) => record.type !== 'CNAME')
@@ -50,6 +54,7 @@ export function sightQuestions(needed: Needed, name: DnsName): SightQuestions {
   return {
     authority: sets,
     resolver: sets,
+    visited: [],
     proof,
     old: needed.replaced
       .filter((record) => !types.some((type) => type === record.type))
@@ -68,8 +73,8 @@ export interface SightingInput {
   /** When the old records were first seen with the low TTL, and the new ones at every name server; milliseconds. */
   loweredAt: number | undefined
   changedAt: number | undefined
-  /** What the last look gave as `heldTtl`; seconds. */
-  heldTtl?: number
+  /** Until when others' resolvers may hold other answers (`advanceHeld`); milliseconds. */
+  heldUntil?: number
   now: number
   speed: number
 }
@@ -82,10 +87,7 @@ export interface Sighting {
   changedAt: number | undefined
   oldTtl: number
   negativeTtl: number
-  /**
-   * Before the change, how long the name servers let other answers than the wanted ones be kept; from the change on,
-   * how long they could be at that moment. It stays as it was then, though the zone be read again. Seconds.
-   */
+  /** How long others' resolvers could hold other answers at the change; seconds, 0 before it. */
   heldTtl: number
   everyoneBy: number | undefined
   resolvers: { server: string; state: SightState; by: number | undefined; stretches: boolean }[]
@@ -98,26 +100,11 @@ export interface Sighting {
 const WORST: readonly SightState[] = ['old', 'absent', 'faulty', 'silent', 'new']
 const said = (state: SightState) => state !== 'silent' && state !== 'faulty'
 
-/**
- * How long resolvers may still hold an old record at the moment of the switch: its TTL, or, where that was lowered
- * before, what is left of the long one and at least the low one. Seconds, but moments in milliseconds.
- */
-export function heldAtSwitch(
-  oldTtl: number,
-  loweredAt: number | undefined,
-  changedAt: number | undefined,
-  speed: number,
-): number {
-  if (loweredAt === undefined || changedAt === undefined || oldTtl <= LOW_TTL) return oldTtl
-  const passed = ((changedAt - loweredAt) * speed) / 1000
-  return Math.ceil(Math.min(oldTtl, Math.max(LOW_TTL, oldTtl - passed)))
-}
-
 /** Reads a domain's state off what its name servers and the resolvers were last seen to say. */
 export function readSighting(input: SightingInput): Sighting {
   const { questions, zone, replaced, latest, now, speed } = input
   const servers = (role: Observation['role']) => [
-    ...new Set(latest.filter((seen) => seen.role === role).map((seen) => seen.server)),
+    ...new Set(latest.filter((seen) => seen.role === role && seen.type !== 'SOA').map((seen) => seen.server)),
   ]
   const find = (role: Observation['role'], server: string, wanted: Wanted) =>
     latest.find(
@@ -143,14 +130,15 @@ export function readSighting(input: SightingInput): Sighting {
     .filter((seen) => seen !== undefined && seen.status !== 'silent')
   const changedAt = pointsHere ? (input.changedAt ?? Math.max(...since.map((seen) => seen!.firstAt))) : undefined
   const loweredAt = changedAt === undefined ? lowered() : input.loweredAt
-  const oldTtl = heldAtSwitch(longest, loweredAt, changedAt, speed)
-
-  const heldTtl = held()
+  const heldTtl =
+    changedAt === undefined || input.heldUntil === undefined
+      ? 0
+      : Math.max(0, Math.round(((input.heldUntil - changedAt) * speed) / 1000))
   const forecasts = questions.resolver.map((wanted) =>
     forecast({
       wanted,
       changedAt,
-      oldTtl: heldTtl,
+      heldUntil: input.heldUntil,
       speed,
       resolvers: servers('resolver').map((server) => ({
         server,
@@ -177,14 +165,14 @@ export function readSighting(input: SightingInput): Sighting {
   const moments = forecasts.map((each) => each.everyoneBy)
   const lapses = latest
     .filter((seen) => seen.role === 'resolver' && seen.ttl !== null && isOld(seen))
-    .map((seen) => seen.at + (seen.ttl! * 1000) / speed)
+    .map((seen) => seen.at + ((seen.ttl! + ROUNDING_SECONDS) * 1000) / speed)
   if (loweredAt !== undefined && changedAt === undefined) lapses.push(loweredAt + (longest * 1000) / speed)
   return {
     standing,
     proved: proofs.some(said) && proofs.filter(said).every((state) => state === 'new'),
     loweredAt,
     changedAt,
-    oldTtl,
+    oldTtl: longest,
     negativeTtl: negative,
     heldTtl,
     resolvers,
@@ -198,28 +186,6 @@ export function readSighting(input: SightingInput): Sighting {
   function isOld(seen: Observation): boolean {
     const wanted = questions.resolver.find((candidate) => candidate.name === seen.name && candidate.type === seen.type)
     return wanted !== undefined && ['old', 'absent'].includes(judgeSight(wanted, seen))
-  }
-  function held(): number {
-    const before = input.heldTtl ?? 0
-    if (changedAt === undefined) {
-      const others = questions.authority
-        .flatMap((wanted) =>
-          servers('authority').map((server) => ({ wanted, seen: find('authority', server, wanted) })),
-        )
-        .filter(({ wanted, seen }) => ['old', 'absent'].includes(judgeSight(wanted, seen)))
-      return others.length === 0 ? before : Math.max(...others.map(({ seen }) => seen!.ttl ?? 0))
-    }
-    if (input.changedAt !== undefined && input.heldTtl !== undefined) return before
-    // What the zone held before the switch; of an open domain that drifted only what was seen counts.
-    const had = (wanted: Wanted) =>
-      replaced.some(
-        (record) => record.type === wanted.type || record.type === 'CNAME' || wanted.data[0]?.startsWith('CNAME '),
-      )
-    const planned =
-      input.current === 'open' || input.current === 'drifted'
-        ? 0
-        : Math.max(0, ...questions.resolver.map((wanted) => (had(wanted) ? oldTtl : negative)))
-    return Math.max(planned, before)
   }
   /** Since when every name server that answers gives the old records with the low TTL. */
   function lowered(): number | undefined {

@@ -1,12 +1,12 @@
-import packet from 'dns-packet'
 import { decodeData, encodeData } from '../data'
 import { encodeName } from '../fields'
-import { nameOf, type DnsName } from '../name'
+import type { DnsName } from '../name'
 import type { DnsRecord } from '../record'
-import { textOf } from '../text'
 import { DataFault } from '../token'
 import { recordType } from '../record-types'
 import { typeName, typeNumber } from '../types'
+import { encodeEdns, readEdns, type Edns, type ExtendedError } from './edns'
+import { bufferOf, decodeName, walk, type Placed, type Question } from './walk'
 
 /** Response codes by number (RFC 1035 §4.1.1, RFC 2136 §2.2, RFC 8945 §3). */
 export const RCODES = [
@@ -27,12 +27,6 @@ export const OPCODE = { query: 0, notify: 4, update: 5 } as const
 export const CLASS = { IN: 1, NONE: 254, ANY: 255 } as const
 export const META_TYPE = { OPT: 41, TSIG: 250, AXFR: 252, ANY: 255 } as const
 
-/**
- * The answer size asked for by EDNS (RFC 6891); 1232 octets fit every path (common practice since the DNS flag day of
- * 2020).
- */
-export const EDNS_SIZE = 1232
-
 /** A record as a message carries it: its class may be one of RFC 2136's, and its data may be empty. */
 export interface WireRecord extends DnsRecord {
   class: number
@@ -47,12 +41,19 @@ export interface DnsMessage {
   tc: boolean
   rd: boolean
   ra: boolean
-  questions: { name: DnsName; type: string; class: number }[]
+  questions: Question[]
   answer: WireRecord[]
   authority: WireRecord[]
   additional: WireRecord[]
+  /** Authentic data, and checking disabled (RFC 4035 §3.2): what a validating resolver says, and is told. */
+  ad: boolean
+  cd: boolean
   /** The UDP size the sender takes by EDNS; `undefined` without. */
   ednsSize: number | undefined
+  /** DNSSEC OK (RFC 3225): signatures come along with an answer. */
+  wantsSignatures: boolean
+  /** Why the answer is as it is (RFC 8914). */
+  extendedErrors: ExtendedError[]
 }
 
 const EMPTY = {
@@ -67,7 +68,11 @@ const EMPTY = {
   answer: [],
   authority: [],
   additional: [],
+  ad: false,
+  cd: false,
   ednsSize: undefined,
+  wantsSignatures: false,
+  extendedErrors: [],
 } satisfies Omit<DnsMessage, 'id'>
 
 /** A message with nothing in it but what is given. */
@@ -89,11 +94,10 @@ export function encodeMessage(input: DnsMessage): Uint8Array {
     (input.tc ? 0x200 : 0) |
     (input.rd ? 0x100 : 0) |
     (input.ra ? 0x80 : 0) |
+    (input.ad ? 0x20 : 0) |
+    (input.cd ? 0x10 : 0) |
     (rcode === -1 ? 2 : rcode)
-  const opt =
-    input.ednsSize === undefined
-      ? []
-      : [Uint8Array.from([0, 0, META_TYPE.OPT, input.ednsSize >> 8, input.ednsSize & 255, 0, 0, 0, 0, 0, 0])]
+  const opt = input.ednsSize === undefined ? [] : [encodeEdns(input.ednsSize, input.wantsSignatures)]
   const counts = [
     input.questions.length,
     input.answer.length,
@@ -134,85 +138,6 @@ export function join(pieces: readonly Uint8Array[]): Uint8Array {
   return whole
 }
 
-/** Where a record lies in a message. */
-export interface Placed {
-  name: DnsName
-  type: number
-  class: number
-  ttl: number
-  start: number
-  dataStart: number
-  end: number
-}
-
-/** Walks through a message's sections without reading data; throws `DataFault` where it is cut short or malformed. */
-export function walk(octets: Uint8Array): {
-  header: number[]
-  questions: DnsMessage['questions']
-  sections: [Placed[], Placed[], Placed[]]
-} {
-  if (octets.length < 12) throw new DataFault('the message is shorter than a header')
-  const buffer = bufferOf(octets)
-  const header = [0, 2, 4, 6, 8, 10].map((at) => buffer.readUInt16BE(at))
-  let at = 12
-  const take = (length: number) => {
-    if (at + length > buffer.length) throw new DataFault('the message is cut short')
-    return (at += length) - length
-  }
-  const name = () => {
-    const { text, bytes } = decodeName(buffer, at)
-    take(bytes)
-    return text
-  }
-  const questions = Array.from({ length: header[2]! }, () => {
-    const asked = name()
-    const place = take(4)
-    return { name: asked, type: typeName(buffer.readUInt16BE(place)), class: buffer.readUInt16BE(place + 2) }
-  })
-  const section = (count: number): Placed[] => {
-    const placed: Placed[] = []
-    for (let index = 0; index < count; index++) {
-      const start = at
-      const owner = name()
-      const place = take(10)
-      const length = buffer.readUInt16BE(place + 8)
-      const dataStart = take(length)
-      placed.push({
-        name: owner,
-        type: buffer.readUInt16BE(place),
-        class: buffer.readUInt16BE(place + 2),
-        ttl: buffer.readUInt32BE(place + 4),
-        start,
-        dataStart,
-        end: at,
-      })
-    }
-    return placed
-  }
-  return { header, questions, sections: [section(header[3]!), section(header[4]!), section(header[5]!)] }
-}
-
-/** Node's and browsers' octets alike; the library reads Buffers. */
-const bufferOf = (octets: Uint8Array) => Buffer.from(octets.buffer, octets.byteOffset, octets.length)
-
-/** The part of the library its types leave out. */
-const { name: nameCodec } = packet as unknown as {
-  name: { decode: { (buffer: Buffer, at: number): string; bytes: number } }
-}
-
-function decodeName(buffer: Buffer, at: number): { text: DnsName; bytes: number } {
-  // The library follows compression and refuses pointers forward; its text is split again for our escapes.
-  try {
-    const raw = nameCodec.decode(buffer, at)
-    return {
-      text: nameOf(raw === '.' ? [] : raw.split('.').map((label) => textOf(Buffer.from(label)))),
-      bytes: nameCodec.decode.bytes,
-    }
-  } catch (error) {
-    throw new DataFault((error as Error).message)
-  }
-}
-
 /** A record's data with its names written out, whatever compression the sender used (RFC 1035 §4.1.4, RFC 3597 §4). */
 function plainData(buffer: Buffer, placed: Placed): Uint8Array {
   const type = typeName(placed.type)
@@ -232,17 +157,18 @@ function plainData(buffer: Buffer, placed: Placed): Uint8Array {
   return join(pieces)
 }
 
+const rcodeOf = (number: number): Rcode => RCODES[number] ?? `RCODE${number}`
+
 /** Reads a message; throws `DataFault` where it cannot be read. */
 export function decodeMessage(octets: Uint8Array): DnsMessage {
   const { header, questions, sections } = walk(octets)
   const buffer = bufferOf(octets)
   const flags = header[1]!
-  const rcode = flags & 15
-  let ednsSize: number | undefined
+  let edns: Edns | undefined
   const read = (placed: Placed[]) =>
     placed.flatMap((record): WireRecord[] => {
       if (record.type === META_TYPE.OPT) {
-        ednsSize = record.class
+        edns = readEdns(record, octets.subarray(record.dataStart, record.end))
         return []
       }
       if (record.type === META_TYPE.TSIG) return []
@@ -262,7 +188,7 @@ export function decodeMessage(octets: Uint8Array): DnsMessage {
     id: header[0]!,
     response: (flags & 0x8000) !== 0,
     opcode: (flags >> 11) & 15,
-    rcode: RCODES[rcode] ?? `RCODE${rcode}`,
+    rcode: rcodeOf((flags & 15) | ((edns?.extendedRcode ?? 0) << 4)),
     aa: (flags & 0x400) !== 0,
     tc: (flags & 0x200) !== 0,
     rd: (flags & 0x100) !== 0,
@@ -271,7 +197,11 @@ export function decodeMessage(octets: Uint8Array): DnsMessage {
     answer: answer!,
     authority: authority!,
     additional: additional!,
-    ednsSize,
+    ad: (flags & 0x20) !== 0,
+    cd: (flags & 0x10) !== 0,
+    ednsSize: edns?.size,
+    wantsSignatures: edns?.wantsSignatures ?? false,
+    extendedErrors: edns?.extendedErrors ?? [],
   }
 }
 

@@ -3,7 +3,8 @@ import { Reader } from '../reader'
 import { nameOf, type DnsName } from '../name'
 import { textOf } from '../text'
 import { DataFault } from '../token'
-import { join, META_TYPE, two, walk } from './message'
+import { join, META_TYPE, two } from './message'
+import { walk } from './walk'
 
 /** A shared secret for signing messages (RFC 8945). */
 export interface TsigKey {

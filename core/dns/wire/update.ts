@@ -5,7 +5,10 @@ import type { Zone } from '../zone/zone'
 import { CLASS, message, OPCODE, question, type DnsMessage, type WireRecord } from './message'
 
 /** Types that keep a CNAME from standing at their name (RFC 2181 §10.1). */
-const BESIDE_NO_CNAME = typesWhere((type) => type).filter((type) => type !== 'CNAME')
+const BESIDE_NO_CNAME = typesWhere(({ besideCname }) => !besideCname).filter(
+  // NSEC3 stands at hashed names alone, and named fails at a question for it among prerequisites.
+  (type) => type !== 'CNAME' && type !== 'NSEC3',
+)
 
 /** What to change in a zone at its server, record by record. */
 export interface RecordChange {

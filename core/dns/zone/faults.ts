@@ -1,12 +1,13 @@
 import type { FindingKind, ZoneFinding } from '../domain/findings'
 import { hostOfName, isAtOrBelow, type DnsName } from '../name'
 import { recordSets, targetName, type DnsRecord } from '../record'
+import { typesWhere } from '../record-types'
 import { lookup } from './lookup'
 import type { ZoneFile } from './read'
 import { delegationOf, makeZone, type Zone } from './zone'
 
 /** Types that may stand beside a CNAME (RFC 4035 §2.5). */
-const BESIDE_CNAME = new Set(['CNAME', 'RRSIG', 'NSEC'])
+const BESIDE_CNAME = new Set<string>(['CNAME', ...typesWhere(({ besideCname }) => besideCname)])
 
 /**
  * What is wrong with a zone in itself. Fatal are the faults for which name servers refuse to load it (RFC 1034
@@ -50,7 +51,8 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
     if (set.type === 'NS') faultsOfNs(zone, set.records, add)
     if (set.type === 'MX') faultsOfMx(zone, set.records, add)
     const ttls = [...new Set(set.records.map((record) => record.ttl))]
-    if (ttls.length > 1)
+    // Each signature has the TTL of what it signs (RFC 4034 §3).
+    if (ttls.length > 1 && set.type !== 'RRSIG')
       add(
         'warning',
         'mixed-ttls',
@@ -78,8 +80,9 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
       'signed-zone',
       origin,
       'DNSKEY',
-      `The zone ${apex} is signed (DNSSEC): after a change by hand it must be signed again, or validating ` +
-        'resolvers refuse the new answers.',
+      `The zone ${apex} is signed (DNSSEC). A name server that signs by itself, as it must to take dynamic updates, ` +
+        'needs nothing more after a change; a file that is signed by hand must be signed again, or resolvers that ' +
+        'check signatures refuse the new answers.',
     )
   return found
 }

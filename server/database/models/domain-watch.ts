@@ -9,10 +9,12 @@ import {
 import type { Certificate, Reach } from '../../../core/schemas'
 import { EXACT_TEXT } from '../columns'
 
-/** A name server of a domain's zone, by its name and where it is reached. */
+/** A name server of a domain's zone, by its name and where it is reached: first where it is asked for records. */
 export interface KnownServer {
   name: string
   address: string
+  /** Its further addresses. */
+  others?: string[]
 }
 
 export class DomainWatchModel extends Model<
@@ -29,10 +31,11 @@ export class DomainWatchModel extends Model<
   declare serversAt: CreationOptional<Date | null>
   declare loweredAt: CreationOptional<Date | null>
   declare changedAt: CreationOptional<Date | null>
-  declare oldTtl: CreationOptional<number>
+  declare heldUntil: CreationOptional<Date | null>
   declare everyoneBy: CreationOptional<Date | null>
   declare reach: CreationOptional<Reach | null>
   declare certificate: CreationOptional<Certificate | null>
+  declare signing: CreationOptional<'unsigned' | 'sound' | 'broken' | 'ending' | null>
 }
 
 export function defineDomainWatch(sequelize: Sequelize): typeof DomainWatchModel {
@@ -48,10 +51,11 @@ export function defineDomainWatch(sequelize: Sequelize): typeof DomainWatchModel
       serversAt: DataTypes.DATE(3),
       loweredAt: DataTypes.DATE(3),
       changedAt: DataTypes.DATE(3),
-      oldTtl: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },
+      heldUntil: DataTypes.DATE(3),
       everyoneBy: DataTypes.DATE(3),
       reach: DataTypes.JSON,
       certificate: DataTypes.JSON,
+      signing: DataTypes.STRING(12),
     },
     { sequelize, tableName: 'domain_watch', modelName: 'DomainWatch' },
   )

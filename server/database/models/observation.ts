@@ -26,6 +26,8 @@ export class ObservationModel extends Model<
   declare ttlAt: Date
   declare firstAt: Date
   declare lastAt: Date
+  /** It had answered the question before this run of answers. */
+  declare hadAnswered: CreationOptional<boolean>
 }
 
 export function defineObservation(sequelize: Sequelize): typeof ObservationModel {
@@ -44,6 +46,7 @@ export function defineObservation(sequelize: Sequelize): typeof ObservationModel
       ttlAt: { type: DataTypes.DATE(3), allowNull: false },
       firstAt: { type: DataTypes.DATE(3), allowNull: false },
       lastAt: { type: DataTypes.DATE(3), allowNull: false },
+      hadAnswered: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
     },
     { sequelize, tableName: 'observation', modelName: 'Observation' },
   )

@@ -3,15 +3,20 @@ import {
   DOMAIN_CASE_KINDS,
   findDrift,
   findRenewal,
+  findServerTroubles,
   unreached,
   type DomainTrouble,
   type Observation,
+  type SerialRun,
+  type SigningVerdict,
 } from '../../../core/dns'
 import { isOpenStanding, type Reach } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
-import type { DomainOverview } from '../../usecases/domains/domain-overview'
-import { caseKey, keepCases } from '../keeper'
+import { zoneServers, type DomainOverview } from '../../usecases/domains/domain-overview'
+import type { CaseKindName } from '../../../core/docket'
+import type { DocketCaseModel } from '../../database/models/docket-case'
+import { caseKey, keepCases, type Finding } from '../keeper'
 import { DAYS } from '../../usecases/links/list-links'
 
 /** Visits a day on a domain's links, over the last 28 days. */
@@ -23,18 +28,17 @@ async function visitsADay(db: Database, domainId: number): Promise<number> {
   return Math.round((Number(sum?.visits ?? 0) / DAYS) * 100) / 100
 }
 
+/** A domain with what a look saw of it beside its records. */
+export interface Looked extends DomainOverview {
+  targetExists?: boolean
+  notReached?: Reach
+  signing?: SigningVerdict
+  serials: readonly SerialRun[]
+}
+
 /** What is wrong with a domain by what was seen of it; a domain that is not open can only be due for renewal. */
 export function domainTroubles(
-  {
-    domain,
-    name,
-    questions,
-    latest,
-    caa,
-    sighting,
-    targetExists,
-    notReached,
-  }: DomainOverview & { targetExists?: boolean; notReached?: Reach },
+  { domain, name, questions, latest, caa, sighting, targetExists, notReached, signing, serials, watch }: Looked,
   names: NamesContext,
   now: Date,
 ): DomainTrouble[] {
@@ -47,7 +51,8 @@ export function domainTroubles(
         targetExists,
         everyoneBy: sighting.everyoneBy,
         now: now.getTime(),
-        pointing: [...questions.authority, ...questions.resolver.filter((set) => !questions.authority.includes(set))],
+        pointing: questions.authority,
+        visited: questions.resolver,
         caa:
           names.gateway.issuers.length > 0 && latest.some((seen) => seen.type === 'CAA' && seen.status !== 'silent')
             ? caa
@@ -56,30 +61,33 @@ export function domainTroubles(
     : []
   // Where records are wrong, that is why the gateway is not reached.
   const broken = drift.some((trouble) => trouble.severity === 'broken')
+  // Until it is open, only the switch suffers from its name servers; then whoever waits for it must know.
+  const watched = open || domain.standing === 'spreading'
+  const servers =
+    watched && watch?.zoneOrigin
+      ? findServerTroubles({
+          origin: watch.zoneOrigin,
+          servers: zoneServers(watch.servers),
+          latest,
+          serials,
+          now: now.getTime(),
+        })
+      : []
   return [
     ...drift,
+    ...servers,
+    ...(watched && signing && 'trouble' in signing ? [signing.trouble] : []),
     ...(notReached && open && !broken ? [unreached(name, notReached.sentence, notReached.address)] : []),
     ...(renewal ? [renewal] : []),
   ]
 }
 
 /** Keeps the cases of the Domains lane for one domain. */
-export async function keepDomainCases(
-  db: Database,
-  names: NamesContext,
-  overview: DomainOverview & { targetExists?: boolean; notReached?: Reach },
-  now: Date,
-): Promise<void> {
+export async function keepDomainCases(db: Database, names: NamesContext, overview: Looked, now: Date): Promise<void> {
   const domainId = overview.domain.id
   const troubles = domainTroubles(overview, names, now)
   const impact = troubles.length > 0 ? await visitsADay(db, domainId) : 0
-  const { authority, resolver } = overview.questions
-  const isAsked = (seen: Observation) =>
-    (seen.role === 'authority' ? authority : resolver).some((set) => set.name === seen.name && set.type === seen.type)
-  const silent = new Set(
-    overview.latest.filter((seen) => seen.status === 'silent' && isAsked(seen)).map((seen) => seen.server),
-  )
-  const asked = new Set(overview.latest.map((seen) => seen.server))
+  const isUnseen = unseenServers(overview)
   const kinds = [...DOMAIN_CASE_KINDS]
   await db.sequelize.transaction(async (transaction) => {
     const there = await db.DocketCase.findAll({
@@ -87,29 +95,72 @@ export async function keepDomainCases(
       transaction,
       lock: transaction.LOCK.UPDATE,
     })
-    await keepCases(
-      db,
-      troubles.map(({ harmAt, ...trouble }) => ({
-        ...trouble,
-        key: caseKey({ kind: trouble.kind, domainId, linkId: null, subject: trouble.subject }),
-        domainId,
-        linkId: null,
-        links: [],
-        impact,
-        harmAt: harmAt === undefined ? null : new Date(harmAt),
-        print: null,
-        conflict: null,
-      })),
-      {
-        there,
-        now,
-        transaction,
-        // A server that said the wrong thing and now says nothing has not been mended.
-        couldSee: (row) =>
-          row.kind === 'renewal-due' ||
-          row.kind === 'not-reached' ||
-          !row.evidence.some((item) => item.state !== 'sound' && asked.has(item.label) && silent.has(item.label)),
-      },
-    )
+    const found = troubles.map(({ harmAt, ...trouble }) => ({
+      ...trouble,
+      key: caseKey({ kind: trouble.kind, domainId, linkId: null, subject: trouble.subject }),
+      domainId,
+      linkId: null,
+      links: [],
+      impact,
+      harmAt: harmAt === undefined ? null : new Date(harmAt),
+      print: null,
+      conflict: null,
+    }))
+    const keys = new Set(found.map(({ key }) => key))
+    // A server that said the wrong thing and now says nothing has not been mended: its case stays, and says so.
+    const unseen = there.flatMap((row) => {
+      const silent = row.state === 'settled' || keys.has(row.caseKey) ? [] : isUnseen(row)
+      return silent.length === 0 ? [] : [{ ...findingOf(row), sentence: withNote(row.sentence, silent) }]
+    })
+    await keepCases(db, [...found, ...unseen], {
+      there,
+      now,
+      transaction,
+      couldSee: (row) => !row.kind.startsWith('signing') || overview.signing !== undefined,
+    })
   })
+}
+
+/** By what a case goes on to say that nobody could look. */
+const NOTE = ' It cannot be seen any more whether that is so: '
+
+const withNote = (sentence: string, silent: readonly Observation[]): string => {
+  const since = Math.min(...silent.map(({ firstAt }) => firstAt))
+  const servers = [...new Set(silent.map(({ server }) => server))].join(', ')
+  return `${sentence.split(NOTE)[0]}${NOTE}${servers} gives no answer since ${new Date(since).toISOString().slice(0, 16).replace('T', ' ')} UTC.`
+}
+
+/** A case as the finding it was made of. */
+const findingOf = (row: DocketCaseModel): Finding => ({
+  kind: row.kind as CaseKindName,
+  key: row.caseKey,
+  domainId: row.domainId,
+  linkId: row.linkId,
+  links: [],
+  subject: row.subject,
+  severity: row.severity,
+  headline: row.headline,
+  sentence: row.sentence,
+  evidence: row.evidence,
+  impact: Number(row.impact),
+  harmAt: row.harmAt,
+  print: row.print,
+  conflict: null,
+})
+
+/** For a case, the observations of those servers it is about that say nothing now. */
+function unseenServers({ latest, questions }: Looked): (row: DocketCaseModel) => Observation[] {
+  const isAsked = (seen: Observation) =>
+    seen.type === 'SOA' ||
+    (seen.role === 'authority' ? questions.authority : questions.resolver).some(
+      (set) => set.name === seen.name && set.type === seen.type,
+    )
+  const silent = latest.filter((seen) => seen.status === 'silent' && isAsked(seen))
+  const unsaid = latest.filter((seen) => !['answered', 'none'].includes(seen.status) && isAsked(seen))
+  return (row) => {
+    if (row.kind === 'renewal-due' || row.kind === 'not-reached') return []
+    const labels = new Set(row.evidence.filter((item) => item.state !== 'sound').map((item) => item.label))
+    // A name server that fails in another way than before is told by another case.
+    return (row.kind.startsWith('server-') ? silent : unsaid).filter(({ server }) => labels.has(server))
+  }
 }

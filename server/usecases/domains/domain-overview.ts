@@ -16,11 +16,12 @@ import {
   type StepProgress,
   type SwitchPlan,
   type Zone,
+  type ZoneServer,
 } from '../../../core/dns'
 import { isOpenStanding } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
-import type { DomainWatchModel } from '../../database/models/domain-watch'
+import type { DomainWatchModel, KnownServer } from '../../database/models/domain-watch'
 import type { ObservationModel } from '../../database/models/observation'
 import type { NamesContext } from '../../names/context'
 import { readBroughtZone, type BroughtZone } from './domain-zone'
@@ -40,6 +41,10 @@ export interface DomainOverview {
   caa: CaaVerdict
 }
 
+/** A zone's name servers as the computations take them. */
+export const zoneServers = (servers: readonly KnownServer[]): ZoneServer[] =>
+  servers.map(({ name, address, others = [] }) => ({ name, addresses: [address, ...others] }))
+
 /** An observation as the computations take it. */
 export const readObservation = (row: ObservationModel): Observation => ({
   role: row.role,
@@ -51,6 +56,7 @@ export const readObservation = (row: ObservationModel): Observation => ({
   ttl: row.ttl,
   at: row.ttlAt.getTime(),
   firstAt: row.firstAt.getTime(),
+  hadAnswered: Boolean(row.hadAnswered),
 })
 
 /** The CAA records resolvers were seen to give, as the climb asks for them. */
@@ -108,7 +114,7 @@ export function composeOverview({ domain, brought, watch, latest, names, now }: 
     speed: names.ttlSpeed,
     loweredAt: watch?.loweredAt?.getTime(),
     changedAt: watch?.changedAt?.getTime(),
-    heldTtl: watch?.oldTtl,
+    heldUntil: watch?.heldUntil?.getTime(),
   })
   const steps = planProgress(plan.steps, {
     ...sighting,

@@ -1,8 +1,8 @@
-import { sameAnswer, type Observation } from '../../../core/dns'
+import { sameAnswer, serverLabel, type Observation } from '../../../core/dns'
 import type { Database } from '../../database/open'
 import type { KnownServer } from '../../database/models/domain-watch'
 import type { NamesContext } from '../../names/context'
-import { readObservation } from './domain-overview'
+import { readObservation, zoneServers } from './domain-overview'
 
 /**
  * Keeps answers run by run: a row lasts as long as its answer stays the same. Returns the latest of each, servers gone
@@ -17,7 +17,9 @@ export async function keepObservations(
   names: NamesContext,
 ): Promise<Observation[]> {
   const asked = new Set([
-    ...servers.map((server) => `authority ${server.name}`),
+    ...zoneServers(servers).flatMap((server) =>
+      server.addresses.map((address) => `authority ${serverLabel(server, address)}`),
+    ),
     ...names.resolvers.map((resolver) => `resolver ${resolver.name}`),
   ])
   const key = (observation: { role: string; server: string; name: string; type: string }) =>
@@ -31,15 +33,17 @@ export async function keepObservations(
     const fresh: Observation[] = []
     for (const observation of seen) {
       const row = old.get(key(observation))
-      const same = row !== undefined && sameAnswer(readObservation(row), observation)
-      latest.set(key(observation), same ? { ...observation, firstAt: row.firstAt.getTime() } : observation)
-      if (same)
+      const before = row && readObservation(row)
+      if (row && before && sameAnswer(before, observation)) {
+        latest.set(key(observation), { ...observation, firstAt: before.firstAt, hadAnswered: before.hadAnswered })
         await row.update(
           { ttl: observation.ttl, ttlAt: new Date(observation.at), lastAt: new Date(observation.at) },
           { transaction },
         )
-      else {
-        fresh.push(observation)
+      } else {
+        const hadAnswered = before !== undefined && (before.status === 'answered' || before.hadAnswered === true)
+        fresh.push({ ...observation, hadAnswered })
+        latest.set(key(observation), { ...observation, hadAnswered })
         if (row) gone.push(row.id)
       }
     }

@@ -1,31 +1,32 @@
 import { QueryTypes } from 'sequelize'
 import {
+  advanceHeld,
   hostOfName,
+  judgeSigning,
   makeZone,
   nameOfHost,
   nextLook,
-  parentOf,
   writeZone,
-  type DnsName,
-  type Observation,
+  type SigningVerdict,
 } from '../../../core/dns'
 import { isOpenStanding, type Reach } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainWatchModel } from '../../database/models/domain-watch'
-import { ask } from '../../names/ask'
 import { askZone } from '../../names/ask-zone'
 import { readCertificate } from '../../names/certificate'
 import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
-import { observe, type Question } from '../../names/observe'
 import { addressesOf, checkReach } from '../../names/reach'
 import { runChange, type Actor } from '../ledger/change'
 import { domainState, writeDomain } from './change-domain'
 import { composeOverview, readObservation, type DomainOverview } from './domain-overview'
 import { readBroughtZone } from './domain-zone'
 import { keepDomainCases } from '../../docket/domains/keep-domain-cases'
+import { seeSigning } from '../../names/signing'
+import { askAround } from './ask-around'
 import { keepObservations } from './keep-observations'
+import { readSerialRuns } from './serial-runs'
 
 const WATCH: Actor = { memberId: null, name: 'Watch', role: 'administrator' }
 /** Name servers are found anew this often, in milliseconds. */
@@ -37,10 +38,6 @@ const BUSY_MS = 2 * 86_400_000
 const LEAST_MS = 2000
 /** After an open domain was not reached for the first time, it is tried again so soon. */
 const AGAIN_MS = 10_000
-
-const unique = (questions: readonly Question[]) => [
-  ...new Map(questions.map((question) => [`${question.name} ${question.type}`, question])).values(),
-]
 
 /**
  * Looks at one domain: finds its name servers, asks each of them and every resolver, keeps what they say, moves the
@@ -67,8 +64,28 @@ export async function lookAtDomain(
   const before = composeOverview({ domain, brought, watch, latest: rows.map(readObservation), names, now: new Date() })
   const settled =
     domain.standing === 'open' && before.sighting.everyoneBy !== undefined && began > before.sighting.everyoneBy
-  const seen = await askEverybody(before, settled)
+  const { questions } = before
+  const seen = await askAround(names, {
+    host: domain.host,
+    origin: watch.zoneOrigin,
+    servers: watch.servers,
+    questions,
+    light: settled,
+    pace,
+  })
   const latest = await keepObservations(db, domainId, rows, seen, watch.servers, names)
+  if (watch.servers.length > 0)
+    watch.heldUntil = new Date(
+      advanceHeld({
+        wanted: [...questions.authority, ...questions.visited],
+        previous: before.latest,
+        seen,
+        before: watch.heldUntil?.getTime(),
+        planned: isOpenStanding(domain.standing) ? 0 : Math.max(before.plan.oldTtl, before.plan.negativeTtl),
+        now: Date.now(),
+        speed: names.ttlSpeed,
+      }),
+    )
 
   const reach = await seeReach(before.plan)
   const now = new Date()
@@ -80,12 +97,22 @@ export async function lookAtDomain(
       ? await readCertificate(names, domain.host, now, pace)
       : undefined
   if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
+  const signing = await seeSigned(overview)
+  const serials = await readSerialRuns(db, domainId, now)
   const failedTwice = reach !== undefined && !reach.ok && watch.reach !== null && !watch.reach.ok
-  await keepDomainCases(db, names, { ...overview, targetExists, notReached: failedTwice ? reach : undefined }, now)
+  await keepDomainCases(
+    db,
+    names,
+    { ...overview, targetExists, notReached: failedTwice ? reach : undefined, signing, serials },
+    now,
+  )
   const busy =
     !isOpenStanding(domain.standing) &&
     now.getTime() - Math.max(domain.updatedAt.getTime(), domain.createdAt.getTime()) < BUSY_MS
-  const again = reach !== undefined && !reach.ok && isOpenStanding(domain.standing) && !failedTwice
+  const firstSilence = latest.some(
+    (each) => each.role === 'authority' && ['silent', 'failed'].includes(each.status) && each.at === each.firstAt,
+  )
+  const again = isOpenStanding(domain.standing) && ((reach !== undefined && !reach.ok && !failedTwice) || firstSilence)
   const next = nextLook({
     now: now.getTime(),
     interval: again
@@ -99,7 +126,7 @@ export async function lookAtDomain(
     // A look that somebody asked for meanwhile is not put off.
     `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until =
       NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
-       lowered_at = :lowered, changed_at = :changed, old_ttl = :oldTtl, everyone_by = :everyone, reach =
+       lowered_at = :lowered, changed_at = :changed, held_until = :heldUntil, signing = COALESCE(:signing, signing), everyone_by = :everyone, reach =
          COALESCE(:reach, reach), certificate = COALESCE(:certificate, certificate)
      WHERE domain_id = :id`,
     {
@@ -115,7 +142,8 @@ export async function lookAtDomain(
         serversAt: watch.serversAt,
         lowered: moment(sighting.loweredAt),
         changed: moment(sighting.changedAt),
-        oldTtl: sighting.heldTtl,
+        heldUntil: watch.heldUntil,
+        signing: signing?.state ?? null,
         everyone: moment(sighting.everyoneBy),
         reach: reach ? JSON.stringify(reach) : null,
         certificate: certificate ? JSON.stringify(certificate) : null,
@@ -130,40 +158,6 @@ export async function lookAtDomain(
     watch.set({ zoneOrigin: view.origin, servers: view.servers, serversAt: new Date() })
   }
 
-  async function askEverybody({ questions }: DomainOverview, light: boolean): Promise<Observation[]> {
-    const climb: Question[] = []
-    if (names.gateway.issuers.length > 0)
-      for (let at: DnsName | undefined = name; at !== undefined && at !== '.'; at = parentOf(at))
-        climb.push({ name: at, type: 'CAA' })
-    const tasks: Promise<Observation>[] = []
-    const put = (
-      role: Observation['role'],
-      server: string,
-      way: { host: string; port: number },
-      list: readonly Question[],
-    ) => {
-      for (const question of unique(list)) {
-        tasks.push(
-          ask(way, question.name, question.type, { recursive: role === 'resolver', pace }).then((asked) =>
-            observe(asked, role, server, question, Date.now()),
-          ),
-        )
-      }
-    }
-    for (const server of watch.servers)
-      put('authority', server.name, names.way(server.address, 53), [
-        ...questions.authority,
-        ...(light ? [] : [questions.proof, ...questions.old]),
-      ])
-    for (const [index, resolver] of names.resolvers.entries())
-      put('resolver', resolver.name, resolver, [
-        ...questions.resolver,
-        ...(light ? [] : [questions.proof]),
-        ...(index === 0 ? climb : []),
-      ])
-    return Promise.all(tasks)
-  }
-
   /**
    * Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers
    * where its records should lead.
@@ -173,6 +167,20 @@ export async function lookAtDomain(
     const through =
       needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)
     return checkReach(names, domain!.host, new Date(), { pace, ...(isOpenStanding(domain!.standing) && { through }) })
+  }
+
+  /** How the zone is signed, judged; `undefined` where nobody tells. */
+  async function seeSigned({ latest: observed }: DomainOverview): Promise<SigningVerdict | undefined> {
+    const origin = watch.zoneOrigin
+    if (!origin || watch.servers.length === 0) return undefined
+    const view = await seeSigning(names, {
+      origin,
+      servers: watch.servers.map(({ name: label, address }) => ({ label, address })),
+      asked: questions.resolver.slice(0, 1),
+      seen: observed,
+      pace,
+    })
+    return view && judgeSigning(name, origin, view, Date.now())
   }
 
   /** Whether the name a CNAME leads to has an address; `undefined` where no resolver tells. */

@@ -68,7 +68,8 @@ describe('a push over somebody else’s change, at named (BIND 9)', () => {
     ['MX 10 mail.push.test.', 'MX'],
     ['AAAA 2001:db8::7', 'AAAA'],
     ['CAA 0 issue "theirs.test"', 'CAA'],
-    ['SSHFP 1 1 0123456789abcdef0123456789abcdef01234567', undefined],
+    ['SSHFP 1 1 0123456789abcdef0123456789abcdef01234567', 'SSHFP'],
+    ['HINFO "a" "b"', undefined],
     ['TYPE65280 \\# 2 abcd', undefined],
   ])('never loses the address where %s came to stand beside it (RFC 2136 §3.4.2.2)', async (theirs, known) => {
     const name = `${theirs.split(' ')[0]!.toLowerCase()}.${ORIGIN}`

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { shareHarmed } from '../../../core/docket'
 import {
   findDrift,
   findRenewal,
@@ -160,7 +161,7 @@ describe('standing', () => {
 
 describe('drift', () => {
   const drift = (latest: Observation[], more: Partial<Parameters<typeof findDrift>[0]> = {}) =>
-    findDrift({ name: 'rider.test.', pointing: [WANTED], latest, now: 0, ...more })
+    findDrift({ name: 'rider.test.', pointing: [WANTED], visited: [WANTED], latest, now: 0, ...more })
   const both = (more: Partial<Observation>) => [seen(more), seen({ server: 'ns2', ...more })]
   it('finds nothing where all is well, and where nobody answers', () => {
     expect(drift(both({}))).toEqual([])
@@ -180,6 +181,19 @@ describe('drift', () => {
     expect(trouble).toMatchObject({ kind, severity: 'broken', subject: 'rider.test' })
     expect(trouble!.sentence).toMatch(sentence)
     expect(trouble!.evidence).toHaveLength(2)
+  })
+  it('tells a further record beside the right one as that', () => {
+    const [trouble, ...others] = drift(both({ data: ['192.0.2.80', '203.0.113.9'] }))
+    expect(others).toEqual([])
+    expect(trouble).toMatchObject({ kind: 'record-beside', headline: 'A 203.0.113.9 stands beside the right record' })
+    expect(trouble!.sentence).toContain('Take A 203.0.113.9 out.')
+    expect(shareHarmed(trouble!)).toBe(0.5)
+  })
+  it('writes names without the dot at their end', () => {
+    const alias = { name: 'go.rider.test.', type: 'CNAME', data: ['gate.test.'] }
+    const away = seen({ name: alias.name, type: 'CNAME', data: ['else.test.'] })
+    const [trouble] = drift([away], { pointing: [alias], visited: [] })
+    expect(trouble!.sentence).toMatch(/now answer else\.test for CNAME: .* It should have CNAME gate\.test\.$/)
   })
   it('tells all sets of one happening as one trouble', () => {
     const aaaa = { ...WANTED, type: 'AAAA', data: ['2001:db8::80'] }

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import {
-  heldAtSwitch,
+  advanceHeld,
   makeZone,
   planProgress,
   readSighting,
@@ -74,43 +74,40 @@ describe('a sighting', () => {
   })
   it('forecasts from the moment the last name server changed', () => {
     const held = seen({ role: 'resolver', server: 'R', data: ['198.51.100.7'], ttl: 100, at: 990_000 })
-    const told = read([
-      proof('ns1'),
-      proof('ns2'),
-      seen({ firstAt: 900_000 }),
-      seen({ server: 'ns2', firstAt: 950_000 }),
-      held,
-    ])
+    const told = read(
+      [proof('ns1'), proof('ns2'), seen({ firstAt: 900_000 }), seen({ server: 'ns2', firstAt: 950_000 }), held],
+      { heldUntil: 950_000 + 3_600_000 },
+    )
     expect(told).toMatchObject({
       standing: 'spreading',
       proved: true,
       changedAt: 950_000,
       oldTtl: 3600,
       negativeTtl: 900,
-      everyoneBy: 950_000 + 3_600_000,
+      everyoneBy: 950_000 + 3_601_000,
       allSee: false,
-      lapses: [1_090_000],
+      lapses: [1_091_000],
     })
-    expect(told.resolvers).toEqual([{ server: 'R', state: 'old', by: 1_090_000, stretches: false }])
+    expect(told.resolvers).toEqual([{ server: 'R', state: 'old', by: 1_091_000, stretches: false }])
   })
-  it('keeps how long old answers could be held at the change, though the zone is read again after it', () => {
+  it('goes by the moment until which others may hold the old, though the zone is read again after it', () => {
     const all = [proof('ns1'), seen({ firstAt: 900_000 })]
-    const first = read(all, { heldTtl: 0 })
-    expect(first).toMatchObject({ changedAt: 900_000, heldTtl: 3600, everyoneBy: 900_000 + 3_600_000 })
-    expect(read(all, { heldTtl: first.heldTtl, changedAt: first.changedAt, replaced: [] })).toMatchObject({
+    const first = read(all, { heldUntil: 900_000 + 3_600_000 })
+    expect(first).toMatchObject({ changedAt: 900_000, heldTtl: 3600, everyoneBy: 900_000 + 3_601_000 })
+    expect(read(all, { heldUntil: 4_500_000, changedAt: first.changedAt, replaced: [] })).toMatchObject({
       heldTtl: 3600,
       everyoneBy: first.everyoneBy,
     })
   })
-  it('of an open domain that drifted, goes by what its name servers were seen to say meanwhile', () => {
-    const away = read([seen({ data: ['203.0.113.9'], ttl: 86_400 })], { current: 'open', changedAt: 5, heldTtl: 300 })
-    expect(away).toMatchObject({ standing: 'drifted', changedAt: undefined, heldTtl: 86_400 })
-    const silent = read([seen({ status: 'silent', data: [], ttl: null })], { current: 'drifted', heldTtl: 86_400 })
-    expect(silent).toMatchObject({ changedAt: undefined, heldTtl: 86_400 })
-    expect(read([seen({ firstAt: 10_000 })], { current: 'drifted', heldTtl: 86_400 })).toMatchObject({
+  it('of an open domain that drifted, knows no moment until all name servers are right again', () => {
+    const away = read([seen({ data: ['203.0.113.9'], ttl: 86_400 })], { current: 'open', changedAt: 5, heldUntil: 300 })
+    expect(away).toMatchObject({ standing: 'drifted', changedAt: undefined, heldTtl: 0 })
+    const silent = read([seen({ status: 'silent', data: [], ttl: null })], { current: 'drifted', heldUntil: 86_400 })
+    expect(silent).toMatchObject({ standing: 'drifted', changedAt: undefined })
+    expect(read([seen({ firstAt: 10_000 })], { current: 'drifted', heldUntil: 86_410_000 })).toMatchObject({
       standing: 'open',
       changedAt: 10_000,
-      everyoneBy: 10_000 + 86_400_000,
+      everyoneBy: 10_000 + 86_401_000,
     })
   })
   it('tells nothing where an installation knows no address of its own', () => {
@@ -130,14 +127,6 @@ describe('a sighting', () => {
       everyoneBy: undefined,
     })
   })
-  it('counts what is left of a long TTL at the switch', () => {
-    expect(heldAtSwitch(3600, undefined, 0, 1)).toBe(3600)
-    expect(heldAtSwitch(3600, 0, 1_000_000, 1)).toBe(2600)
-    expect(heldAtSwitch(3600, 0, 9_000_000, 1)).toBe(300)
-    expect(heldAtSwitch(3600, 0, 100_000, 10)).toBe(2600)
-    expect(heldAtSwitch(120, 0, 1, 1)).toBe(120)
-  })
-
   const states = (more: Partial<PlanSight>) =>
     planProgress(plan.steps, { proved: false, allSee: false, open: false, now: 0, ttlSpeed: 1, ...more }).map(
       (step) => step.state,
@@ -172,4 +161,37 @@ describe('a sighting', () => {
     ])
     expect(states({ open: true })).toEqual(['skipped', 'skipped', 'done', 'done', 'done', 'done'])
   })
+})
+
+describe('how long others may hold old answers', () => {
+  const wanted = [{ name: 'rider.test.', type: 'A', data: ['192.0.2.80'] }]
+  const old = (ttl: number, at: number, more: Partial<Observation> = {}) =>
+    seen({ data: ['198.51.100.7'], ttl, at, ...more })
+  const fresh = (at: number) => seen({ at, firstAt: at })
+  const advance = (
+    previous: Observation[],
+    now: Observation[],
+    before?: number,
+    { planned = 0, speed = 1 } = {},
+  ): number => advanceHeld({ wanted, previous, seen: now, before, planned, now: 9_999_000, speed })
+
+  it.each([
+    ['moves on while the old is given', advance([old(60, 0)], [old(60, 10_000)], 60_000), 70_000],
+    ['stays as soon as all give the new', advance([fresh(20_000)], [fresh(30_000)], 80_000), 80_000],
+    ['takes the old up to the look that shows the new', advance([old(60, 10_000)], [fresh(20_000)], 70_000), 80_000],
+    ['keeps a long TTL that was lowered for its whole time', advance([old(3600, 0)], [old(5, 10_000)], 0), 3_610_000],
+    ['is not shortened by what is lower later', advance([old(5, 10_000)], [fresh(20_000)], 3_610_000), 3_610_000],
+    [
+      'goes by the plan where nothing old was ever seen',
+      advance([], [fresh(20_000)], undefined, { planned: 90 }),
+      110_000,
+    ],
+    [
+      'takes “no such record” for its own TTL',
+      advance([old(30, 0, { status: 'none', data: [] })], [fresh(5000)]),
+      35_000,
+    ],
+    ['leaves resolvers aside', advance([old(600, 0, { role: 'resolver' })], [fresh(5000)], 7000), 7000],
+    ['runs as fast as TTLs do', advance([old(60, 0)], [fresh(10_000)], 0, { speed: 60 }), 11_000],
+  ])('%s', (_, given, until) => expect(given).toBe(until))
 })

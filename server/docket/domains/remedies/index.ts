@@ -5,6 +5,7 @@ import type { NamesContext } from '../../../names/context'
 import { readOverview } from '../../../usecases/domains/domain-overview'
 import { readUpdateKey } from '../../../usecases/domains/update-key'
 import { remedyView, type ComposedRemedy } from '../../remedy'
+import { outside } from './outside'
 import { byHand, type Context } from './context'
 import { catchUp, lookAgain, seeFront, waitForLapse } from './look'
 import { letIssuerIn, placeAddresses, placeBack } from './place'
@@ -33,6 +34,7 @@ export async function domainRemedies(
   switch (row.kind) {
     case 'record-gone':
     case 'address-changed':
+    case 'record-beside':
       return [
         ...(await placeBack(context)),
         byHand(context, 'Place the records by hand', 'At the provider of the zone, set these records again:'),
@@ -61,19 +63,16 @@ export async function domainRemedies(
         },
       ]
     case 'server-lame':
-      return [
-        {
-          view: remedyView({
-            id: 'mend-server',
-            title: 'Mend the name server, or take it out of the zone',
-            sentence:
-              `Have ${row.subject} serve the zone again, or take its NS record out of the zone and out of ` +
-              'the registration.',
-            to: `/domains/${domain.id}`,
-          }),
-        },
-        lookAgain(context),
-      ]
+    case 'server-silent':
+    case 'server-failing':
+    case 'server-expired':
+    case 'no-server':
+    case 'one-family':
+    case 'signing-broken':
+    case 'signing-ending':
+      return [outside(context, row.kind), lookAgain(context)]
+    case 'server-behind':
+      return [await catchUp(context), lookAgain(context)]
     default:
       return [await seeFront(context), lookAgain(context)]
   }
