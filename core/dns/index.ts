@@ -9,7 +9,7 @@ export { typesWhere } from './record-types'
 
 export { compareZones, type SetDifference } from './zone/compare'
 export { lookup, type LookupAnswer } from './zone/lookup'
-export { originInFile } from './zone/origin'
+export { originByNames, originInFile, soaFits, soaInFile } from './zone/origin'
 export { readZone, type ZoneFile } from './zone/read'
 export { addToSerial, compareSerials, nextSerial } from './zone/serial'
 export { changeZone, writeZone, type ZoneChange } from './zone/write'

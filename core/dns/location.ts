@@ -7,7 +7,10 @@ const MIDDLE = 2 ** 31
 /** Altitudes are counted in centimetres from 100,000 m below the reference spheroid. */
 const BELOW = 10_000_000
 
-/** Reads the data of a LOC record as RFC 1876 §3 writes it; throws `DataFault`. The parts left out take their usual values. */
+/**
+ * Reads the data of a LOC record as RFC 1876 §3 writes it; throws `DataFault`. The parts left out take their usual
+ * values.
+ */
 export function readLocation(tokens: readonly Token[]): string {
   const words = tokens.map((token) => token.text)
   const latitude = angle('N', 'S', 90)
@@ -21,7 +24,10 @@ export function readLocation(tokens: readonly Token[]): string {
     return lengthText(lengthOctet(Math.round((given ?? usual) * 100)))
   })
   if (words.length > 0) throw new DataFault(FAULT)
-  return `${angleText(latitude, 'N', 'S')} ${angleText(longitude, 'E', 'W')} ${altitude.toFixed(2)}m ${size} ${horizontal} ${vertical}`
+  return (
+    `${angleText(latitude, 'N', 'S')} ${angleText(longitude, 'E', 'W')} ${altitude.toFixed(2)}m ${size} ` +
+    `${horizontal} ${vertical}`
+  )
 
   function angle(positive: string, negative: string, most: number): number {
     const end = words.findIndex((word) => [positive, negative].includes(word.toUpperCase()))

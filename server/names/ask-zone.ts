@@ -1,8 +1,9 @@
 import { hostOfName, isAtOrBelow, parentOf, proofName, typesWhere, type DnsName, type DnsRecord } from '../../core/dns'
 import { plainRecord } from '../../core/dns/wire'
-import { ask } from './ask'
+import { ask, type ServerAddress } from './ask'
 import type { NamesContext } from './context'
 import type { Discovered } from './discover'
+import { answeredSet, isSynthesized } from './live-sets'
 
 /** Types asked for at the name itself: what leads its visitors, what would be in the way, what is kept. */
 const TYPES = typesWhere(({ asked }) => asked)
@@ -24,6 +25,7 @@ export async function askZone(
   const questions: [DnsName, string][] = [
     [origin, 'SOA'],
     [origin, 'NS'],
+    [origin, 'DNSKEY'],
     ...TYPES.map((type): [DnsName, string] => [name, type]),
     [proofName(name), 'TXT'],
   ]
@@ -50,7 +52,11 @@ export async function askZone(
       )
       for (const record of stands) records.set(`${record.name} ${record.type} ${record.data}`, plainRecord(record))
     }
-    return { ok: true, records: withoutWildcards([...records.values()]), toldBy: `${server.name} (${server.address})` }
+    return {
+      ok: true,
+      records: await withoutWildcards(way, [...records.values()]),
+      toldBy: `${server.name} (${server.address})`,
+    }
   }
   return {
     ok: false,
@@ -61,25 +67,32 @@ export async function askZone(
   }
 
   /**
-   * Takes away what a wildcard made up: where `*` below the parent says the same as the name, the name itself is not
-   * there.
+   * Takes away what a wildcard made up (RFC 4592): the name's own records where it does not exist itself, and those of
+   * wildcards that are none, or that do not answer for the name because something nearer exists.
    */
-  function withoutWildcards(records: DnsRecord[]): DnsRecord[] {
-    const parent = parentOf(name)
-    if (parent === undefined || name === origin) return records
-    const stars = records.filter((record) => record.name === `*.${parent}`)
-    if (stars.length === 0) return records
-    const madeUp = (own: DnsName) => {
-      const types = new Set(records.filter((record) => record.name === own).map((record) => record.type))
-      return [...types].every((type) => {
-        const [mine, star] = [
-          records.filter((record) => record.name === own && record.type === type),
-          stars.filter((record) => record.type === type),
-        ]
-        return mine.length === star.length && mine.every((record) => star.some((other) => other.data === record.data))
-      })
+  async function withoutWildcards(way: ServerAddress, records: DnsRecord[]): Promise<DnsRecord[]> {
+    const made = new Set<DnsName>()
+    const stars = [...new Set(records.map((record) => record.name).filter((owner) => owner.startsWith('*.')))]
+    for (const owner of [name, proofName(name), ...stars]) {
+      if (owner === origin) continue
+      const [type] = records.filter((record) => record.name === owner).map((record) => record.type)
+      const own = records.filter((record) => record.name === owner && record.type === type)
+      if (type !== undefined && (await isSynthesized(way, { name: owner, type }, own, pace))) made.add(owner)
     }
-    const gone = [name, proofName(name)].filter(madeUp)
-    return records.filter((record) => !gone.includes(record.name))
+    const exists = records.some((record) => [name, proofName(name)].includes(record.name) && !made.has(record.name))
+    // The nearest real wildcard answers, unless the name is there, if only as the place above others.
+    const nearest = stars.filter((star) => !made.has(star)).sort((a, b) => b.length - a.length)[0]
+    const answers = nearest !== undefined && !exists && (await answersFor(way, nearest, records))
+    return records.filter(
+      (record) => !made.has(record.name) && (!record.name.startsWith('*.') || (answers && record.name === nearest)),
+    )
+  }
+
+  async function answersFor(way: ServerAddress, star: DnsName, records: readonly DnsRecord[]): Promise<boolean> {
+    const stands = records.filter((record) => record.name === star)
+    const { type } = stands[0]!
+    const own = (await answeredSet(way, { name, type }, pace)) ?? []
+    const same = stands.filter((record) => record.type === type)
+    return own.length === same.length && own.every(({ data }) => same.some((one) => one.data === data))
   }
 }

@@ -215,7 +215,9 @@ function recordBeside(host: string, broken: readonly Judged[]): DomainTrouble {
     kind: 'record-beside',
     subject: host,
     severity: 'broken',
-    headline: `${listed(further)} ${one ? 'stands' : 'stand'} beside the right ${right.length === 1 ? 'record' : 'records'}`,
+    headline:
+      `${listed(further)} ${one ? 'stands' : 'stand'} beside the right ` +
+      `${right.length === 1 ? 'record' : 'records'}`,
     sentence:
       `The name servers of ${host} give the right ${listed(right)} and ${listed(further)} beside ` +
       `${right.length === 1 ? 'it' : 'them'}: visitors are led here or there by chance. Take ${listed(further)} out.`,

@@ -1,6 +1,7 @@
 import { hostOfName, isAtOrBelow, type DnsName } from '../name'
 import { targetName, type DnsRecord } from '../record'
 import { zoneFaults } from '../zone/faults'
+import { recordType } from '../record-types'
 import { wildcardFor } from '../zone/lookup'
 import type { ZoneFile } from '../zone/read'
 import { delegationOf, makeZone, type Zone } from '../zone/zone'
@@ -89,13 +90,14 @@ export function intake(
     )
   const wildcard = wildcardFor(zone, name)
   if (wildcard !== undefined) {
-    const loses = [...new Set(zone.at(wildcard).map((record) => record.type))]
+    const stands = zone.at(wildcard).filter(({ type }) => !recordType(type)?.signer)
+    const loses = [...new Set(stands.map((record) => record.type))]
     add(
       'warning',
       'wildcard-stops',
       loses[0] ?? '',
       `Today the wildcard ${hostOfName(wildcard)} answers for ${host} with ${loses.join(', ')} ` +
-        `(${list(zone.at(wildcard))}). Once ${host} exists the wildcard stops applying to it, for every type ` +
+        `(${list(stands)}). Once ${host} exists the wildcard stops applying to it, for every type ` +
         '(RFC 4592 §2.2.1). That is at the switch: the plan places the ownership record in one with it, and undoing ' +
         'the switch gives the wildcard back.',
       wildcard,

@@ -61,6 +61,8 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
   const newest = newestSerial()
   if (asked.length > 0 && answered.length === 0 && asked.every(({ seen }) => lasts(seen))) {
     const evidence = asked.map(({ label, seen }) => ({ label, text: words(seen), state: 'broken' as const }))
+    const all = [...new Set(asked.map(({ server }) => server.name))]
+    const since = Math.max(...asked.map(({ seen }) => seen.firstAt))
     return [
       {
         kind: 'no-server',
@@ -69,9 +71,8 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
         evidence,
         headline: 'No name server answers for the zone',
         sentence:
-          `None of the name servers of ${zone} (${listed([...new Set(asked.map(({ server }) => server.name))])}) answers ` +
-          `for it since ${clockWords(Math.max(...asked.map(({ seen }) => seen.firstAt)))}: as soon as resolvers forget ` +
-          'what they hold, nobody finds the domain.',
+          `None of the name servers of ${zone} (${listed(all)}) answers for it since ${clockWords(since)}: as soon ` +
+          'as resolvers forget what they hold, nobody finds the domain.',
       },
     ]
   }
@@ -108,7 +109,8 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
       sentence:
         `${server.name} does not answer at ${address} since ${clockWords(seen.firstAt)}` +
         (elsewhere
-          ? `, though it does at ${elsewhere.address}: resolvers that come over ${family} wait in vain and ask elsewhere.`
+          ? `, though it does at ${elsewhere.address}: resolvers that come over ${family} wait in vain and ask ` +
+            'elsewhere.'
           : ': resolvers that ask it first wait in vain, and go on to another after seconds.'),
       evidence: [{ label, text: words(seen), state: 'broken' }, ...standing(label)],
     }
@@ -126,8 +128,10 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
         severity: 'doubtful',
         headline: `The copy of the zone at ${label} has most likely expired`,
         sentence:
-          `${label} gave the zone before and answers SERVFAIL for it since ${clockWords(seen.firstAt)}, as a secondary ` +
-          `does that could not ask its primary, ${hostOfName(known.primary)}, for ${spanWords(known.expire)} (EXPIRE in ` +
+          `${label} gave the zone before and answers SERVFAIL for it since ${clockWords(seen.firstAt)}, as a ` +
+          'secondary ' +
+          `does that could not ask its primary, ${hostOfName(known.primary)}, for ${spanWords(known.expire)} ` +
+          '(EXPIRE in ' +
           'the SOA). See there whether it reaches its primary and may transfer the zone.',
         evidence,
       }
@@ -160,7 +164,8 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
         sentence:
           `${label} still gives the zone ${zone} with the serial ${own.serial}, ${count} behind ${newest}, since ` +
           `${clockWords(since)}: what was changed after that is not there. A secondary asks its primary every ` +
-          `${spanWords(own.refresh)} (REFRESH); if it cannot for ${spanWords(own.expire)} (EXPIRE), it stops answering.`,
+          `${spanWords(own.refresh)} (REFRESH); if it cannot for ${spanWords(own.expire)} (EXPIRE), it stops ` +
+          'answering.',
         evidence: [{ label, text: `serial ${own.serial}`, state: 'broken' }, ...standing(label)],
       },
     ]

@@ -11,7 +11,9 @@ export interface SigningSeen {
   keys: readonly DnsRecord[] | undefined
   /** Sets asked for at each name server, those that are there, with the RRSIG records that came along. */
   sets: readonly { server: string; name: DnsName; type: string; signatures: readonly DnsRecord[] }[]
-  /** Resolvers that refuse the answer as long as they may check it, and give it where they must not (RFC 4035 §3.2.2). */
+  /**
+   * Resolvers that refuse the answer as long as they may check it, and give it where they must not (RFC 4035 §3.2.2).
+   */
   refusing: readonly { server: string; says: string }[]
 }
 
@@ -83,7 +85,8 @@ export async function judgeSigning(
       headline: 'The zone’s signatures are not renewed',
       sentence:
         `The signature of ${first.covers} in ${zone} ends at ${clockWords(first.ends)}, in ` +
-        `${spanWords(Math.round(left / 1000))}, and has not been renewed. From then on resolvers that check signatures ` +
+        `${spanWords(Math.round(left / 1000))}, and has not been renewed. From then on resolvers that check ` +
+        'signatures ' +
         `give no answer for ${host}. See why the signer does not run.`,
       harmAt: first.ends,
       evidence: [{ label: `RRSIG ${first.covers}`, text: `ends ${clockWords(first.ends)}`, state: 'doubtful' }],
@@ -122,13 +125,17 @@ export async function judgeSigning(
       if (read.length === 0)
         return {
           headline: `No signature stands beside ${of}`,
-          sentence: `${server} gives ${of} without a signature, though the zone above says that ${zone} is signed: sign it again.`,
+          sentence:
+            `${server} gives ${of} without a signature, though the zone above says that ${zone} is ` +
+            'signed: sign it again.',
         }
       const ended = Math.max(...read.map(({ ends }) => ends))
       if (ended <= now)
         return {
           headline: 'The zone’s signatures have ended',
-          sentence: `The signature of ${of} at ${server} ended at ${clockWords(ended)}: sign the zone again, and see why the signer does not run.`,
+          sentence:
+            `The signature of ${of} at ${server} ended at ${clockWords(ended)}: sign the zone again, ` +
+            'and see why the signer does not run.',
         }
       const begins = Math.min(...read.map((each) => each.begins))
       if (begins > now)

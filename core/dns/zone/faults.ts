@@ -18,10 +18,11 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
   const add = (severity: ZoneFinding['severity'], kind: FindingKind, name: DnsName, type: string, sentence: string) =>
     found.push({ kind, severity, name, type, sentence })
   const { origin } = zone
+  const partial = file.partial === true || file.notes.length > 0
   const apex = hostOfName(origin)
 
   const soas = zone.set(origin, 'SOA')
-  if (soas.length === 0)
+  if (soas.length === 0 && !partial)
     add('fatal', 'no-soa', origin, 'SOA', `The zone ${apex} has no SOA record at its top; name servers refuse it.`)
   if (soas.length > 1)
     add(
@@ -40,16 +41,17 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
         'SOA',
         `A SOA record stands at ${hostOfName(soa.name)}; it belongs at the top of the zone, ${apex}, only.`,
       )
-  if (zone.set(origin, 'NS').length === 0)
+  if (zone.set(origin, 'NS').length === 0 && !partial)
     add('fatal', 'no-ns', origin, 'NS', `The zone ${apex} has no NS records at its top; name servers refuse it.`)
 
   for (const set of recordSets(zone.records)) {
     const host = hostOfName(set.name)
     const below = delegationOf(zone, set.name)
     if (below !== undefined && below !== set.name) continue // Glue: not this zone's own data.
-    if (set.type === 'CNAME') faultsOfAlias(zone, set.records, add)
-    if (set.type === 'NS') faultsOfNs(zone, set.records, add)
-    if (set.type === 'MX') faultsOfMx(zone, set.records, add)
+    const seen: Seen = { zone, partial }
+    if (set.type === 'CNAME') faultsOfAlias(seen, set.records, add)
+    if (set.type === 'NS') faultsOfNs(seen, set.records, add)
+    if (set.type === 'MX') faultsOfMx(seen, set.records, add)
     const ttls = [...new Set(set.records.map((record) => record.ttl))]
     // Each signature has the TTL of what it signs (RFC 4034 §3).
     if (ttls.length > 1 && set.type !== 'RRSIG')
@@ -89,7 +91,13 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
 
 type Add = (severity: ZoneFinding['severity'], kind: FindingKind, name: DnsName, type: string, sentence: string) => void
 
-function faultsOfAlias(zone: Zone, aliases: readonly DnsRecord[], add: Add): void {
+/** A zone, and whether only some of its names are known: then nothing is said of what may stand at the others. */
+interface Seen {
+  zone: Zone
+  partial: boolean
+}
+
+function faultsOfAlias({ zone, partial }: Seen, aliases: readonly DnsRecord[], add: Add): void {
   const [alias] = aliases
   const { name } = alias!
   const host = hostOfName(name)
@@ -137,7 +145,7 @@ function faultsOfAlias(zone: Zone, aliases: readonly DnsRecord[], add: Add): voi
       'CNAME',
       `${host} is an alias that leads back to ${hostOfName(at)}; nobody gets an answer.`,
     )
-  if (isAtOrBelow(target, zone.origin) && lookup(zone, target, 'A').rcode === 'NXDOMAIN') {
+  if (!partial && isAtOrBelow(target, zone.origin) && lookup(zone, target, 'A').rcode === 'NXDOMAIN') {
     add(
       'warning',
       'dangling-cname',
@@ -149,24 +157,24 @@ function faultsOfAlias(zone: Zone, aliases: readonly DnsRecord[], add: Add): voi
 }
 
 /** Whether a name of this zone gets an address by the lookup algorithm; `undefined` where another zone decides. */
-function hasAddress(zone: Zone, name: DnsName): boolean | undefined {
+function hasAddress({ zone, partial }: Seen, name: DnsName): boolean | undefined {
   if (!isAtOrBelow(name, zone.origin)) return undefined
   // Glue below a delegation counts: it is what servers hand out.
   if (zone.set(name, 'A').length + zone.set(name, 'AAAA').length > 0) return true
-  if (delegationOf(zone, name) !== undefined) return undefined
+  if (partial || delegationOf(zone, name) !== undefined) return undefined
   return ['A', 'AAAA'].some((type) => lookup(zone, name, type).answer.some((record) => record.type === type))
 }
-const isAlias = (zone: Zone, name: DnsName) =>
+const isAlias = ({ zone, partial }: Seen, name: DnsName) =>
   isAtOrBelow(name, zone.origin) &&
   delegationOf(zone, name) === undefined &&
-  lookup(zone, name, 'CNAME').answer.length > 0
+  (partial ? zone.set(name, 'CNAME') : lookup(zone, name, 'CNAME').answer).length > 0
 
-function faultsOfNs(zone: Zone, records: readonly DnsRecord[], add: Add): void {
+function faultsOfNs(seen: Seen, records: readonly DnsRecord[], add: Add): void {
   for (const record of records) {
     const server = targetName(record)!
     const [host, owner] = [hostOfName(server), hostOfName(record.name)]
-    const severity = record.name === zone.origin ? 'fatal' : 'warning'
-    if (isAlias(zone, server))
+    const severity = record.name === seen.zone.origin ? 'fatal' : 'warning'
+    if (isAlias(seen, server))
       add(
         severity,
         'ns-to-cname',
@@ -175,7 +183,7 @@ function faultsOfNs(zone: Zone, records: readonly DnsRecord[], add: Add): void {
         `The name server ${host} of ${owner} is an alias; an NS record must lead to a name with addresses ` +
           '(RFC 2181 §10.3).',
       )
-    else if (hasAddress(zone, server) === false)
+    else if (hasAddress(seen, server) === false)
       add(
         severity,
         'ns-without-address',
@@ -186,12 +194,12 @@ function faultsOfNs(zone: Zone, records: readonly DnsRecord[], add: Add): void {
   }
 }
 
-function faultsOfMx(zone: Zone, records: readonly DnsRecord[], add: Add): void {
+function faultsOfMx(seen: Seen, records: readonly DnsRecord[], add: Add): void {
   for (const record of records) {
     const server = targetName(record)!
     if (server === '.') continue // "Null MX" (RFC 7505): no mail is wanted.
     const [host, owner] = [hostOfName(server), hostOfName(record.name)]
-    if (isAlias(zone, server))
+    if (isAlias(seen, server))
       add(
         'warning',
         'mx-to-cname',
@@ -200,7 +208,7 @@ function faultsOfMx(zone: Zone, records: readonly DnsRecord[], add: Add): void {
         `The mail server ${host} of ${owner} is an alias; an MX record must lead to a name with addresses ` +
           '(RFC 2181 §10.3).',
       )
-    else if (hasAddress(zone, server) === false)
+    else if (hasAddress(seen, server) === false)
       add(
         'warning',
         'mx-without-address',

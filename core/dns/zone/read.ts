@@ -38,6 +38,8 @@ export interface ZoneFile {
   faults: LineFault[]
   /** Lines kept as they are whose records are not seen, such as $INCLUDE. */
   notes: LineFault[]
+  /** Only some names of the zone are in it: what is missing may stand at the name servers all the same. */
+  partial?: boolean
 }
 
 /** At most this many faults are told. */

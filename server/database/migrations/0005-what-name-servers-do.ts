@@ -2,7 +2,8 @@ import type { QueryInterface } from 'sequelize'
 
 const STEPS = [
   // Until when others may hold an old answer is a moment: how long was known at the change only.
-  'ALTER TABLE domain_watch ADD COLUMN held_until DATETIME(3) NULL AFTER changed_at, ADD COLUMN signing VARCHAR(12) NULL',
+  'ALTER TABLE domain_watch ADD COLUMN held_until DATETIME(3) NULL AFTER changed_at, ADD COLUMN signing ' +
+    'VARCHAR(12) NULL',
   `UPDATE domain_watch SET held_until = DATE_ADD(changed_at, INTERVAL old_ttl SECOND) WHERE changed_at IS NOT NULL`,
   'ALTER TABLE domain_watch DROP COLUMN old_ttl',
   'ALTER TABLE observation ADD COLUMN had_answered BOOLEAN NOT NULL DEFAULT FALSE',

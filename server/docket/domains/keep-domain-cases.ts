@@ -127,7 +127,10 @@ const NOTE = ' It cannot be seen any more whether that is so: '
 const withNote = (sentence: string, silent: readonly Observation[]): string => {
   const since = Math.min(...silent.map(({ firstAt }) => firstAt))
   const servers = [...new Set(silent.map(({ server }) => server))].join(', ')
-  return `${sentence.split(NOTE)[0]}${NOTE}${servers} gives no answer since ${new Date(since).toISOString().slice(0, 16).replace('T', ' ')} UTC.`
+  return (
+    `${sentence.split(NOTE)[0]}${NOTE}${servers} gives no answer since ` +
+    `${new Date(since).toISOString().slice(0, 16).replace('T', ' ')} UTC.`
+  )
 }
 
 /** A case as the finding it was made of. */

@@ -2,9 +2,14 @@ import {
   hostOfName,
   isAtOrBelow,
   nameOfHost,
+  originByNames,
   originInFile,
+  parentOf,
+  readSoa,
   readSuffix,
   readZone,
+  soaFits,
+  soaInFile,
   writeZone,
   type DnsName,
 } from '../../../core/dns'
@@ -15,7 +20,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainZoneModel } from '../../database/models/domain-zone'
 import { askZone } from '../../names/ask-zone'
-import type { ServerAddress } from '../../names/ask'
+import { ask, type ServerAddress } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
 import { transferZone } from '../../names/transfer'
@@ -44,7 +49,7 @@ export async function putZone(
   const domain = await findDomain(db, id)
   const text = readText(octets)
   const name = nameOfHost(domain.host)
-  const origin = originInFile(text, name) ?? (await guessOrigin(db, names, domain))
+  const origin = originInFile(text, name) ?? (await originOf(db, names, domain, text))
   const file = readZone(text, origin)
   if (file.faults.length > 0) {
     const errors = file.faults.map((fault) => ({ pointer: '/zone', detail: `Line ${fault.line}: ${fault.sentence}` }))
@@ -95,6 +100,31 @@ function readText(octets: Buffer): string {
   if (text.trim() === '')
     throw fieldProblem('zone', 'The zone file is empty. Paste or upload it whole, as the provider exports it.')
   return text
+}
+
+/**
+ * The zone a file that does not say it is of: the one whose SOA it has, of the zone the name lies in and the one above;
+ * else the one in which its owners make the name; else the zone the name lies in.
+ */
+async function originOf(db: Database, names: NamesContext, domain: DomainModel, text: string): Promise<DnsName> {
+  const name = nameOfHost(domain.host)
+  const guess = await guessOrigin(db, names, domain)
+  const written = soaInFile(text)
+  if (written) {
+    const above = parentOf(guess)
+    const parent = above && above !== '.' ? (await discover(names, above))?.origin : undefined
+    for (const origin of [guess, ...(parent && parent !== '.' ? [parent] : [])])
+      for (const resolver of names.resolvers) {
+        const asked = await ask(resolver, origin, 'SOA', { recursive: true })
+        const live =
+          asked.ok && asked.message.answer.find(({ type, name: owner }) => type === 'SOA' && owner === origin)
+        if (!live) continue
+        const { primary, mailbox } = readSoa(live)
+        if (soaFits(written, origin, primary, mailbox)) return origin
+        break
+      }
+  }
+  return originByNames(text, name) ?? guess
 }
 
 async function guessOrigin(db: Database, names: NamesContext, domain: DomainModel): Promise<DnsName> {

@@ -31,7 +31,7 @@ function readOnce(row: DomainZoneModel): { file: ZoneFile; zone: Zone } {
   const key = `${row.domainId} ${row.readAt.getTime()} ${row.text.length}`
   const known = lately.get(key)
   if (known) return known
-  const file = readZone(row.text.toString('latin1'), row.origin)
+  const file = { ...readZone(row.text.toString('latin1'), row.origin), partial: row.source === 'asked' }
   const kept = { file, zone: makeZone(file.origin, file.records) }
   lately.set(key, kept)
   return kept

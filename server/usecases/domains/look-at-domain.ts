@@ -126,8 +126,9 @@ export async function lookAtDomain(
     // A look that somebody asked for meanwhile is not put off.
     `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until =
       NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
-       lowered_at = :lowered, changed_at = :changed, held_until = :heldUntil, signing = COALESCE(:signing, signing), everyone_by = :everyone, reach =
-         COALESCE(:reach, reach), certificate = COALESCE(:certificate, certificate)
+       lowered_at = :lowered, changed_at = :changed, held_until = :heldUntil, everyone_by = :everyone,
+       signing = COALESCE(:signing, signing), reach = COALESCE(:reach, reach),
+       certificate = COALESCE(:certificate, certificate)
      WHERE domain_id = :id`,
     {
       type: QueryTypes.UPDATE,

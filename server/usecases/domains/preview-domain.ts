@@ -52,7 +52,7 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
       reachable: false,
     }
   }
-  const file = readZone(writeZone(found.origin, asked.records), found.origin)
+  const file = { ...readZone(writeZone(found.origin, asked.records), found.origin), partial: true }
   const zone = makeZone(file.origin, file.records)
   const findings = intake(file, name, '', names.gateway, zone)
   const website = await seeWebsite()

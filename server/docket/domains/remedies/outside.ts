@@ -31,7 +31,8 @@ const DEEDS: Readonly<Record<string, (subject: string) => [title: string, senten
   ],
   'signing-broken': (subject) => [
     'Make keys and signatures fit again',
-    `Sign ${subject} with the key its DS record at the parent names; or, to be reached at once, have the registrar take ` +
+    `Sign ${subject} with the key its DS record at the parent names; or, to be reached at once, have the ` +
+      'registrar take ' +
       'the DS record out until the zone is signed rightly.',
   ],
   'signing-ending': (subject) => [
