@@ -12,7 +12,7 @@ const COMMANDS = {
   demo: { debian: ['mariadb-server'] },
   start: { debian: ['mariadb-server'] },
   dev: { debian: ['mariadb-server'] },
-  test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils'] },
+  test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils', 'knot', 'unbound'] },
   'bench-conflicts': { debian: ['mariadb-server'] },
   'bench-domains': { debian: ['mariadb-server'] },
   'bench-together': { debian: ['mariadb-server'] },
@@ -26,6 +26,8 @@ const PROGRAMS = {
   bind9: 'named',
   'bind9-utils': 'named-checkzone',
   'bind9-dnsutils': 'nsupdate',
+  knot: 'knotd',
+  unbound: 'unbound',
 }
 const MEGABYTES_NEEDED = 1500
 

@@ -1,5 +1,5 @@
 import { randomInt } from 'node:crypto'
-import { hostOfName, lookup, makeZone, type DnsRecord, type Zone } from '../../core/dns'
+import { hostOfName, lookup, makeZone, type DnsName, type DnsRecord, type Zone } from '../../core/dns'
 import {
   decodeMessage,
   encodeMessage,
@@ -11,7 +11,7 @@ import {
   type RecordChange,
   type TsigKey,
 } from '../../core/dns/wire'
-import { exchange, type ServerAddress } from './ask'
+import { ask, exchange, type ServerAddress } from './ask'
 import { answeredSet } from './live-sets'
 import { refusalOf } from './update-refusal'
 
@@ -56,7 +56,13 @@ export async function pushChange(
 ): Promise<Updated> {
   const before = await readSets(server, change)
   if (before && differs(zone, change, before)) return changedMeanwhile(server, zone, change)
-  const sent = await send(server, zone, change, key)
+  const signed = await signedNames(server, change)
+  const first = signed.length > 0 ? await send(server, zone, change, key, signed) : undefined
+  // A server that signs by itself and knows that signatures are no other data takes no update of them.
+  const sent =
+    first !== undefined && (first === 'taken' || first === 'changed' || first.reason !== 'refused')
+      ? first
+      : await send(server, zone, change, key)
   if (sent !== 'taken' && sent !== 'changed' && sent.reason !== 'silent') return sent
   if (sent === 'changed') return changedMeanwhile(server, zone, change)
   const after = await readSets(server, change)
@@ -132,16 +138,33 @@ async function putBack(
   }
 }
 
+/**
+ * Names at which a CNAME takes the place of signed records. Some servers that sign by themselves would take the
+ * signatures, which go with them, for other data beside it, and pass the CNAME over.
+ */
+async function signedNames(server: ServerAddress, change: RecordChange): Promise<DnsName[]> {
+  const aliased = new Set(change.add.filter(({ type }) => type === 'CNAME').map(({ name }) => name))
+  const names: DnsName[] = []
+  for (const name of aliased) {
+    const goes = change.remove.find((record) => record.name === name && record.type !== 'CNAME')
+    const asked = goes && (await ask(server, name, goes.type, { signed: true }))
+    if (asked?.ok && asked.message.answer.some((record) => record.type === 'RRSIG' && record.name === name))
+      names.push(name)
+  }
+  return names
+}
+
 /** Sends one update; gives whether it was taken, refused because a set changed, or why not. */
 async function send(
   server: ServerAddress,
   zone: Zone,
   change: RecordChange,
   key: TsigKey,
+  unsigned: readonly DnsName[] = [],
 ): Promise<'taken' | 'changed' | NotUpdated> {
   const at = `${server.host} port ${server.port}`
   const now = Math.floor(Date.now() / 1000)
-  const signed = await sign(encodeMessage(updateMessage(randomInt(65_536), zone, change)), key, now)
+  const signed = await sign(encodeMessage(updateMessage(randomInt(65_536), zone, change, unsigned)), key, now)
   try {
     for await (const octets of exchange(server, signed.octets, TIMEOUT_MS)) {
       const answer = decodeMessage(octets)

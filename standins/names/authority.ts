@@ -116,9 +116,14 @@ export class Authority {
         ).octets,
       ]
     const answers = asked.opcode === OPCODE.update ? [{ rcode: this.update(asked) }] : this.answer(asked, over, true)
-    const [first, ...others] = answers.map((more) => plain(more)[0]!)
-    // Only the first and the last of a transfer need a signature; ours fit into one, or go unsigned between.
-    return others.length === 0 ? [(await sign(first!, key, now, tsig.mac)).octets] : [first!, ...others]
+    let mac: Uint8Array = tsig.mac
+    const signed: Uint8Array[] = []
+    for (const [index, more] of answers.entries()) {
+      const one = await sign(plain(more)[0]!, key, now, mac, undefined, index > 0)
+      signed.push(one.octets)
+      mac = one.mac
+    }
+    return signed
   }
 
   private update(asked: DnsMessage) {
@@ -142,7 +147,7 @@ export class Authority {
         ...zone.records.filter((record) => recordKey(record) !== recordKey(soa!)),
         soa!,
       ]
-      return [{ aa: true, answer: records.map(inRecord) }]
+      return inMessages(records).map((part) => ({ aa: true, answer: part.map(inRecord) }))
     }
     const told = this.zones.answer(question.name, question.type)
     if (!told || told.rcode === 'REFUSED') return [{ rcode: 'REFUSED' }]
@@ -156,4 +161,22 @@ export class Authority {
       },
     ]
   }
+}
+
+/** So many octets of text go into one message of a transfer; far fewer than one can carry (RFC 5936 §2.2). */
+const MESSAGE_OCTETS = 16_000
+
+/** Splits a transfer into messages. */
+function inMessages(records: readonly DnsRecord[]): DnsRecord[][] {
+  const parts: DnsRecord[][] = [[]]
+  let octets = 0
+  for (const record of records) {
+    octets += record.name.length + record.data.length + 12
+    if (octets > MESSAGE_OCTETS) {
+      parts.push([])
+      octets = 0
+    }
+    parts.at(-1)!.push(record)
+  }
+  return parts
 }

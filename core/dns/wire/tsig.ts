@@ -80,8 +80,8 @@ function append(octets: Uint8Array, record: Uint8Array): Uint8Array {
 }
 
 /**
- * Signs a message with HMAC-SHA256; `requestMac` where it answers a signed one. `now` in seconds. Returns it with its
- * MAC.
+ * Signs a message with HMAC-SHA256; `requestMac` where it answers a signed one, or is a `later` one of a transfer and
+ * follows on the MAC before it (RFC 8945 §5.3.1). `now` in seconds. Returns it with its MAC.
  */
 export async function sign(
   octets: Uint8Array,
@@ -89,6 +89,7 @@ export async function sign(
   now: number,
   requestMac?: Uint8Array,
   error = 0,
+  later = false,
 ): Promise<{ octets: Uint8Array; mac: Uint8Array }> {
   const fields: Variables = {
     timeSigned: now,
@@ -99,7 +100,7 @@ export async function sign(
   const mac =
     error === TSIG_ERROR.BADSIG || error === TSIG_ERROR.BADKEY
       ? new Uint8Array()
-      : await hmac(key.secret, [...chained(requestMac), octets, variables(key.name, fields)])
+      : await hmac(key.secret, [...chained(requestMac), octets, later ? timers(fields) : variables(key.name, fields)])
   const data = join([
     encodeName(ALGORITHM),
     seconds48(now),
@@ -177,8 +178,7 @@ export async function verify(
     return {
       ok: false,
       error: 'BADKEY',
-      sentence:
-        `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ` + `${ALGORITHM}`,
+      sentence: `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ${ALGORITHM}.`,
     }
   if (tsig.error !== 0 && tsig.mac.length === 0)
     return {

@@ -48,17 +48,29 @@ export function prerequisitesOf(zone: Zone, change: RecordChange): Prerequisite[
 
 /**
  * An update message (RFC 2136): for each of those sets a prerequisite that it is as we read it (§2.4.2) or does not
- * exist (§2.4.3), then the records to delete (§2.5.4) and to add (§2.5.1). All of it happens, or nothing.
+ * exist (§2.4.3), then the records to delete (§2.5.4) and to add (§2.5.1). All of it happens, or nothing. At names
+ * `unsigned` the signatures of what goes are deleted too (§2.5.2), for servers that count them as other data.
  */
-export function updateMessage(id: number, zone: Zone, change: RecordChange): DnsMessage {
+export function updateMessage(
+  id: number,
+  zone: Zone,
+  change: RecordChange,
+  unsigned: readonly DnsName[] = [],
+): DnsMessage {
   const prerequisites = prerequisitesOf(zone, change).flatMap(({ name, type, data }): WireRecord[] =>
     data.length === 0
       ? [{ name, type, class: CLASS.NONE, ttl: 0, data: '' }]
       : data.map((each) => ({ name, type, class: CLASS.IN, ttl: 0, data: each })),
   )
   // A record that only gets another TTL is deleted and added; deletions come first.
+  // An alias that takes another's place replaces it (§3.4.2.2).
+  const replaced = new Set(change.add.filter(({ type }) => type === 'CNAME').map(({ name }) => name))
+  const gone = change.remove.filter(({ name, type }) => type !== 'CNAME' || !replaced.has(name))
   const updates = [
-    ...change.remove.map((record): WireRecord => ({
+    ...unsigned.flatMap((name) =>
+      ['RRSIG', 'NSEC'].map((type): WireRecord => ({ name, type, class: CLASS.ANY, ttl: 0, data: '' })),
+    ),
+    ...gone.map((record): WireRecord => ({
       name: record.name,
       type: record.type,
       class: CLASS.NONE,

@@ -40,7 +40,10 @@ async function launch(
   const folder = mkdtempSync(join(tmpdir(), `fides-${command}-`))
   const port = wished ?? (await freePort())
   write(folder, port)
-  const child: ChildProcess = spawn(command, args(folder, port), { env: environment, stdio: ['ignore', 'pipe', 'pipe'] })
+  const child: ChildProcess = spawn(command, args(folder, port), {
+    env: environment,
+    stdio: ['ignore', 'pipe', 'pipe'],
+  })
   let said = ''
   for (const stream of [child.stdout!, child.stderr!])
     stream.setEncoding('utf8').on('data', (piece: string) => (said = (said + piece).slice(-20_000)))
@@ -126,7 +129,10 @@ interface NamedMore {
 }
 
 /** Debian's knotd (Knot DNS), another maker's authoritative server; one key may update and transfer. */
-export function startKnot(zones: Record<string, Served>, { anybody = false }: { anybody?: boolean } = {}): Promise<Program> {
+export function startKnot(
+  zones: Record<string, Served>,
+  { anybody = false }: { anybody?: boolean } = {},
+): Promise<Program> {
   return launch(
     'knotd',
     (folder) => ['-c', join(folder, 'knot.conf')],
