@@ -8,6 +8,13 @@ interface Refusal {
   sentence: string
 }
 
+/** Which server a zone's SOA names as its primary, as a sentence of its own; empty where it cannot be told. */
+export async function primaryHint(server: ServerAddress, { origin }: { origin: DnsName }): Promise<string> {
+  const asked = await ask(server, origin, 'SOA')
+  const soa = asked.ok ? asked.message.answer.find(({ type, name }) => type === 'SOA' && name === origin) : undefined
+  return soa ? ` By the zone’s SOA its primary is ${hostOfName(readSoa(soa).primary)}; only that takes updates.` : ''
+}
+
 /**
  * Says what a name server that refused a signed update meant (RFC 2136 §2.2, §3.1–3.3; RFC 8945 §5.2), each by its own
  * cause, and where to look. Asks it for the zone's SOA, which names the primary.

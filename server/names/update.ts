@@ -4,6 +4,7 @@ import {
   decodeMessage,
   encodeMessage,
   prerequisitesOf,
+  readTsig,
   sign,
   touchedSets,
   updateMessage,
@@ -13,7 +14,7 @@ import {
 } from '../../core/dns/wire'
 import { ask, exchange, type ServerAddress } from './ask'
 import { answeredSet } from './live-sets'
-import { refusalOf } from './update-refusal'
+import { primaryHint, refusalOf } from './update-refusal'
 
 /** A set that is not as it was read. */
 interface ChangedSet {
@@ -169,8 +170,10 @@ async function send(
     for await (const octets of exchange(server, signed.octets, TIMEOUT_MS)) {
       const answer = decodeMessage(octets)
       const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), signed.mac)
-      if (!verdict.ok && (verdict.error !== 'UNSIGNED' || answer.rcode === 'NOERROR'))
-        return { ok: false, reason: 'key', sentence: `${at}: ${verdict.sentence}` }
+      // A server that does not know updates at all may send the question’s own signature back.
+      const isUnsigned = !verdict.ok && (verdict.error === 'UNSIGNED' || readTsig(octets)?.error === 0)
+      if (!verdict.ok && (!isUnsigned || answer.rcode === 'NOERROR'))
+        return { ok: false, reason: 'key', sentence: `${at}: ${verdict.sentence}${await primaryHint(server, zone)}` }
       if (['NXRRSET', 'YXRRSET', 'YXDOMAIN', 'NXDOMAIN'].includes(answer.rcode)) return 'changed'
       if (answer.rcode === 'NOERROR') return 'taken'
       return await refusalOf(server, answer.rcode, zone.origin, key)

@@ -41,6 +41,9 @@ export interface AuthorityOptions {
 export class Authority {
   readonly zones = new ZoneStore()
   faults: AuthorityFaults = {}
+  /** Zones it takes no updates of. */
+  fixed: readonly DnsName[] = []
+  private isSecondary = false
   private server: DnsServer | undefined
 
   constructor(
@@ -65,6 +68,7 @@ export class Authority {
   /** Takes a zone over from another stand-in, as a secondary does after a notification. */
   follow(primary: Authority, origin: DnsName): void {
     const zone = primary.zones.get(origin)
+    this.isSecondary = true
     if (zone && !this.faults.behind) this.zones.put(origin, zone.records)
   }
 
@@ -90,36 +94,20 @@ export class Authority {
     }
     const now = this.options.now?.() ?? Math.floor(Date.now() / 1000)
     const key = this.options.keys?.find((candidate) => candidate.name === tsig.keyName)
-    if (!key)
-      return [
-        (
-          await sign(
-            plain({ rcode: 'NOTAUTH' })[0]!,
-            { name: tsig.keyName, secret: new Uint8Array(32) },
-            now,
-            tsig.mac,
-            TSIG_ERROR.BADKEY,
-          )
-        ).octets,
-      ]
+    const refuse = async (as: TsigKey, error: number, signedAt = now) => [
+      (await sign(plain({ rcode: 'NOTAUTH' })[0]!, as, signedAt, tsig.mac, { error, clock: now })).octets,
+    ]
+    if (!key) return refuse({ name: tsig.keyName, secret: new Uint8Array(32) }, TSIG_ERROR.BADKEY)
     const verdict = await verify(octets, key, now)
     if (!verdict.ok)
-      return [
-        (
-          await sign(
-            plain({ rcode: 'NOTAUTH' })[0]!,
-            key,
-            now,
-            tsig.mac,
-            verdict.error === 'BADTIME' ? TSIG_ERROR.BADTIME : TSIG_ERROR.BADSIG,
-          )
-        ).octets,
-      ]
+      return verdict.error === 'BADTIME'
+        ? refuse(key, TSIG_ERROR.BADTIME, tsig.timeSigned)
+        : refuse(key, TSIG_ERROR.BADSIG)
     const answers = asked.opcode === OPCODE.update ? [{ rcode: this.update(asked) }] : this.answer(asked, over, true)
     let mac: Uint8Array = tsig.mac
     const signed: Uint8Array[] = []
     for (const [index, more] of answers.entries()) {
-      const one = await sign(plain(more)[0]!, key, now, mac, undefined, index > 0)
+      const one = await sign(plain(more)[0]!, key, now, mac, { later: index > 0 })
       signed.push(one.octets)
       mac = one.mac
     }
@@ -128,6 +116,9 @@ export class Authority {
 
   private update(asked: DnsMessage) {
     const origin = asked.questions[0]?.name
+    if (origin !== undefined && this.fixed.includes(origin)) return 'REFUSED'
+    // A secondary hands no update on: it is no place to change a zone (RFC 2136 §6 leaves that open).
+    if (this.isSecondary && origin !== undefined && this.zones.get(origin)) return 'NOTAUTH'
     const before = origin === undefined ? undefined : this.zones.get(origin)
     const rcode = this.zones.update(asked)
     if (rcode === 'NOERROR' && before !== this.zones.get(origin!)) this.options.changed?.(origin!)

@@ -9,6 +9,8 @@ export interface NamesOptions {
   resolverPorts: readonly number[]
   keys?: readonly TsigKey[]
   openTransfers?: boolean
+  /** The name servers’ clock, in seconds; that of the machine by default. */
+  now?(): number
   /** TTLs run this many times as fast as the clock on the wall. */
   speed?: number
 }
@@ -37,6 +39,7 @@ export class NamesWorld {
           port,
           keys: options.keys,
           openTransfers: options.openTransfers,
+          now: options.now?.bind(options),
           changed: (origin) => index === 0 && this.spread(origin),
         }),
     )

@@ -20,7 +20,9 @@ const ERRORS: Record<number, string> = { 16: 'BADSIG', 17: 'BADKEY', 18: 'BADTIM
 /** What a name server that could not check a signature says of the key, and where to look (RFC 8945 §5.2). */
 const REFUSED_KEY: Record<number, string> = {
   16: 'The name server has another secret for this key (BADSIG); copy it anew.',
-  17: 'The name server knows no key of this name with hmac-sha256 (BADKEY); look how its configuration calls it.',
+  17:
+    'The name server takes nothing signed with this key (BADKEY): it has none of this name with hmac-sha256, or its ' +
+    'rules do not allow it this zone; look how its configuration calls the key, and what it may do.',
 }
 export const TSIG_ERROR = { BADSIG: 16, BADKEY: 17, BADTIME: 18 } as const
 
@@ -81,21 +83,21 @@ function append(octets: Uint8Array, record: Uint8Array): Uint8Array {
 
 /**
  * Signs a message with HMAC-SHA256; `requestMac` where it answers a signed one, or is a `later` one of a transfer and
- * follows on the MAC before it (RFC 8945 §5.3.1). `now` in seconds. Returns it with its MAC.
+ * follows on the MAC before it (RFC 8945 §5.3.1). `now` in seconds; an answer of BADTIME repeats
+ * the asker's and tells its own `clock` (§5.2.3). Returns it with its MAC.
  */
 export async function sign(
   octets: Uint8Array,
   key: TsigKey,
   now: number,
   requestMac?: Uint8Array,
-  error = 0,
-  later = false,
+  { error = 0, later = false, clock = now }: { error?: number; later?: boolean; clock?: number } = {},
 ): Promise<{ octets: Uint8Array; mac: Uint8Array }> {
   const fields: Variables = {
     timeSigned: now,
     fudge: FUDGE_SECONDS,
     error,
-    other: error === TSIG_ERROR.BADTIME ? seconds48(now) : new Uint8Array(),
+    other: error === TSIG_ERROR.BADTIME ? seconds48(clock) : new Uint8Array(),
   }
   const mac =
     error === TSIG_ERROR.BADSIG || error === TSIG_ERROR.BADKEY

@@ -86,7 +86,7 @@ function writeZones(folder: string, zones: Record<string, Served>): void {
 /** Debian's named (BIND 9) as an authoritative server; one key may update and transfer. */
 export function startNamed(
   zones: Record<string, Served>,
-  { host = '127.0.0.1', port, more = '', anybody = false, recurse = '' }: Launch & NamedMore = {},
+  { host = '127.0.0.1', port, more = '', anybody = false, recurse = '', control }: Launch & NamedMore = {},
 ): Promise<Program> {
   const blocks = Object.entries(zones).map(([origin, served]) => {
     if ('from' in served)
@@ -106,7 +106,7 @@ export function startNamed(
       writeFileSync(
         join(folder, 'named.conf'),
         `key "desk-key" { algorithm hmac-sha256; secret "${secret()}"; };
-controls { };
+controls { ${control ? `inet 127.0.0.1 port ${control} allow { 127.0.0.1; } keys { desk-key; };` : ''} };
 options { directory "${folder}"; pid-file "${folder}/named.pid"; session-keyfile "${folder}/session.key";
   managed-keys-directory "${folder}"; key-directory "${folder}"; empty-zones-enable no;
   listen-on port ${at} { ${isV6 ? 'none' : host}; }; listen-on-v6 port ${at} { ${isV6 ? host : 'none'}; };
@@ -126,6 +126,8 @@ interface NamedMore {
   /** Anybody may take zones. */
   anybody?: boolean
   recurse?: string
+  /** The port on which it takes orders (rndc). */
+  control?: number
 }
 
 /** Debian's knotd (Knot DNS), another maker's authoritative server; one key may update and transfer. */
@@ -281,4 +283,21 @@ export async function nsupdate(
     ({ stderr }) => stderr.trim(),
     (error: { stderr?: string; message: string }) => (error.stderr || error.message).trim(),
   )
+}
+
+/** Gives a named an order. */
+export async function rndc(control: number, ...order: string[]): Promise<void> {
+  const folder = mkdtempSync(join(tmpdir(), 'fides-rndc-'))
+  const config = join(folder, 'rndc.conf')
+  writeFileSync(
+    config,
+    `key "desk-key" { algorithm hmac-sha256; secret "${secret()}"; };
+options { default-key "desk-key"; default-server 127.0.0.1; default-port ${control}; };
+`,
+  )
+  try {
+    await promisify(execFile)('rndc', ['-c', config, ...order], { env: environment })
+  } finally {
+    rmSync(folder, { recursive: true, force: true })
+  }
 }
