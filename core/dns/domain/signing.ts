@@ -25,6 +25,16 @@ const ENDING_MS = 2 * 86_400_000
 /** ... and only where so little of their time is left: some signers sign for a day, anew each time. */
 const ENDING_PART = 0.1
 
+/** So much do some validators allow clocks to be apart, of signatures that are valid long (common practice). */
+const SKEW_MS = 86_400_000
+
+interface Fault {
+  headline: string
+  sentence: string
+  /** The moment a signature ended or begins, in milliseconds. */
+  at?: number
+}
+
 /**
  * Judges a zone's chain of trust from what was seen: a DS without its key, signatures that are missing, over or not yet
  * begun, and resolvers that refuse its answers (RFC 4035 §5). `now` in milliseconds.
@@ -55,7 +65,7 @@ export async function judgeSigning(
               `signatures of ${zone}, of a zone above it or of the name it leads to do not fit.`) +
           ` Everyone behind a resolver that checks signatures (DNSSEC) gets no answer for ${host}` +
           (cause && seen.refusing.length > 0 ? `; ${by} ${seen.refusing.length === 1 ? 'refuses' : 'refuse'} it` : '') +
-          (cause && seen.refusing.length === 0 ? ' as soon as it forgets what it holds' : '') +
+          (cause && seen.refusing.length === 0 ? slack(cause) : '') +
           `.${says ? ` Said why: ${says}.` : ''}`,
         evidence: [
           ...seen.refusing.map(({ server, says: why }) => ({
@@ -93,6 +103,11 @@ export async function judgeSigning(
     },
   }
 
+  /** Resolvers hold what they checked before, and some forgive a clock that is off. */
+  function slack({ at }: Fault): string {
+    const forgiven = at !== undefined && Math.abs(now - at) < SKEW_MS
+    return ` as soon as it forgets what it holds${forgiven ? ', at some only within a day from then' : ''}`
+  }
   function dsWords(): string {
     return seen.ds.map((ds) => `key ${readDs(ds).tag}`).join(', ')
   }
@@ -100,7 +115,7 @@ export async function judgeSigning(
     return seen.keys!.length === 0 ? 'none' : seen.keys!.map((key) => `key ${keyTag(key)}`).join(', ')
   }
 
-  async function chainFault(): Promise<{ headline: string; sentence: string } | undefined> {
+  async function chainFault(): Promise<Fault | undefined> {
     if (seen.keys === undefined) return undefined
     if (seen.keys.length === 0)
       return {
@@ -118,7 +133,7 @@ export async function judgeSigning(
     }
   }
 
-  function signatureFault(): { headline: string; sentence: string } | undefined {
+  function signatureFault(): Fault | undefined {
     for (const { server, name: owner, type, signatures } of seen.sets) {
       const of = `${type} at ${hostOfName(owner)}`
       const read = signatures.map(readSignature).filter(({ covers }) => covers === type)
@@ -132,6 +147,7 @@ export async function judgeSigning(
       const ended = Math.max(...read.map(({ ends }) => ends))
       if (ended <= now)
         return {
+          at: ended,
           headline: 'The zone’s signatures have ended',
           sentence:
             `The signature of ${of} at ${server} ended at ${clockWords(ended)}: sign the zone again, ` +
@@ -140,6 +156,7 @@ export async function judgeSigning(
       const begins = Math.min(...read.map((each) => each.begins))
       if (begins > now)
         return {
+          at: begins,
           headline: 'The zone’s signatures are not valid yet',
           sentence: `The signature of ${of} at ${server} begins at ${clockWords(begins)}: the signer’s clock is ahead.`,
         }

@@ -1,5 +1,6 @@
-import { nameOfHost, type DnsName } from '../../../../core/dns'
-import type { DomainStanding } from '../../../../core/dns'
+import { createServer, type Server } from 'node:http'
+import type { DnsName, DomainStanding } from '../../../../core/dns'
+import { readReachNonce, reachProof } from '../../../../environment/secrets'
 import type { NamesContext } from '../../../../server/names/context'
 import type { KnownServer } from '../../../../server/database/models/domain-watch'
 import { lookAtDomain } from '../../../../server/usecases/domains/look-at-domain'
@@ -9,6 +10,8 @@ import type { ServerAddress } from '../../../../server/names/ask'
 import { TestRegister } from '../../../usecases/register'
 
 export const GATEWAY = { name: 'links.front.example.', ipv4: ['192.0.2.80'], ipv6: [] as string[], issuers: [] }
+
+const REACH_KEY = Buffer.alloc(32, 2)
 
 /** Where outside addresses of a test are really reached. */
 export type Ways = Map<string, ServerAddress>
@@ -24,8 +27,20 @@ export function namesOf(resolvers: NamesContext['resolvers'], ways: Ways): Names
     watchMs: 60_000,
     ttlSpeed: 1,
     sealingKey: Buffer.alloc(32, 1),
-    reachKey: Buffer.alloc(32, 2),
+    reachKey: REACH_KEY,
   }
+}
+
+/** A gateway's front as a domain must reach it: answers for its name as ours does, and for nothing else. */
+export async function startFront(): Promise<Server> {
+  const server = createServer((request, response) => {
+    const nonce = readReachNonce(request.url ?? '')
+    const host = (request.headers.host ?? '').replace(/:\d+$/, '')
+    response.writeHead(nonce === undefined ? 404 : 200, { 'content-type': 'text/plain' })
+    response.end(nonce === undefined ? '' : `${reachProof(REACH_KEY, host, nonce)}\n`)
+  })
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  return server
 }
 
 /** The desk’s side without any process of ours: domains in a private MariaDB, looked at when a test says so. */
@@ -75,5 +90,3 @@ export class Desk {
 
   stop = () => this.register.stop()
 }
-
-export const nameOf = nameOfHost
