@@ -7,6 +7,8 @@ import type { Shipper } from './ship'
 export interface GatewayHealth {
   status: 'ok' | 'without-database'
   revision: number
+  /** When the database last answered; `null` where it has not since the start. */
+  heardAt: string | null
   links: number
   spooledBatches: number
   heapBytes: number
@@ -23,6 +25,7 @@ export function createControl(follower: Follower, shipper: Shipper): Server {
     const health: GatewayHealth = {
       status: follower.connected ? 'ok' : 'without-database',
       revision: follower.table.revision,
+      heardAt: follower.heardAt === undefined ? null : new Date(follower.heardAt).toISOString(),
       links: countLinks(follower.table),
       spooledBatches: shipper.waiting,
       heapBytes: process.memoryUsage().heapUsed,

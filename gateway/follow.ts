@@ -15,6 +15,8 @@ export interface Follower {
   readonly table: Table
   /** Whether the database answered last time. */
   readonly connected: boolean
+  /** When it last answered, in milliseconds; `undefined` where it has not yet. */
+  readonly heardAt: number | undefined
   /** Asks the ledger now rather than at the next poll. */
   nudge(): void
   stop(): Promise<void>
@@ -34,7 +36,9 @@ export function follow(options: FollowOptions): Follower {
   let table = options.start ?? emptyTable()
   let loaded = options.start !== undefined
   let connected = false
+  let heardAt: number | undefined
   let stopped = false
+  let told = false
   let connection: Connection | undefined
   const nap = createNap()
 
@@ -93,9 +97,11 @@ export function follow(options: FollowOptions): Follower {
         await catchUp(connection)
         if (!connected) options.log(`following the ledger from revision ${table.revision}`)
         connected = true
+        heardAt = Date.now()
       } catch (error) {
-        if (connected || !loaded)
+        if (connected || (!loaded && !told))
           options.log(`database does not answer (${faultInWords(error)}); serving revision ${table.revision}`)
+        told = true
         connected = false
         connection?.destroy()
         connection = undefined
@@ -113,6 +119,9 @@ export function follow(options: FollowOptions): Follower {
     },
     get connected() {
       return connected
+    },
+    get heardAt() {
+      return heardAt
     },
     nudge: nap.wake,
     async stop() {

@@ -1,5 +1,7 @@
 const FIRST_MS = 1000
 const MOST_MS = 60_000
+/** What somebody ended, or the system for want of memory, has no fault of its own. */
+const MOST_KILLED_MS = 4000
 /** What has run this long was well; its next fault is a first one. */
 const WELL_MS = 60_000
 
@@ -7,10 +9,10 @@ const WELL_MS = 60_000
 export class Backoff {
   private readonly faults = new Map<string, number>()
 
-  /** `livedMs` is how long it ran before it ended. */
-  next(name: string, livedMs: number): number {
+  /** `livedMs` is how long it ran before it ended; `isKilled` where a signal ended it. */
+  next(name: string, livedMs: number, isKilled = false): number {
     const faults = livedMs >= WELL_MS ? 0 : (this.faults.get(name) ?? 0)
     this.faults.set(name, faults + 1)
-    return Math.min(MOST_MS, FIRST_MS * 2 ** faults)
+    return Math.min(isKilled ? MOST_KILLED_MS : MOST_MS, FIRST_MS * 2 ** faults)
   }
 }

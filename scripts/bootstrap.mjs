@@ -12,6 +12,8 @@ const COMMANDS = {
   demo: { debian: ['mariadb-server'] },
   start: { debian: ['mariadb-server'] },
   dev: { debian: ['mariadb-server'] },
+  backup: { debian: ['mariadb-server'] },
+  restore: { debian: ['mariadb-server'] },
   test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils', 'knot', 'unbound'] },
   'bench-conflicts': { debian: ['mariadb-server'] },
   'bench-domains': { debian: ['mariadb-server'] },

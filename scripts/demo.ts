@@ -19,6 +19,7 @@ const system = new System(readSystemSettings('demo'), print)
 
 await runCommand(system, async () => {
   const began = performance.now()
+  system.checkVariables(outsideEnvironment(system))
   await system.checkPorts(OUTSIDE_PORTS)
   buildIfChanged(print)
   const db = await system.startDatabase()

@@ -1,8 +1,11 @@
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { isIP } from 'node:net'
 import { join } from 'node:path'
+import { AccessDeniedError, ConnectionError } from 'sequelize'
 import { z } from 'zod'
 import { readEnvironment } from '../environment/read'
+import { adminVariables, gatewayVariables, workerVariables } from '../environment/variables'
 import { openDatabase, type Database } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
 import { Backoff } from './backoff'
@@ -18,11 +21,17 @@ const port = (fallback: number) =>
     .max(65_535, 'must be a port from 1 to 65535')
     .default(fallback)
 
+const address = (fallback: string) =>
+  z
+    .string()
+    .refine((text) => isIP(text) !== 0, 'must be an IP address')
+    .default(fallback)
+
 const variables = z.object({
   FIDES_DATA: z.string().default('.data'),
-  FIDES_ADMIN_HOST: z.string().default('127.0.0.1'),
+  FIDES_ADMIN_HOST: address('127.0.0.1'),
   FIDES_ADMIN_PORT: port(3000),
-  FIDES_GATEWAY_HOST: z.string().default('127.0.0.1'),
+  FIDES_GATEWAY_HOST: address('127.0.0.1'),
   FIDES_GATEWAY_PORT: port(8080),
   FIDES_GATEWAY_CONTROL_PORT: port(8081),
   FIDES_DATABASE_PORT: port(3308),
@@ -37,6 +46,14 @@ export function readSystemSettings(name: string): SystemSettings {
   const settings = readEnvironment(variables)
   return { ...settings, folder: join(settings.FIDES_DATA, name) }
 }
+
+/** A small nursery: what lives long moves on in short pauses, which requests feel less than a few long ones. */
+const ADMIN = ['--max-semi-space-size=4', '.output/server/index.mjs']
+/** A database that is away is tried again so often. */
+const RETRY_MS = 2000
+
+/** Whether a database is away, not ours to use or half migrated. */
+const isAway = (error: unknown) => error instanceof ConnectionError && !(error instanceof AccessDeniedError)
 
 /** A running Fides: what a start command started, in order, to be stopped in the opposite one. */
 export class System {
@@ -64,6 +81,17 @@ export class System {
   }
   get gatewayAddress() {
     return httpOrigin(this.settings.FIDES_GATEWAY_HOST, this.settings.FIDES_GATEWAY_PORT)
+  }
+
+  /**
+   * Reads the environment of every process as it will: a bad value stops the start before anything listens or is
+   * written, with one line that names each.
+   */
+  checkVariables(more: Record<string, string> = {}): void {
+    const environment = { ...process.env, ...this.environment(more) }
+    // The private database's address is made at its start.
+    environment.FIDES_DATABASE_URL = this.settings.FIDES_DATABASE_URL ?? 'mariadb://made:at@the.start/fides'
+    for (const schema of [gatewayVariables, workerVariables, adminVariables]) readEnvironment(schema, environment)
   }
 
   /** Refuses to start where a port is in use. */
@@ -102,6 +130,7 @@ export class System {
       this.keepDatabase(server)
       this.databaseUrl = server.url
     }
+    await this.opened?.sequelize.close().catch(() => undefined)
     this.opened = openDatabase(this.databaseUrl, { poolSize: 4 })
     const done = await migrate(this.opened.sequelize)
     if (done.length > 0) this.print(`database: ran ${done.join(', ')}`)
@@ -152,7 +181,8 @@ export class System {
           this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
           return void this.stop().then(() => process.exit(1))
         }
-        const waitMs = this.backoff.next(name, Date.now() - began)
+        // A signal leaves no exit code.
+        const waitMs = this.backoff.next(name, Date.now() - began, code === null)
         this.print(`${ended} ended by itself (exit ${code}); starting it again in ${waitMs / 1000} s`)
         this.later(waitMs, () => void this.start(name, args, more))
       },
@@ -193,12 +223,44 @@ export class System {
     )
   }
 
+  /**
+   * The same, where another machine's database may be away: the gateway then serves from its snapshot and the desk says
+   * so, until it answers. Only then is it brought to today's form and the worker started.
+   */
+  async startDatabaseOrWait(more: Record<string, string>): Promise<Database> {
+    try {
+      return await this.startDatabase()
+    } catch (error) {
+      if (!this.settings.FIDES_DATABASE_URL || !isAway(error)) throw error
+      this.print(
+        `the database does not answer (${(error as Error).message.split('\n')[0]}); starting the gateway from its ` +
+          'snapshot and the desk, and trying again',
+      )
+    }
+    this.start('gateway', ['dist/gateway.mjs'], more)
+    this.start('admin', ADMIN, more)
+    await untilAnswers(`${this.adminAddress}/api/v1/health`)
+    this.print(`the desk says what it waits for at ${this.adminAddress}`)
+    this.ready = true
+    for (;;) {
+      await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
+      try {
+        const db = await this.startDatabase()
+        this.print('the database answers')
+        return db
+      } catch (error) {
+        if (this.stopping) return new Promise(() => undefined)
+        if (!isAway(error)) throw error
+      }
+    }
+  }
+
   /** Starts admin, gateway and worker from the production build and waits until each answers. */
   async startApplication(more: Record<string, string> = {}): Promise<void> {
-    this.start('gateway', ['dist/gateway.mjs'], more)
+    const isHere = (name: string) => this.processes.some((running) => running.name === name)
+    if (!isHere('gateway')) this.start('gateway', ['dist/gateway.mjs'], more)
     this.start('worker', ['dist/worker.mjs'], more)
-    // A small nursery: what lives long moves on in short pauses, which requests feel less than a few long ones.
-    this.start('admin', ['--max-semi-space-size=4', '.output/server/index.mjs'], more)
+    if (!isHere('admin')) this.start('admin', ADMIN, more)
     await untilAnswers(`http://127.0.0.1:${this.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
     await untilAnswers(
       `${this.adminAddress}/api/v1/health`,

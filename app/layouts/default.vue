@@ -41,6 +41,7 @@ useShortcuts(
       <TabBar />
     </VAppBar>
     <VMain id="main" tabindex="-1">
+      <StaleNotice />
       <slot />
     </VMain>
     <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />

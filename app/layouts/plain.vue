@@ -1,5 +1,6 @@
 <template>
   <VMain>
+    <StaleNotice />
     <div class="page">
       <VCard class="card" border flat>
         <slot />

@@ -8,7 +8,7 @@ export const service = {
     path: '/health',
     summary: 'One status per process and for the database.',
     role: 'stranger',
-    answer: z.looseObject({ status: z.string() }),
+    answer: z.looseObject({ status: z.string(), stale: z.array(z.string()) }),
     status: 200,
   }),
   readOpenApi: operation({
