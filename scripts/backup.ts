@@ -1,7 +1,7 @@
 // npm run backup -- FILE: writes the database into a file, while Fides runs or not.
 import { existsSync } from 'node:fs'
 import { dumpDatabase, reachDatabase } from './dump'
-import { readSystemSettings } from './system'
+import { readSystemSettings } from './settings'
 
 const [file] = process.argv.slice(2)
 const stop = (line: string): never => {

@@ -10,7 +10,8 @@ import { buildIfChanged } from './build'
 import { bringDomains, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
 import { fillPastVisits } from './past-visits'
 import { makePrint } from './print'
-import { readSystemSettings, runCommand, System } from './system'
+import { readSystemSettings } from './settings'
+import { runCommand, System } from './system'
 
 const PAST_DAYS = 90
 

@@ -1,7 +1,8 @@
 // npm run dev: the demo world, with the desk rebuilt as its sources change.
 import { writeDemo } from '../server/database/seed/write-demo'
 import { makePrint } from './print'
-import { readSystemSettings, runCommand, System } from './system'
+import { readSystemSettings } from './settings'
+import { runCommand, System } from './system'
 
 const print = makePrint('readable')
 const system = new System(readSystemSettings('dev'), print)

@@ -6,7 +6,7 @@ import { pipeline } from 'node:stream/promises'
 import { connectionConfig } from '../environment/database-url'
 import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { portIsFree } from './ports'
-import type { SystemSettings } from './system'
+import type { SystemSettings } from './settings'
 
 const PATH = `${process.env.PATH}:/usr/sbin:/usr/local/sbin`
 

@@ -3,7 +3,7 @@ import { existsSync, readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
 import { isWholeDump, loadDump, reachDatabase } from './dump'
 import { requirePorts } from './ports'
-import { readSystemSettings } from './system'
+import { readSystemSettings } from './settings'
 
 const [file] = process.argv.slice(2)
 const settings = readSystemSettings('production')

@@ -2,7 +2,8 @@
 import { makeSetupTicket } from '../server/usecases/people/setup'
 import { buildIfChanged } from './build'
 import { makePrint } from './print'
-import { readSystemSettings, runCommand, System } from './system'
+import { readSystemSettings } from './settings'
+import { runCommand, System } from './system'
 
 const print = makePrint(process.stdout.isTTY ? 'readable' : 'json')
 const system = new System(readSystemSettings('production'), print)

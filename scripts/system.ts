@@ -1,9 +1,7 @@
 import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
-import { isIP } from 'node:net'
 import { join } from 'node:path'
 import { AccessDeniedError, ConnectionError } from 'sequelize'
-import { z } from 'zod'
 import { readEnvironment } from '../environment/read'
 import { adminVariables, gatewayVariables, workerVariables } from '../environment/variables'
 import { openDatabase, type Database } from '../server/database/open'
@@ -11,41 +9,8 @@ import { migrate } from '../server/database/migrate'
 import { Backoff } from './backoff'
 import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { requirePorts } from './ports'
+import type { SystemSettings } from './settings'
 import { httpOrigin, startNode, untilAnswers, type Running } from './processes'
-
-const port = (fallback: number) =>
-  z.coerce
-    .number('must be a port number')
-    .int()
-    .min(1, 'must be a port from 1 to 65535')
-    .max(65_535, 'must be a port from 1 to 65535')
-    .default(fallback)
-
-const address = (fallback: string) =>
-  z
-    .string()
-    .refine((text) => isIP(text) !== 0, 'must be an IP address')
-    .default(fallback)
-
-const variables = z.object({
-  FIDES_DATA: z.string().default('.data'),
-  FIDES_ADMIN_HOST: address('127.0.0.1'),
-  FIDES_ADMIN_PORT: port(3000),
-  FIDES_GATEWAY_HOST: address('127.0.0.1'),
-  FIDES_GATEWAY_PORT: port(8080),
-  FIDES_GATEWAY_CONTROL_PORT: port(8081),
-  FIDES_DATABASE_PORT: port(3308),
-  FIDES_DATABASE_URL: z.string().optional(),
-})
-
-/** The ports, folders and database of one running Fides. */
-export type SystemSettings = z.infer<typeof variables> & { folder: string }
-
-/** Reads the start command's environment; `name` keeps the data of demo, production and tests apart. */
-export function readSystemSettings(name: string): SystemSettings {
-  const settings = readEnvironment(variables)
-  return { ...settings, folder: join(settings.FIDES_DATA, name) }
-}
 
 /** A small nursery: what lives long moves on in short pauses, which requests feel less than a few long ones. */
 const ADMIN = ['--max-semi-space-size=4', '.output/server/index.mjs']

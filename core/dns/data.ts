@@ -1,4 +1,5 @@
-import { FIELD_KINDS, type FieldKind } from './fields'
+import type { FieldKind } from './field-kind'
+import { FIELD_KINDS } from './fields'
 import { Reader } from './reader'
 import { recordType, type FieldName } from './record-types'
 import { DataFault, type Token } from './token'

@@ -1,21 +1,13 @@
 import ipaddr from 'ipaddr.js'
 import { labelsOf, nameOf, readName, type DnsName } from './name'
 import { decodeParameters, encodeParameters, readParameters } from './service-parameters'
+import type { FieldKind } from './field-kind'
 import { decodeLocation, encodeLocation, readLocation } from './location'
-import type { Reader } from './reader'
 import type { FieldName } from './record-types'
 import { hashField, momentField, saltField, typeField, typesField } from './signing-fields'
 import { octetsOf, quoteString, textOf, unescapeString } from './text'
 import { DataFault, type Token } from './token'
 import { readTtl } from './ttl'
-
-/** How one field of a record's data is read from a file, written for the wire and read from it. */
-export interface FieldKind {
-  takes: 'one' | 'some' | 'any'
-  read(tokens: readonly Token[], origin: DnsName): string
-  encode(words: readonly string[]): Uint8Array
-  decode(reader: Reader): string
-}
 
 function integer(size: 1 | 2 | 4): FieldKind {
   const most = 2 ** (8 * size) - 1

@@ -1,4 +1,4 @@
-import type { FieldKind } from './fields'
+import type { FieldKind } from './field-kind'
 import { DataFault } from './token'
 import { readType, typeName, typeNumber } from './types'
 

@@ -168,10 +168,24 @@ export const certificate = z.object({
 })
 export type Certificate = z.infer<typeof certificate>
 
+export const SIGNINGS = ['unsigned', 'sound', 'ending', 'broken'] as const
+/** A name server at one address, with what it says of the zone as a whole. */
+const nameServer = z.object({
+  server: z.string(),
+  address: z.string(),
+  status: observation.shape.status,
+  serial: z.int().nullable(),
+  isBehind: z.boolean(),
+  since: z.string(),
+})
+
 export const observations = z.object({
   wanted: z.array(wanted),
   servers: z.array(z.object({ role: z.enum(['authority', 'resolver']), server: z.string() })),
   items: z.array(observation),
+  nameServers: z.array(nameServer),
+  /** How the zone is signed (DNSSEC), as it was last judged. */
+  signing: z.enum(SIGNINGS).nullable(),
   reach: reach.nullable(),
   lookedAt: z.string().nullable(),
   dueAt: z.string().nullable(),

@@ -212,7 +212,8 @@ describe('a database of one’s own that is away', () => {
     await db.sequelize.close()
     const visit = async () =>
       run(
-        `curl -s -o /dev/null -w '%{http_code}' -H 'Host: ansl.example' http://127.0.0.1:${environment.FIDES_GATEWAY_PORT}/printed`,
+        `curl -s -o /dev/null -w '%{http_code}' -H 'Host: ansl.example' ` +
+          `http://127.0.0.1:${environment.FIDES_GATEWAY_PORT}/printed`,
       ).catch(() => 'refused')
     const first = new Start(environment)
     await first.says('Fides is ready')

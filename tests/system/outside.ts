@@ -3,7 +3,7 @@ import type { Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import { createServer as createTlsServer } from 'node:tls'
-import type { SystemSettings } from '../../scripts/system'
+import type { SystemSettings } from '../../scripts/settings'
 import { createOldWebsite } from '../../standins/web/old-website'
 import { NamesWorld, ROOT_ADDRESS } from '../../standins/names/world'
 

@@ -60,6 +60,7 @@ async function check() {
           >
         </div>
         <RecordMatrix :plan="plan" :observations="store.observations" :now="now" />
+        <NameServers :observations="store.observations" class="mt-3" />
         <p v-if="store.observations.reach" class="mt-2">
           <StateMark :state="store.observations.reach.ok ? 'sound' : 'doubtful'" />
           {{ store.observations.reach.sentence }}

@@ -21,6 +21,58 @@ export interface SerialRun {
   firstAt: number
 }
 
+/** One address of a name server, with what it was last seen to say of the zone as a whole. */
+export interface ServerSeen {
+  label: string
+  address: string
+  status: Observation['status']
+  serial: number | undefined
+  /** Its serial lies before that of the primary, or the newest where that is not among the servers. */
+  isBehind: boolean
+  /** Since when it says the same; milliseconds. */
+  since: number
+}
+
+/** What each address of a zone's name servers was last seen to say, by its SOA; those never asked are left out. */
+export function serversSeen(servers: readonly ZoneServer[], latest: readonly Observation[]): ServerSeen[] {
+  const asked = askedFor(servers, latest)
+  const newest = newestSerial(asked)
+  return asked.map(({ label, address, seen }) => {
+    const serial = seen.status === 'answered' ? soaOf(seen).serial : undefined
+    const isBehind = serial !== undefined && newest !== undefined && compareSerials(serial, newest) === -1
+    return { label, address, status: seen.status, serial, isBehind, since: seen.firstAt }
+  })
+}
+
+interface Asked {
+  server: ZoneServer
+  address: string
+  label: string
+  /** Its answer for the SOA. */
+  seen: Observation
+}
+
+const askedFor = (servers: readonly ZoneServer[], latest: readonly Observation[]): Asked[] =>
+  servers.flatMap((server) =>
+    server.addresses.flatMap((address) => {
+      const label = serverLabel(server, address)
+      const seen = latest.find((each) => each.role === 'authority' && each.server === label && each.type === 'SOA')
+      return seen ? [{ server, address, label, seen }] : []
+    }),
+  )
+
+/** The primary's serial, or the newest where the primary is not among the servers. */
+function newestSerial(asked: readonly Asked[]): number | undefined {
+  let best: number | undefined
+  for (const { server, seen } of asked) {
+    if (seen.status !== 'answered') continue
+    const { serial, primary } = soaOf(seen)
+    if (primary === `${server.name}.`) return serial
+    if (best === undefined || compareSerials(best, serial) === -1) best = serial
+  }
+  return best
+}
+
 export interface ServersInput {
   origin: DnsName
   servers: readonly ZoneServer[]
@@ -50,15 +102,9 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
   const found: DomainTrouble[] = []
   const cutOff = latest.every((seen) => seen.status === 'silent')
   if (cutOff || servers.length === 0) return found
-  const asked = servers.flatMap((server) =>
-    server.addresses.flatMap((address) => {
-      const label = serverLabel(server, address)
-      const seen = latest.find((each) => each.role === 'authority' && each.server === label && each.type === 'SOA')
-      return seen ? [{ server, address, label, seen }] : []
-    }),
-  )
+  const asked = askedFor(servers, latest)
   const answered = asked.filter(({ seen }) => seen.status === 'answered')
-  const newest = newestSerial()
+  const newest = newestSerial(asked)
   if (asked.length > 0 && answered.length === 0 && asked.every(({ seen }) => lasts(seen))) {
     const evidence = asked.map(({ label, seen }) => ({ label, text: words(seen), state: 'broken' as const }))
     const all = [...new Set(asked.map(({ server }) => server.name))]
@@ -94,8 +140,6 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
       evidence: servers.map(({ name, addresses }) => ({ label: name, text: addresses.join(', '), state: 'doubtful' })),
     })
   return found
-
-  type Asked = (typeof asked)[number]
 
   function silent({ server, address, label, seen }: Asked): DomainTrouble {
     const others = asked.filter((one) => one.server === server && one.address !== address)
@@ -171,16 +215,6 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
     ]
   }
 
-  /** The primary's serial, or the newest where the primary is not among the servers. */
-  function newestSerial(): number | undefined {
-    let best: number | undefined
-    for (const { server, seen } of answered) {
-      const { serial, primary } = soaOf(seen)
-      if (primary === `${server.name}.`) return serial
-      if (best === undefined || compareSerials(best, serial) === -1) best = serial
-    }
-    return best
-  }
   function standing(but: string): DomainTrouble['evidence'] {
     return asked
       .filter(({ label }) => label !== but)

@@ -180,7 +180,8 @@ export async function verify(
     return {
       ok: false,
       error: 'BADKEY',
-      sentence: `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ${ALGORITHM}.`,
+      sentence:
+        `The message is signed with ${tsig.keyName} and ${tsig.algorithm}, not with ${key.name} and ` + `${ALGORITHM}.`,
     }
   if (tsig.error !== 0 && tsig.mac.length === 0)
     return {

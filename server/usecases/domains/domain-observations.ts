@@ -1,10 +1,10 @@
 import { Op } from 'sequelize'
-import { hostOfName, judgeSight, type Observation, type Wanted } from '../../../core/dns'
+import { hostOfName, judgeSight, serversSeen, type Observation, type Wanted } from '../../../core/dns'
 import type { CertificateView, ForecastView, ObservationsView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { readCertificate } from '../../names/certificate'
 import type { NamesContext } from '../../names/context'
-import { readOverview, type DomainOverview } from './domain-overview'
+import { readOverview, zoneServers, type DomainOverview } from './domain-overview'
 import { findDomain } from './find-domain'
 import { notHere } from '../problem'
 
@@ -52,6 +52,10 @@ export async function readObservations(db: Database, names: NamesContext, id: nu
     wanted: wanted.map((set) => ({ name: hostOfName(set.name), type: set.type, data: [...set.data] })),
     servers: [...servers.values()],
     items: overview.latest.filter((seen) => servers.has(`${seen.role} ${seen.server}`)).map(tell),
+    nameServers: serversSeen(zoneServers(overview.watch?.servers ?? []), overview.latest).map(
+      ({ label, since, serial, ...seen }) => ({ ...seen, server: label, serial: serial ?? null, since: iso(since)! }),
+    ),
+    signing: overview.watch?.signing ?? null,
     reach: overview.watch?.reach ?? null,
     lookedAt: iso(overview.watch?.lookedAt),
     dueAt: iso(overview.watch?.dueAt),

@@ -123,11 +123,29 @@ export interface Dug {
 
 /** Asks a server with Debian's dig; without waiting in the way of servers in this very process. */
 export async function dig(port: number, name: string, type: string, ...more: string[]): Promise<Dug> {
-  const { stdout: out } = await promisify(execFile)(
+  return (await digMany(port, [[name, type]], ...more))[0]!
+}
+
+/** The same for several questions in one go, answers in their order. */
+export async function digMany(
+  port: number,
+  questions: readonly (readonly [name: string, type: string])[],
+  ...more: string[]
+): Promise<Dug[]> {
+  const usual = ['+norecurse', '+nocookie', '+tries=2', '+time=3', ...more]
+  const { stdout } = await promisify(execFile)(
     'dig',
-    ['@127.0.0.1', '-p', String(port), name, type, '+norecurse', '+nocookie', '+tries=2', '+time=3', ...more],
-    { encoding: 'utf8', env: environment },
+    ['@127.0.0.1', '-p', String(port), ...usual, ...questions.flatMap(([name, type]) => [name, type])],
+    { encoding: 'utf8', env: environment, maxBuffer: 10_000_000 },
   )
+  // Each answer begins with its header.
+  return stdout
+    .split(/^(?=;; ->>HEADER)/m)
+    .slice(1)
+    .map(readDug)
+}
+
+function readDug(out: string): Dug {
   const section = (title: string) =>
     (new RegExp(`;; ${title} SECTION:\\n([\\s\\S]*?)\\n\\n`).exec(out)?.[1] ?? '')
       .split('\n')

@@ -1,114 +1,51 @@
-import type { Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { freePort } from '../../../../scripts/ports'
 import { dig } from '../bind'
-import { Desk, namesOf, startFront, type Ways } from './desk'
-import { realWorld, standInWorld, status, type HealthWorld } from './health-worlds'
-import { nsupdate, startKnot, type Program } from './programs'
-import { note, writeTable } from './table'
+import { realWorld, standInWorld, status } from './health-worlds'
+import { nsupdate } from './orders'
+import { startKnot } from './programs'
+import { originOf, Stage, top, zonesOf } from './stage'
+import { writeTable } from './table'
 
-/** The top of a zone served by two name servers; the alias leads here, as that of a domain that is open. */
-const top = (serial = 7, { refresh = 7200, expire = 1_209_600 } = {}) => `$TTL 60
-@ SOA ns1 hostmaster ( ${serial} ${refresh} 1 ${expire} 60 )
-@ NS ns1
-@ NS ns2
-ns1 A 192.0.2.1
-ns2 A 192.0.2.2
-go 60 CNAME links.front.example.
-_fides.go TXT "fides=token"
-`
-const originOf = (zone: string) => `${zone}.example.`
-const PLAIN = ['dead', 'hangs', 'lame', 'failing', 'behind', 'differs', 'beside', 'away', 'unseen', 'nobody', 'pair']
 const ZONES = {
-  ...Object.fromEntries(PLAIN.map((zone) => [originOf(zone), top()])),
-  'behind.example.': top(7, { refresh: 16 }),
-  'front.example.': '$TTL 60\n@ SOA ns1 h 1 5 5 60 5\n@ NS ns1\nns1 A 192.0.2.1\nlinks A 192.0.2.80\n',
-  'example.': '$TTL 60\n@ SOA ns h 1 5 5 60 5\n@ NS ns\nns A 192.0.2.9\n',
-}
-
-const ways: Ways = new Map()
-const programs: Program[] = []
-let desk: Desk
-let front: Server
-let world: HealthWorld
-const keep = async (program: Promise<Program>): Promise<Program> => {
-  programs.push(await program)
-  return programs.at(-1)!
+  ...zonesOf(['dead', 'hangs', 'lame', 'failing', 'differs', 'nobody', 'pair']),
+  [originOf('behind')]: top(7, { refresh: 16 }),
 }
 const sleep = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds))
 
-let place = 10
-/** An open domain whose second name server is reached where `second` says. */
-async function open(zone: string, second?: { host: string; port: number }, others: string[] = []): Promise<number> {
-  const address = `192.0.2.${++place}`
-  if (second) ways.set(`${address}:53`, second)
-  return desk.domain(`go.${zone}.example`, 'open', originOf(zone), [
-    { name: `ns1.${zone}.example`, address: '192.0.2.1' },
-    ...(second ? [{ name: `ns2.${zone}.example`, address, ...(others.length > 0 && { others }) }] : []),
-  ])
-}
-const looks = async (id: number, times = 2) => {
-  for (let time = 0; time < times; time++) await desk.look(id)
-}
-const kinds = async (id: number) => (await desk.cases(id)).map(({ kind }) => kind)
-
-/** Notes what the cases say beside what the servers do. */
-async function told(scenario: string, id: number, kind: string | undefined, says: RegExp, does: string) {
-  const cases = await desk.cases(id)
-  const row = cases.find((each) => each.kind === kind)
-  const holds =
-    kind === undefined ? cases.length === 0 : row !== undefined && cases.length === 1 && says.test(row.sentence)
-  const sentence = cases.map((each) => `${each.kind}: ${each.sentence}`).join(' — ') || 'no case'
-  expect(
-    note({ scenario, world: world.maker, says: sentence, does, verdict: holds ? 'true' : 'false' }),
-    sentence,
-  ).toBe(true)
-}
-
+let stage: Stage
 describe.each([
   ['real name servers', realWorld],
   ['our stand-ins', standInWorld],
 ] as const)('%s', (_, start) => {
-  beforeAll(async () => {
-    world = await start(ZONES)
-    front = await startFront()
-    ways.clear()
-    ways.set('192.0.2.1:53', world.primary)
-    ways.set('192.0.2.80:80', { host: '127.0.0.1', port: (front.address() as { port: number }).port })
-    desk = await Desk.start(namesOf(world.resolvers, ways))
-  }, 120_000)
-  afterAll(async () => {
-    front?.close()
-    await desk?.stop()
-    await world?.stop()
-    await Promise.all(programs.splice(0).map((program) => program.stop()))
-  })
+  beforeAll(async () => (stage = await Stage.start(start, ZONES)), 120_000)
+  afterAll(() => stage?.stop())
 
   describe('name servers that do not do their part', () => {
     it('one that is dead is a case after two looks, and it settles when it runs', async () => {
       const port = await freePort()
-      const id = await open('dead', { host: '127.0.0.1', port })
-      await desk.look(id)
-      expect(await kinds(id)).toEqual([])
-      await desk.look(id)
-      await told(
+      const id = await stage.open('dead', { host: '127.0.0.1', port })
+      await stage.desk.look(id)
+      expect(await stage.kinds(id)).toEqual([])
+      await stage.desk.look(id)
+      await stage.told(
         'a dead name server',
         id,
         'server-silent',
         /does not answer at 192\.0\.2\.\d+ since/,
         await status({ port }, 'dead.example'),
       )
-      const back = await world.serve('dead.example.', top(), { port })
-      await desk.look(id)
-      await told('a dead name server that runs again', id, undefined, /./, await status(back, 'dead.example'))
+      const back = await stage.world.serve('dead.example.', top(), { port })
+      await stage.desk.look(id)
+      await stage.told('a dead name server that runs again', id, undefined, /./, await status(back, 'dead.example'))
     })
 
     it('one that hangs, too', async () => {
-      const second = await world.serve('hangs.example.', top())
-      const id = await open('hangs', second)
+      const second = await stage.world.serve('hangs.example.', top())
+      const id = await stage.open('hangs', second)
       second.hold()
-      await looks(id)
-      await told(
+      await stage.looks(id)
+      await stage.told(
         'a name server that hangs',
         id,
         'server-silent',
@@ -116,15 +53,15 @@ describe.each([
         await status(second, 'hangs.example'),
       )
       second.goOn()
-      await desk.look(id)
-      await told('a name server that goes on', id, undefined, /./, await status(second, 'hangs.example'))
+      await stage.desk.look(id)
+      await stage.told('a name server that goes on', id, undefined, /./, await status(second, 'hangs.example'))
     })
 
     it('one that knows nothing of the zone is lame', async () => {
-      const second = await world.serve('else.example.', top())
-      const id = await open('lame', second)
-      await desk.look(id)
-      await told(
+      const second = await stage.world.serve('else.example.', top())
+      const id = await stage.open('lame', second)
+      await stage.desk.look(id)
+      await stage.told(
         'a lame name server',
         id,
         'server-lame',
@@ -134,10 +71,10 @@ describe.each([
     })
 
     it('one that never could take the zone over fails', async () => {
-      const second = await world.failing('failing.example.')
-      const id = await open('failing', second)
-      await looks(id)
-      await told(
+      const second = await stage.world.failing('failing.example.')
+      const id = await stage.open('failing', second)
+      await stage.looks(id)
+      await stage.told(
         'a name server that fails',
         id,
         'server-failing',
@@ -148,18 +85,18 @@ describe.each([
 
     it('one whose copy has expired is told as that, and what is to be looked at', async () => {
       const short = top(7, { refresh: 1, expire: 4 })
-      const { server: second, expire } = await world.expiring('expired.example.', short)
-      const id = await desk.domain('go.expired.example', 'open', 'expired.example.', [
+      const { server: second, expire } = await stage.world.expiring('expired.example.', short)
+      const id = await stage.desk.domain('go.expired.example', 'open', 'expired.example.', [
         { name: 'ns1.expired.example', address: '192.0.2.201' },
         { name: 'ns2.expired.example', address: '192.0.2.202' },
       ])
       // The primary is reached by us all along, and not by the secondary.
-      ways.set('192.0.2.201:53', await world.serve('expired.example.', short)).set('192.0.2.202:53', second)
-      await desk.look(id)
-      expect(await kinds(id)).toEqual([])
+      stage.ways.set('192.0.2.201:53', await stage.world.serve('expired.example.', short)).set('192.0.2.202:53', second)
+      await stage.desk.look(id)
+      expect(await stage.kinds(id)).toEqual([])
       await expire()
-      await looks(id)
-      await told(
+      await stage.looks(id)
+      await stage.told(
         'an expired copy',
         id,
         'server-expired',
@@ -170,27 +107,27 @@ describe.each([
 
     it('one that is behind is told by how much and since when, and settles when it has caught up', async () => {
       const slow = top(7, { refresh: 16 })
-      const second = await world.serve('behind.example.', slow)
-      const id = await open('behind', second)
-      await desk.look(id)
+      const second = await stage.world.serve('behind.example.', slow)
+      const id = await stage.open('behind', second)
+      await stage.desk.look(id)
       expect(
-        await nsupdate(world.primary, 'behind.example.', [
+        await nsupdate(stage.world.primary, 'behind.example.', [
           'update add x.behind.example. 60 A 192.0.2.9',
           'send',
           'update add y.behind.example. 60 A 192.0.2.9',
         ]),
       ).toBe('')
-      await desk.look(id)
+      await stage.desk.look(id)
       // Not yet: a secondary that only asks now and then is not behind at once.
-      expect(await kinds(id)).toEqual([])
+      expect(await stage.kinds(id)).toEqual([])
       await sleep(16_500)
-      await desk.look(id)
+      await stage.desk.look(id)
       const serials = await Promise.all(
-        [world.primary, second].map(
+        [stage.world.primary, second].map(
           async (server) => (await dig(server.port, 'behind.example', 'SOA')).answer[0]!.split(' ')[6],
         ),
       )
-      await told(
+      await stage.told(
         'a name server that is behind',
         id,
         'server-behind',
@@ -204,21 +141,21 @@ describe.each([
           'update add y.behind.example. 60 A 192.0.2.9',
         ]),
       ).toBe('')
-      await desk.look(id)
-      await told('one that has caught up', id, undefined, /./, 'serials 9 and 9')
+      await stage.desk.look(id)
+      await stage.told('one that has caught up', id, undefined, /./, 'serials 9 and 9')
     })
 
     it('two that give different answers are told apart', async () => {
       const text = top().replace('links.front.example.', 'links.elsewhere.example.')
       // A second maker's among the real ones.
       const second =
-        world.maker === 'named'
-          ? await keep(startKnot({ 'differs.example.': { text } }))
-          : await world.serve('differs.example.', text)
-      const id = await open('differs', second)
-      await desk.look(id)
+        stage.world.maker === 'named'
+          ? await stage.keep(startKnot({ 'differs.example.': { text } }))
+          : await stage.world.serve('differs.example.', text)
+      const id = await stage.open('differs', second)
+      await stage.desk.look(id)
       const seen = (await dig(second.port, 'go.differs.example', 'CNAME')).answer.join()
-      await told(
+      await stage.told(
         'two answers',
         id,
         'one-server-changed',
@@ -229,21 +166,21 @@ describe.each([
 
     it('reached over IPv6 alone is a case; an address that is dead beside one that answers, too', async () => {
       const text = top().replaceAll(/ns([12]) A 192.0.2.[12]/g, 'ns$1 AAAA 2001:db8::5$1')
-      const six = await world.serve('six.example.', text, { host: '::1' })
-      ways.set('2001:db8::51:53', six).set('2001:db8::52:53', six)
-      const id = await desk.domain('go.six.example', 'open', 'six.example.', [
+      const six = await stage.world.serve('six.example.', text, { host: '::1' })
+      stage.ways.set('2001:db8::51:53', six).set('2001:db8::52:53', six)
+      const id = await stage.desk.domain('go.six.example', 'open', 'six.example.', [
         { name: 'ns1.six.example', address: '2001:db8::51' },
         { name: 'ns2.six.example', address: '2001:db8::52' },
       ])
-      await looks(id)
+      await stage.looks(id)
       const over = await dig(six.port, 'six.example', 'SOA', `@${six.host}`)
-      await told('IPv6 alone', id, 'one-family', /No name server of six\.example has an IPv4 address/, over.rcode)
+      await stage.told('IPv6 alone', id, 'one-family', /No name server of six\.example has an IPv4 address/, over.rcode)
 
-      const second = await world.serve('pair.example.', top())
-      ways.set('2001:db8::99:53', { host: '::1', port: await freePort() })
-      const both = await open('pair', second, ['2001:db8::99'])
-      await looks(both)
-      await told(
+      const second = await stage.world.serve('pair.example.', top())
+      stage.ways.set('2001:db8::99:53', { host: '::1', port: await freePort() })
+      const both = await stage.open('pair', second, ['2001:db8::99'])
+      await stage.looks(both)
+      await stage.told(
         'one address of two is dead',
         both,
         'server-silent',
@@ -253,8 +190,8 @@ describe.each([
     })
 
     it('all of them dead is one case, not one for each', async () => {
-      const id = await open('nobody', { host: '127.0.0.1', port: 1 })
-      await desk.register.db.DomainWatch.update(
+      const id = await stage.open('nobody', { host: '127.0.0.1', port: 1 })
+      await stage.desk.register.db.DomainWatch.update(
         {
           servers: [
             { name: 'ns1.nobody.example', address: '203.0.113.1' },
@@ -263,91 +200,14 @@ describe.each([
         },
         { where: { domainId: id } },
       )
-      await looks(id)
-      await told('no name server answers', id, 'no-server', /None of the name servers of nobody\.example/, 'no answer')
-    })
-  })
-
-  describe('records that are not what they should be', () => {
-    it('an address gone elsewhere is told with one dot, and settles', async () => {
-      const id = await open('away')
-      await desk.look(id)
-      await nsupdate(world.primary, 'away.example.', [
-        'update delete go.away.example. CNAME',
-        'update add go.away.example. 60 CNAME far.elsewhere.example.',
-      ])
-      await desk.look(id)
-      await told(
-        'an alias led away',
+      await stage.looks(id)
+      await stage.told(
+        'no name server answers',
         id,
-        'address-changed',
-        /now answer far\.elsewhere\.example for CNAME.*It should have CNAME links\.front\.example\.$/,
-        (await dig(world.primary.port, 'go.away.example', 'CNAME')).answer.join(),
+        'no-server',
+        /None of the name servers of nobody\.example/,
+        'no answer',
       )
-      await nsupdate(world.primary, 'away.example.', [
-        'update delete go.away.example. CNAME',
-        'update add go.away.example. 60 CNAME links.front.example.',
-      ])
-      await desk.look(id)
-      await told(
-        'an alias led back',
-        id,
-        undefined,
-        /./,
-        (await dig(world.primary.port, 'go.away.example', 'CNAME')).answer.join(),
-      )
-    })
-
-    it('a further record beside the right one is told as that', async () => {
-      await nsupdate(world.primary, 'beside.example.', ['update add beside.example. 60 A 192.0.2.80'])
-      const id = await desk.domain('beside.example', 'open', 'beside.example.', [
-        { name: 'ns1.beside.example', address: '192.0.2.1' },
-      ])
-      await desk.look(id)
-      expect(await kinds(id)).toEqual([])
-      await nsupdate(world.primary, 'beside.example.', ['update add beside.example. 60 A 203.0.113.9'])
-      await desk.look(id)
-      await told(
-        'a record beside',
-        id,
-        'record-beside',
-        /give the right A 192\.0\.2\.80 and A 203\.0\.113\.9 beside it/,
-        (await dig(world.primary.port, 'beside.example', 'A')).answer.join('; '),
-      )
-    })
-
-    it('a case that cannot be seen any more says so, and settles after repair', async () => {
-      const port = await freePort()
-      const gone = top().replace(/^go .*\n/m, '')
-      const second = await world.serve('unseen.example.', gone, { port })
-      const id = await open('unseen', second)
-      await looks(id, 1)
-      await told(
-        'one server without the record',
-        id,
-        'one-server-changed',
-        /ns2\.unseen\.example answers no such record/,
-        (await dig(port, 'go.unseen.example', 'CNAME')).rcode,
-      )
-      await second.stop()
-      await looks(id)
-      const row = (await desk.cases(id)).find(({ kind }) => kind === 'one-server-changed')!
-      const holds = /It cannot be seen any more whether that is so: ns2\.unseen\.example gives no answer since/.test(
-        row.sentence,
-      )
-      note({
-        scenario: 'a case nobody can see',
-        world: world.maker,
-        says: row.sentence,
-        does: 'no answer',
-        verdict: holds ? 'true' : 'false',
-      })
-      expect(row.sentence).toMatch(/It cannot be seen any more/)
-      await looks(id)
-      expect((await desk.cases(id)).find(({ kind }) => kind === 'one-server-changed')!.sentence).toBe(row.sentence)
-      await world.serve('unseen.example.', top(), { port })
-      await desk.look(id)
-      await told('repaired', id, undefined, /./, (await dig(port, 'go.unseen.example', 'CNAME')).rcode)
     })
   })
 })

@@ -1,7 +1,8 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { ask } from '../../../../server/names/ask'
 import { Desk, GATEWAY, namesOf, type Ways } from './desk'
-import { nsupdate, startCachingNamed, startKnot, startNamed, startUnbound, type Program, type Served } from './programs'
+import { nsupdate } from './orders'
+import { startCachingNamed, startKnot, startNamed, startUnbound, type Program, type Served } from './programs'
 import { note, writeTable } from './table'
 
 /** How many switches are played, each at both resolvers; `npm run test:lapses` plays 60 with TTLs up to a minute. */

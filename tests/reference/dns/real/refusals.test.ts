@@ -10,9 +10,10 @@ import type { ServerAddress } from '../../../../server/names/ask'
 import { transferZone } from '../../../../server/names/transfer'
 import { pushChange } from '../../../../server/names/update'
 import { NamesWorld } from '../../../../standins/names/world'
-import { environment, KEY, nsupdate, rndc, startKnot, startNamed, startUnbound, type Program } from './programs'
+import { nsupdate, rndc } from './orders'
+import { environment, KEY, startKnot, startNamed, startUnbound, type Program } from './programs'
 import { note, writeTable } from './table'
-import type { Maker } from './zones'
+import { FIXED, FROZEN, FULL, OWN, TRANSFERS, UPDATES, type Refusal } from './refusal-scenarios'
 
 const ZONE = `$TTL 60
 @ SOA ns1 hostmaster ( 7 7200 900 1209600 60 )
@@ -20,11 +21,6 @@ const ZONE = `$TTL 60
 ns1 A 192.0.2.1
 go A 198.51.100.7
 `
-const OWN = 'own.example.'
-const FIXED = 'fixed.example.'
-const NOWHERE = 'nowhere.example.'
-const FROZEN = 'frozen.example.'
-const FULL = 'full.example.'
 
 /** The stand-ins’ clock, which does not go off with ours. */
 const began = Date.now() - performance.now()
@@ -83,24 +79,16 @@ afterAll(async () => {
   await Promise.all([...programs.map((program) => program.stop()), world?.stop()])
 })
 
-interface Refusal {
-  name: string
-  /** The servers it is tried at. */
-  at: readonly (Maker | string)[]
-  origin: string
-  key?: Partial<TsigKey> | null
-  /** Our clock, in seconds ahead. */
-  off?: number
-  /** What Fides must say, and what dig or nsupdate says of the same. */
-  says: RegExp
-  does: RegExp
-  before?: () => Promise<unknown> | void
-  after?: () => Promise<unknown> | void
-}
-
-const MAKERS: readonly Maker[] = ['named', 'knot', 'stand-ins']
 const keyed = (key: Refusal['key']): TsigKey | undefined => (key === null ? undefined : { ...KEY, ...key })
-const OTHER = { secret: Buffer.alloc(32, 12) }
+
+const befall = async (what: Refusal['during']) => {
+  if (what === 'frozen') await rndc(control, 'freeze', FROZEN)
+  if (what === 'held') held.hold()
+}
+const release = async (what: Refusal['during']) => {
+  if (what === 'frozen') await rndc(control, 'thaw', FROZEN)
+  if (what === 'held') held.goOn()
+}
 
 /** Runs something with our clock put off. */
 async function withClock<T>(off: number | undefined, run: () => Promise<T>): Promise<T> {
@@ -112,173 +100,6 @@ async function withClock<T>(off: number | undefined, run: () => Promise<T>): Pro
     Date.now = real
   }
 }
-
-const TRANSFERS: readonly Refusal[] = [
-  {
-    name: 'without a key where one is asked',
-    at: MAKERS,
-    origin: OWN,
-    key: null,
-    says: /refuses to hand over/,
-    does: /failed/,
-  },
-  {
-    name: 'with a key it does not know (RFC 8945 §5.2.1)',
-    at: MAKERS,
-    origin: OWN,
-    key: { name: 'nobody.' },
-    says: /does not know .*key|BADKEY/,
-    does: /BADKEY|NOTAUTH/,
-  },
-  {
-    name: 'with another secret (RFC 8945 §5.2.2)',
-    at: MAKERS,
-    origin: OWN,
-    key: OTHER,
-    says: /secret/,
-    does: /BADSIG|tsig/i,
-  },
-  {
-    name: 'with our clock ahead (RFC 8945 §5.2.3)',
-    at: MAKERS,
-    origin: OWN,
-    off: 1200,
-    says: /differ by 20 minutes: the name server’s is behind/,
-    does: /./,
-  },
-  {
-    name: 'with our clock behind',
-    at: MAKERS,
-    origin: OWN,
-    off: -1200,
-    says: /differ by 20 minutes: the name server’s is ahead/,
-    does: /./,
-  },
-  {
-    name: 'of a zone it does not have',
-    at: MAKERS,
-    origin: NOWHERE,
-    says: /NOTAUTH|REFUSED/,
-    does: /failed|NOTAUTH|REFUSED/,
-  },
-  {
-    name: 'of a zone it could never take over',
-    at: ['never'],
-    origin: OWN,
-    says: /SERVFAIL|NOTAUTH|REFUSED/,
-    does: /failed/,
-  },
-  {
-    name: 'where nothing listens',
-    at: ['nothing'],
-    origin: OWN,
-    says: /does not answer/,
-    does: /refused|timed out|no servers/,
-  },
-  {
-    name: 'from a resolver',
-    at: ['unbound'],
-    origin: OWN,
-    key: null,
-    says: /REFUSED|NOTIMP|NOTAUTH|ended the transfer/,
-    does: /failed/,
-  },
-]
-
-const UPDATES: readonly Refusal[] = [
-  {
-    name: 'with a key it does not know (RFC 8945 §5.2.1)',
-    at: MAKERS,
-    origin: OWN,
-    key: { name: 'nobody.' },
-    says: /BADKEY/,
-    does: /BADKEY/,
-  },
-  {
-    name: 'with another secret (RFC 8945 §5.2.2)',
-    at: MAKERS,
-    origin: OWN,
-    key: OTHER,
-    says: /BADSIG/,
-    does: /BADSIG/,
-  },
-  {
-    name: 'with our clock ahead (RFC 8945 §5.2.3)',
-    at: MAKERS,
-    origin: OWN,
-    off: 1200,
-    says: /differ by 20 minutes: the name server’s is behind/,
-    does: /^$/,
-  },
-  {
-    name: 'with our clock behind',
-    at: MAKERS,
-    origin: OWN,
-    off: -1200,
-    says: /differ by 20 minutes: the name server’s is ahead/,
-    does: /^$/,
-  },
-  {
-    name: 'by its policy (RFC 2136 §3.3)',
-    at: MAKERS,
-    origin: FIXED,
-    says: /update policy must allow the key desk-key|rules do not allow it/,
-    does: /REFUSED|NOTAUTH|tsig indicates error/,
-  },
-  {
-    name: 'of a zone it does not have (RFC 2136 §3.1.1)',
-    at: MAKERS,
-    origin: NOWHERE,
-    says: /is not a name server of nowhere\.example|does not serve that zone/,
-    does: /NOTAUTH|REFUSED/,
-  },
-  {
-    name: 'at a secondary (RFC 2136 §6)',
-    at: ['second', 'knot second', 'stand-in second'],
-    origin: OWN,
-    says: /ns1\.own\.example/,
-    does: /NOTAUTH|REFUSED|tsig indicates error/,
-  },
-  {
-    name: 'of a frozen zone',
-    at: ['named'],
-    origin: FROZEN,
-    says: /must not be frozen|frozen/,
-    does: /REFUSED/,
-    before: () => rndc(control, 'freeze', FROZEN),
-    after: () => rndc(control, 'thaw', FROZEN),
-  },
-  {
-    name: 'where the journal cannot be written (RFC 2136 §3.5)',
-    at: ['named'],
-    origin: FULL,
-    says: /journal cannot be written/,
-    does: /SERVFAIL/,
-  },
-  {
-    name: 'where nothing listens',
-    at: ['nothing'],
-    origin: OWN,
-    says: /did not answer the update/,
-    does: /refused|timed out|not reached|failed/i,
-  },
-  {
-    name: 'where the server hangs',
-    at: ['held'],
-    origin: OWN,
-    says: /did not answer/,
-    does: /timed out|timeout/i,
-    before: () => held.hold(),
-    after: () => held.goOn(),
-  },
-  {
-    name: 'at a resolver',
-    at: ['unbound'],
-    origin: OWN,
-    says: /does not take dynamic updates \(NOTIMP\)/,
-    does: /NOTIMP|tsig verify failure/i,
-  },
-]
 
 const each = (list: readonly Refusal[]) =>
   list.flatMap((refusal) => refusal.at.map((at) => [refusal.name, at, refusal] as const))
@@ -301,12 +122,12 @@ async function digTransfer({ host, port }: ServerAddress, origin: string, key: T
 }
 
 describe('a transfer that is refused is told by its own cause', () => {
-  it.each(each(TRANSFERS))('%s, at %s', async (name, at, { origin, key, off, says, does, before, after }) => {
-    await before?.()
+  it.each(each(TRANSFERS))('%s, at %s', async (name, at, { origin, key, off, says, does, during }) => {
+    await befall(during)
     const taken = await withClock(off, () => transferZone(servers[at]!, origin, keyed(key)))
     // dig signs with the clock of the machine: there is nothing to compare with where ours was put off.
     const seen = off === undefined ? await digTransfer(servers[at]!, origin, keyed(key)) : 'our clock is off'
-    await after?.()
+    await release(during)
     const sentence = taken.ok ? 'the zone' : taken.sentence
     const holds = !taken.ok && says.test(sentence) && does.test(seen)
     expect(
@@ -317,8 +138,8 @@ describe('a transfer that is refused is told by its own cause', () => {
 })
 
 describe('an update that is refused is told by its own cause, and changes nothing', () => {
-  it.each(each(UPDATES))('%s, at %s', async (name, at, { origin, key, off, says, does, before, after }) => {
-    await before?.()
+  it.each(each(UPDATES))('%s, at %s', async (name, at, { origin, key, off, says, does, during }) => {
+    await befall(during)
     const record = { name: `x.${origin}`, type: 'TXT', ttl: 60, data: '"x"' }
     const tsig = keyed(key)!
     const pushed = await withClock(off, () =>
@@ -331,7 +152,7 @@ describe('an update that is refused is told by its own cause, and changes nothin
             key: Buffer.from(tsig.secret),
           })
         : ''
-    await after?.()
+    await release(during)
     const sentence = pushed.ok ? 'taken' : pushed.sentence
     const holds = !pushed.ok && says.test(sentence) && does.test(seen)
     expect(

@@ -36,7 +36,8 @@ export function writeTable(all = process.env.FIDES_NAMES_TABLE === 'all'): strin
   const late = Math.max(0, ...rows.flatMap(({ verdict, by }) => (verdict === 'late' ? [by ?? 0] : [])))
   return [
     ...lines,
-    `${new Set(rows.map(({ scenario }) => scenario)).size} scenarios, ${rows.length} statements: ${count('true')} true, ` +
+    `${new Set(rows.map(({ scenario }) => scenario)).size} scenarios, ${rows.length} statements: ` +
+      `${count('true')} true, ` +
       `${count('false')} false, ${count('early')} early, ${count('late')} late (at most by ${late.toFixed(1)} s)`,
   ].join('\n')
 }

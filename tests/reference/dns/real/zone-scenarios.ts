@@ -19,7 +19,7 @@ import { askZone } from '../../../../server/names/ask-zone'
 import type { NamesContext } from '../../../../server/names/context'
 import { transferZone } from '../../../../server/names/transfer'
 import { pushChange } from '../../../../server/names/update'
-import { dig } from '../bind'
+import { dig, digMany } from '../bind'
 import { KEY } from './programs'
 import { note } from './table'
 import type { Maker, ZoneScenario } from './zones'
@@ -51,13 +51,18 @@ const plainOf = (records: readonly DnsRecord[]) =>
     .map(({ name, ttl, type, data }) => `${name} ${ttl} ${type} ${data}`)
     .sort()
 
-/** What dig shows of one set, in Fides's own form. */
-async function digSet(server: ServerAddress, name: string, type: string): Promise<{ rcode: string; answer: string[] }> {
-  const told = await dig(server.port, name, type)
-  const read = readZone(told.answer.join('\n'), '.')
-  if (read.faults.length > 0) throw new Error(`${told.answer.join('\n')}\n${read.faults[0]!.sentence}`)
-  return { rcode: told.rcode, answer: plainOf(read.records) }
+/** What dig shows of sets, in Fides's own form. */
+async function digSets(
+  server: ServerAddress,
+  questions: readonly (readonly [string, string])[],
+): Promise<{ rcode: string; answer: string[] }[]> {
+  return (await digMany(server.port, questions)).map((told) => {
+    const read = readZone(told.answer.join('\n'), '.')
+    if (read.faults.length > 0) throw new Error(`${told.answer.join('\n')}\n${read.faults[0]!.sentence}`)
+    return { rcode: told.rcode, answer: plainOf(read.records) }
+  })
 }
+const digSet = async (server: ServerAddress, name: string, type: string) => (await digSets(server, [[name, type]]))[0]!
 
 /** Plays one scenario at one maker's server; every statement becomes a line of the table. */
 export async function playZone(
@@ -145,9 +150,10 @@ export async function playZone(
   /** Every probe is answered as the look-up in the zone says. */
   async function agree(in_: Zone, when: string): Promise<void> {
     const wrong: string[] = []
-    for (const [owner, type] of probes) {
+    const seenAll = await digSets(server, probes)
+    for (const [index, [owner, type]] of probes.entries()) {
       const mine = lookup(in_, owner, type)
-      const theirs = await digSet(server, owner, type)
+      const theirs = seenAll[index]!
       const said = [mine.rcode, ...plainOf(mine.answer)].join('; ')
       const seen = [theirs.rcode, ...theirs.answer].join('; ')
       if (said !== seen) wrong.push(`${owner} ${type}: ${said} / ${seen}`)

@@ -34,7 +34,8 @@ let knot: Program
 let world: NamesWorld
 beforeAll(async () => {
   const hashed =
-    'dnssec-policy "hashed" { keys { csk lifetime unlimited algorithm ecdsap256sha256; }; nsec3param iterations 0 optout no salt-length 0; };'
+    'dnssec-policy "hashed" { keys { csk lifetime unlimited algorithm ecdsap256sha256; }; nsec3param iterations ' +
+    '0 optout no salt-length 0; };'
   named = await startNamed(served('named'), { more: hashed })
   knot = await startKnot(served('knot'))
   world = await NamesWorld.start({ authorityPorts: [0], resolverPorts: [], keys: [KEY] })
