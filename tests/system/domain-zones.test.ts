@@ -91,6 +91,22 @@ describe('a zone that is brought', () => {
   it('must be text/dns', async () =>
     expect((await admin('PUT', `/domains/${id}/zone`, { zone: 'x' })).status).toBe(415))
 
+  it.each([
+    ['by its SOA', 'www A 192.0.2.1\n', '@ SOA ns1 hostmaster ( 2026111801 7200 900 1209600 900 )\n@ NS ns1\n'],
+    ['by its names', 'kid NS ns1.kid\nns1.kid A 192.0.2.1\n', '@ SOA other mail ( 1 2 3 4 5 )\n@ NS ns1\n'],
+  ])('of the zone above, without $ORIGIN, is known as that %s, and not read as the child’s', async (_, more, start) => {
+    // A delegated child: its name servers are those of a zone of its own.
+    world.outside.world.put(
+      'kid.portansel.example.',
+      `${top('kid.portansel.example').replace('ns1 hostmaster', 'ns1 keeper')}@ A 198.51.100.7\n`,
+    )
+    const kid = (await admin('GET', '/domains')).body.items.find((each: Told) => each.host === 'kid.portansel.example')
+    const kidId = kid?.id ?? (await add('kid.portansel.example'))
+    const { status, body } = await bring(kidId, `$TTL 60\n${start}ns1 A 192.0.2.53\n${more}`)
+    expect(status).toBe(200)
+    expect(body.origin).toBe('portansel.example')
+  })
+
   it('is read as a file, and taken by transfer', async () => {
     const { status, body } = await bring(id, `${top('portansel.example')}other.zone. A 192.0.2.1\ngo A 192.0.2.9\n`)
     expect(status).toBe(200)

@@ -1,6 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { down, up } from '../../server/database/migrations/0004-one-place'
+import * as nameServers from '../../server/database/migrations/0005-what-name-servers-do'
 import { readRule } from '../../server/usecases/rules/rules'
 import { keepAllConflicts } from '../../server/docket/conflicts/keep-conflicts'
 import { readSurvey } from '../../server/usecases/conflicts/read-survey'
@@ -44,5 +45,20 @@ describe('the migration to one place for each thing', () => {
     expect(after.map(({ id, state, caseKey }) => [id, state, caseKey])).toEqual([
       [decided!.id, 'settled', decided!.caseKey],
     ])
+  })
+})
+
+describe('the migration to what name servers do', () => {
+  it('keeps how long old answers are held, there and back', async () => {
+    const { db } = register
+    const context = { context: db.sequelize.getQueryInterface() }
+    const [domain] = await db.Domain.findAll()
+    const changedAt = new Date('2026-11-26T12:00:00Z')
+    const heldUntil = new Date('2026-11-26T13:00:00Z')
+    await db.DomainWatch.upsert({ domainId: domain!.id, dueAt: changedAt, changedAt, heldUntil })
+    await nameServers.down(context)
+    expect(await ask('SELECT old_ttl AS oldTtl FROM domain_watch')).toMatchObject([{ oldTtl: 3600 }])
+    await nameServers.up(context)
+    expect((await db.DomainWatch.findByPk(domain!.id))!.heldUntil).toEqual(heldUntil)
   })
 })

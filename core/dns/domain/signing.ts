@@ -80,7 +80,11 @@ export async function judgeSigning(
     }
   }
   if (usable.length === 0) return { state: 'unsigned' }
-  const all = seen.sets.flatMap(({ signatures }) => signatures.map(readSignature))
+  // One valid signature of a set is enough: the last to end counts (RFC 4035 §5.3.3).
+  const all = seen.sets.flatMap(({ signatures }) => {
+    const read = signatures.map(readSignature)
+    return read.length === 0 ? [] : [read.reduce((a, b) => (b.ends > a.ends ? b : a))]
+  })
   if (all.length === 0) return { state: 'sound', ends: Number.POSITIVE_INFINITY }
   const first = all.reduce((a, b) => (b.ends < a.ends ? b : a))
   const left = first.ends - now

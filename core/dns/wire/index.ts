@@ -1,4 +1,4 @@
-export { EDNS_SIZE, type ExtendedError } from './edns'
+export { EDNS_SIZE } from './edns'
 export * from './message'
 export { frame, FrameReader } from './stream'
 export * from './tsig'

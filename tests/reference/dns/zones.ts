@@ -105,6 +105,28 @@ export const AWKWARD: Record<string, string> = {
   'SVCB with a key by number': zone('_x 300 SVCB 16 www.zone.test. key667="hi there" mandatory=alpn alpn="h2"\n'),
   'unknown type': zone('x 300 TYPE62347 \\# 4 0A000001\ny 300 CLASS1 TYPE1 \\# 4 C0000201\n'),
   'generic form of a known type': zone('x 300 A \\# 4 c0000207\n'),
+  // RFC 1876 §3 has this place among its examples.
+  LOC: zone('@ 300 LOC 42 21 54 N 71 06 18 W -24m 30m\nx 300 LOC 42 21 43.952 N 71 5 6.344 W -24m 1m 200m\n'),
+  'LOC with nothing but whole degrees': zone('@ 300 LOC 31 S 115 E 44m\n'),
+  NAPTR: zone('@ 300 NAPTR 100 50 "s" "z3950+I2L+I2C" "" _z3950._tcp.gatech.edu.\n'),
+  SSHFP: zone('host 300 SSHFP 2 1 123456789abcdef67890123456789abcdef67890\n'),
+  TLSA: zone('_443._tcp 300 TLSA 0 0 1 d2abde240d7cd3ee6b4b28c54df034b9 7983a1d16e8a410e4561cb106618e971\n'),
+  'RRSIG and NSEC beside a CNAME (RFC 4035 §2.5)': zone(
+    'www 300 CNAME ns1\nwww 300 RRSIG CNAME 13 3 300 20301231000000 20260101000000 2642 zone.test. ( ' +
+      'oJB1W6WNGv+ldvQ3WDG0MQkg5IEhjRip8WTrPYGv07h108dUKGMeDPKijVCHX3DDKdfb+v6oB9wfuh3DTJXUAQ== )\n' +
+      'www 300 NSEC zone.test. CNAME RRSIG NSEC\n',
+  ),
+  'NSEC with an unknown type (RFC 4034 §4.3)': zone('alfa 86400 NSEC host.zone.test. A MX RRSIG NSEC TYPE1234\n'),
+  'signatures with TTLs of their own (RFC 4034 §3)': zone(
+    'www 300 A 192.0.2.1\nwww 600 TXT "x"\n' +
+      ['A 13 3 300', 'TXT 13 3 600']
+        .map(
+          (of) =>
+            `www ${of.split(' ')[3]} RRSIG ${of} 20301231000000 20260101000000 2642 zone.test. oJB1W6WNGv+ldvQ3WDG0MQkg` +
+            '5IEhjRip8WTrPYGv07h108dUKGMeDPKijVCHX3DDKdfb+v6oB9wfuh3DTJXUAQ==\n',
+        )
+        .join(''),
+  ),
   PTR: zone('4 300 PTR www.zone.test.\n'),
   DNAME: zone('old 300 DNAME new.zone.test.\n'),
   'carriage returns': zone('www 300 A 192.0.2.1\n').replaceAll('\n', '\r\n'),

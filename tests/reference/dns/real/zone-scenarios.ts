@@ -1,4 +1,4 @@
-import { readFileSync, writeFileSync } from 'node:fs'
+import { writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import {
   intake,
@@ -239,4 +239,3 @@ export async function playZone(
 
 /** Puts what `$INCLUDE` names beside the zones. */
 export const putIncluded = (text: string) => (folder: string) => writeFileSync(join(folder, 'further.inc'), text)
-export const readLog = (folder: string, file: string) => readFileSync(join(folder, file), 'utf8')
