@@ -120,7 +120,8 @@ export class Resolver {
 
   private async one(name: DnsName, type: string): Promise<Kept | undefined> {
     const now = this.options.clock()
-    for (const each of type === 'CNAME' ? ['CNAME'] : ['CNAME', type]) {
+    // What is kept of the type itself is given for as long as it may, though an alias was learnt meanwhile by another.
+    for (const each of type === 'CNAME' ? ['CNAME'] : [type, 'CNAME']) {
       const kept = this.kept.get(`${name} ${each}`)
       // A name kept as having no alias says nothing of other types.
       if (kept && now - kept.since < kept.ttl && (each === type || kept.records.length > 0)) return kept

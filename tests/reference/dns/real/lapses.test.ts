@@ -1,182 +1,55 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { ask } from '../../../../server/names/ask'
-import { Desk, GATEWAY, namesOf, type Ways } from './desk'
-import { nsupdate } from './orders'
+import { Desk, namesOf, type Ways } from './desk'
+import { FRONT, LAPSE_LIST, playLapses, type Lapse, type LapseWorld } from './lapses'
 import { startCachingNamed, startKnot, startNamed, startUnbound, type Program, type Served } from './programs'
-import { note, writeTable } from './table'
+import { writeTable } from './table'
 
-/** How many switches are played, each at both resolvers; `npm run test:lapses` plays 60 with TTLs up to a minute. */
-const LAPSES = Number(process.env.FIDES_LAPSES ?? 16)
-const LONGEST = Number(process.env.FIDES_LAPSES_TTL ?? 12)
-const KINDS = ['present', 'absent', 'chain', 'wildcard'] as const
-
-interface Lapse {
-  origin: string
-  kind: (typeof KINDS)[number]
-  /** What resolvers may hold the old answer for, in seconds. */
-  ttl: number
-  maker: 'named' | 'knot'
-  text: string
-}
-
-const lapses: Lapse[] = Array.from({ length: LAPSES }, (_, index) => {
-  const kind = KINDS[index % KINDS.length]!
-  const ttl = 5 + Math.round(((LONGEST - 5) * (index >> 2)) / Math.max(1, (LAPSES >> 2) - 1))
-  const old = {
-    present: `go ${ttl} A 198.51.100.7\n`,
-    absent: '',
-    chain: `go ${ttl} CNAME one\none ${Math.max(1, ttl - 2)} A 198.51.100.7\n`,
-    wildcard: `* ${ttl} A 198.51.100.9\n`,
-  }[kind]
-  // "No such record" is held for the smaller of the SOA’s TTL and MINIMUM (RFC 2308 §5); else it is not to matter.
-  const negative = kind === 'absent' ? ttl : 1
-  return {
-    origin: `l${index}.example.`,
-    kind,
-    ttl,
-    maker: index % 3 === 2 ? 'knot' : 'named',
-    text: `$TTL 300\n@ SOA ns1 hostmaster ( 1 7200 900 1209600 ${negative} )\n@ NS ns1\nns1 A 192.0.2.1\n${old}`,
-  }
-})
-
-let programs: Record<'named' | 'knot' | 'unbound' | 'caching', Program>
-let desk: Desk
+const programs: Program[] = []
+let world: LapseWorld
 beforeAll(async () => {
+  const keep = async (program: Promise<Program>) => {
+    programs.push(await program)
+    return programs.at(-1)!
+  }
   const served = (maker: Lapse['maker']): Record<string, Served> =>
-    Object.fromEntries(lapses.filter((lapse) => lapse.maker === maker).map(({ origin, text }) => [origin, { text }]))
-  const [named, knot] = [await startNamed(served('named')), await startKnot(served('knot'))]
-  const front = await startNamed({
-    'front.example.': {
-      text: '$TTL 300\n@ SOA ns1 h 1 5 5 60 5\n@ NS ns1\nns1 A 192.0.2.3\nlinks A 192.0.2.80\n',
-    },
-    'example.': { text: '$TTL 300\n@ SOA ns h 1 5 5 60 5\n@ NS ns\nns A 192.0.2.3\n' },
-  })
+    Object.fromEntries(
+      LAPSE_LIST.filter((lapse) => lapse.maker === maker).map(({ origin, text }) => [origin, { text }]),
+    )
+  const [named, knot] = [await keep(startNamed(served('named'))), await keep(startKnot(served('knot')))]
+  const front = await keep(
+    startNamed({
+      'front.example.': { text: FRONT },
+      'example.': { text: '$TTL 300\n@ SOA ns h 1 5 5 60 5\n@ NS ns\nns A 192.0.2.3\n' },
+    }),
+  )
   const upstreams = {
     'front.example.': [front],
     'example.': [front],
-    ...Object.fromEntries(lapses.map(({ origin, maker }) => [origin, [maker === 'named' ? named : knot]])),
+    ...Object.fromEntries(LAPSE_LIST.map(({ origin, maker }) => [origin, [maker === 'named' ? named : knot]])),
   }
-  const [unbound, caching] = [await startUnbound(upstreams), await startCachingNamed(upstreams)]
-  programs = { named, knot, unbound, caching }
+  const [unbound, caching] = [await keep(startUnbound(upstreams)), await keep(startCachingNamed(upstreams))]
   const ways: Ways = new Map([
     ['192.0.2.1:53', named],
     ['192.0.2.2:53', knot],
   ])
-  desk = await Desk.start(
-    namesOf(
-      [
-        { name: 'unbound', host: unbound.host, port: unbound.port },
-        { name: 'named', host: caching.host, port: caching.port },
-      ],
-      ways,
-    ),
-  )
-  others.push(front)
+  const resolvers = [
+    { name: 'unbound', host: unbound.host, port: unbound.port },
+    { name: 'named', host: caching.host, port: caching.port },
+  ]
+  world = {
+    desk: await Desk.start(namesOf(resolvers, ways)),
+    servers: { named: { server: named, address: '192.0.2.1' }, knot: { server: knot, address: '192.0.2.2' } },
+    resolvers: { unbound, named: caching },
+  }
 }, 120_000)
-const others: Program[] = []
 afterAll(async () => {
   process.stdout.write(`${writeTable(process.env.FIDES_LAPSES !== undefined)}\n`)
-  await desk?.stop()
-  await Promise.all([...others, ...Object.values(programs ?? {})].map((program) => program.stop()))
+  await world?.desk.stop()
+  await Promise.all(programs.map((program) => program.stop()))
 })
-
-const sleep = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds))
-
-/** Whether a resolver leads a visitor here by now. */
-async function isNew(resolver: Program, name: string): Promise<boolean> {
-  const types = await Promise.all(['A', 'AAAA'].map((type) => ask(resolver, name, type, { recursive: true })))
-  return types.every(
-    (asked) =>
-      asked.ok && asked.message.answer.some((record) => record.type === 'CNAME' && record.data === GATEWAY.name),
-  )
-}
-
-/** Plays one switch: caches are filled, the alias is placed, and both resolvers watched until they lead here. */
-async function play(lapse: Lapse): Promise<void> {
-  const name = `go.${lapse.origin}`
-  const server = programs[lapse.maker]
-  const id = await desk.domain(name.slice(0, -1), 'proved', lapse.origin, [
-    { name: 'ns1', address: lapse.maker === 'named' ? '192.0.2.1' : '192.0.2.2' },
-  ])
-  await desk.look(id)
-  const resolvers = { unbound: programs.unbound, named: programs.caching }
-  // What that look left in the caches must be gone, so that they are filled anew just before the change.
-  await sleep((lapse.ttl + 2) * 1000)
-  await Promise.all(Object.values(resolvers).map((resolver) => isNew(resolver, name)))
-  const changed = await nsupdate(server, lapse.origin, [
-    ...(lapse.kind === 'present' ? [`update delete ${name} A`] : []),
-    ...(lapse.kind === 'chain' ? [`update delete ${name} CNAME`] : []),
-    `update add ${name} 300 CNAME ${GATEWAY.name}`,
-  ])
-  expect(changed).toBe('')
-  const at = Date.now()
-  await desk.look(id)
-  const first = await desk.sighting(id)
-  expect(first.changedAt).toBeDefined()
-
-  const seenAt: Record<string, number> = {}
-  /** When a resolver was last asked and still gave the old: so long it held it at the least. */
-  const heldAt: Record<string, number> = {}
-  let told = first.everyoneBy!
-  const rises: number[] = []
-  const give = at + (lapse.ttl + 10) * 1000
-  const isOver = () => Object.keys(seenAt).length === 2 || Date.now() > give
-  const watchOne = async (label: string, resolver: Program) => {
-    while (!isOver() && seenAt[label] === undefined) {
-      const asked = Date.now()
-      if (await isNew(resolver, name)) seenAt[label] = Date.now()
-      else {
-        heldAt[label] = asked
-        await sleep(50)
-      }
-    }
-  }
-  // Looked at again and again meanwhile: what is told may only come nearer.
-  const lookOn = async () => {
-    while (!isOver()) {
-      await desk.look(id)
-      const again = (await desk.sighting(id)).everyoneBy!
-      if (again > told) rises.push(again - told)
-      told = again
-      await sleep(2000)
-    }
-  }
-  await Promise.all([...Object.entries(resolvers).map(([label, resolver]) => watchOne(label, resolver)), lookOn()])
-  const last = Math.max(...Object.values(seenAt))
-  const line = (world: string, by: number | undefined, seen: number | undefined, held: number) => {
-    // Early where the old was given after the moment told; the new may have come a little before it was seen.
-    const late =
-      by === undefined || seen === undefined
-        ? Number.NaN
-        : held > by
-          ? (by - held) / 1000
-          : Math.max(0, by - seen) / 1000
-    note({
-      scenario: `lapse ${lapse.kind}, ${lapse.ttl} s`,
-      world,
-      says: by === undefined ? 'nothing' : `by ${((by - at) / 1000).toFixed(1)} s after the change`,
-      does: seen === undefined ? 'never' : `new after ${((seen - at) / 1000).toFixed(1)} s`,
-      verdict: Number.isNaN(late) ? 'false' : late < 0 ? 'early' : 'late',
-      by: Math.abs(late),
-    })
-    expect(late, `${world} ${JSON.stringify(lapse)}`).toBeGreaterThanOrEqual(0)
-    expect(late, `${world} ${JSON.stringify(lapse)}`).toBeLessThanOrEqual(2)
-  }
-  expect(Object.keys(seenAt).sort()).toEqual(['named', 'unbound'])
-  expect(rises).toEqual([])
-  line(`everyone, at ${lapse.maker}`, first.everyoneBy, last, Math.max(at, ...Object.values(heldAt)))
-  for (const [label, seen] of Object.entries(seenAt)) {
-    const forecast = first.resolvers.find((each) => each.server === label)
-    // Where it led here at once, nothing was held.
-    if (forecast && seen - at > 1000) line(label, forecast.by, seen, heldAt[label] ?? at)
-  }
-}
 
 describe('the forecast against old answers lapsing in unbound and a caching named', () => {
   it('is never early, at most two seconds late, and never rises while nothing changes', async () => {
-    // Spread, so that looks do not wait for one another.
-    const played = lapses.map((lapse, index) => sleep(index * 150).then(() => play(lapse)))
-    const outcomes = await Promise.allSettled(played)
-    expect(outcomes.flatMap((outcome) => (outcome.status === 'rejected' ? [String(outcome.reason)] : []))).toEqual([])
+    expect(await playLapses(world, LAPSE_LIST)).toEqual([])
   }, 300_000)
 })
