@@ -1,14 +1,16 @@
 import { BlockList, isIP } from 'node:net'
 import { z } from 'zod'
 
-const port = (fallback: number) =>
+/** A port from 1 to 65535. */
+export const port = (fallback: number) =>
   z.coerce
     .number('must be a port number')
     .int('must be a port number')
     .min(1, 'must be a port from 1 to 65535')
     .max(65535, 'must be a port from 1 to 65535')
     .default(fallback)
-const address = (fallback: string) =>
+/** An IP address, of either family. */
+export const address = (fallback: string) =>
   z
     .string()
     .refine((text) => isIP(text) !== 0, 'must be an IP address')

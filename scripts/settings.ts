@@ -1,21 +1,7 @@
-import { isIP } from 'node:net'
 import { join } from 'node:path'
 import { z } from 'zod'
 import { readEnvironment } from '../environment/read'
-
-const port = (fallback: number) =>
-  z.coerce
-    .number('must be a port number')
-    .int()
-    .min(1, 'must be a port from 1 to 65535')
-    .max(65_535, 'must be a port from 1 to 65535')
-    .default(fallback)
-
-const address = (fallback: string) =>
-  z
-    .string()
-    .refine((text) => isIP(text) !== 0, 'must be an IP address')
-    .default(fallback)
+import { address, port } from '../environment/variables'
 
 const variables = z.object({
   FIDES_DATA: z.string().default('.data'),

@@ -28,6 +28,10 @@ export async function seeSigning(
   names: NamesContext,
   { origin, servers, asked, seen, pace }: SigningQuestion,
 ): Promise<SigningSeen | undefined> {
+  // One that said nothing in this look is not waited for again.
+  const answering = names.resolvers.filter(({ name }) =>
+    seen.some((each) => each.role === 'resolver' && each.server === name && each.status !== 'silent'),
+  )
   const ds = await dsOf()
   if (ds === undefined) return undefined
   const view = { ds, keys: undefined as DnsRecord[] | undefined, sets: [] as SigningSeen['sets'][number][] }
@@ -52,7 +56,7 @@ export async function seeSigning(
   return { ...view, refusing: await refusing() }
 
   async function dsOf(): Promise<DnsRecord[] | undefined> {
-    for (const resolver of names.resolvers) {
+    for (const resolver of answering) {
       const answer = await ask(resolver, origin, 'DS', { recursive: true, unchecked: true, pace })
       if (answer.ok && (answer.message.rcode === 'NOERROR' || answer.message.rcode === 'NXDOMAIN'))
         return recordsOf(answer.message.answer, origin, 'DS')
@@ -62,7 +66,7 @@ export async function seeSigning(
 
   async function refusing(): Promise<SigningSeen['refusing']> {
     const found: { server: string; says: string }[] = []
-    for (const resolver of names.resolvers) {
+    for (const resolver of answering) {
       const failed = asked.find((set) =>
         seen.some(
           (each) =>

@@ -122,7 +122,8 @@ export const AWKWARD: Record<string, string> = {
       ['A 13 3 300', 'TXT 13 3 600']
         .map(
           (of) =>
-            `www ${of.split(' ')[3]} RRSIG ${of} 20301231000000 20260101000000 2642 zone.test. oJB1W6WNGv+ldvQ3WDG0MQkg` +
+            `www ${of.split(' ')[3]} RRSIG ${of} 20301231000000 20260101000000 2642 zone.test. ` +
+            'oJB1W6WNGv+ldvQ3WDG0MQkg' +
             '5IEhjRip8WTrPYGv07h108dUKGMeDPKijVCHX3DDKdfb+v6oB9wfuh3DTJXUAQ==\n',
         )
         .join(''),

@@ -34,10 +34,19 @@ export async function domainRemedies(
   switch (row.kind) {
     case 'record-gone':
     case 'address-changed':
-    case 'record-beside':
       return [
         ...(await placeBack(context)),
         byHand(context, 'Place the records by hand', 'At the provider of the zone, set these records again:'),
+        lookAgain(context),
+      ]
+    case 'record-beside':
+      return [
+        ...(await placeBack(context)),
+        byHand(
+          context,
+          'Take the further records out by hand',
+          'At the provider of the zone, take out all addresses of the name but these:',
+        ),
         lookAgain(context),
       ]
     case 'one-server-changed':
