@@ -2,6 +2,9 @@ import { defineStore } from 'pinia'
 import type { Session } from '~~/core/schemas'
 import { mayAct, type Role } from '~~/core/schemas/roles'
 
+/** A page is not kept white for longer than this. */
+const PATIENCE_MS = 4000
+
 // What waits for somebody to sign in again.
 const waiting = new Set<(signedIn: boolean) => void>()
 
@@ -23,7 +26,9 @@ const useSessionStore = defineStore('session', {
     async load() {
       if (this.asked) return
       this.asked = true
-      this.session = await callApi<Session>('/session').catch((error) => {
+      // A database that hangs takes the question and does not answer: the page then says so.
+      const signal = AbortSignal.timeout(PATIENCE_MS)
+      this.session = await callApi<Session>('/session', { signal }).catch((error) => {
         if (error instanceof ApiProblem && error.status === 401) return undefined
         this.asked = false
         throw error

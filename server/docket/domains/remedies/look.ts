@@ -7,15 +7,21 @@ import { runChange } from '../../../usecases/ledger/change'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 import type { Context } from './context'
 
+/** Somebody waits for the page. */
+const BRIEFLY = { timeoutMs: 1000, retries: 0 }
+
 /** A server that is behind: tells each one's serial as it is now. */
 export async function catchUp(context: Context): Promise<ComposedRemedy> {
   const { names, overview } = context
-  const serials: string[] = []
-  for (const server of overview.watch?.servers ?? []) {
-    const asked = await ask(names.way(server.address, 53), overview.zone.origin, 'SOA')
-    const soa = asked.ok ? asked.message.answer.find((record) => record.type === 'SOA') : undefined
-    serials.push(`${server.name} has ${soa ? `serial ${readSoa({ ...soa, type: 'SOA' }).serial}` : 'no answer'}`)
-  }
+  const serials = await Promise.all(
+    (overview.watch?.servers ?? []).map(async (server) => {
+      const asked = await ask(names.way(server.address, 53), overview.zone.origin, 'SOA', BRIEFLY)
+      const soa = asked.ok ? asked.message.answer.find((record) => record.type === 'SOA') : undefined
+      return soa
+        ? `${server.name} has serial ` + `${readSoa({ ...soa, type: 'SOA' }).serial}`
+        : `${server.name} gives no answer`
+    }),
+  )
   return {
     view: remedyView({
       id: 'agree-again',
