@@ -33,7 +33,8 @@ export interface NotUpdated {
   /** What of it stands at the server all the same, or may stand there. */
   left?: RecordChange
 }
-export type Updated = { ok: true } | NotUpdated
+/** `signs`: the server was seen to sign what it had just taken by itself. */
+export type Updated = { ok: true; signs?: true } | NotUpdated
 
 const TIMEOUT_MS = 5000
 
@@ -47,17 +48,19 @@ const without = (records: readonly DnsRecord[], others: readonly DnsRecord[]) =>
  * Pushes a change to a name server by dynamic update (RFC 2136) signed with TSIG (RFC 8945). Every set it touches, and
  * every set beside which a record of it would be passed over, must still be as in `zone`, or nothing happens and the
  * sets that changed meanwhile are told. What became of it is read back, because a server may answer NOERROR and pass
- * over an addition (§3.4.2.2); what was done by halves is put back at once. Never rejects.
+ * over an addition (§3.4.2.2); what was done by halves is put back at once. Of a server that was seen to sign by itself
+ * (`serverSigns`) the signatures of what an alias replaces are deleted too. Never rejects.
  */
 export async function pushChange(
   server: ServerAddress,
   zone: Zone,
   change: RecordChange,
   key: TsigKey,
+  { serverSigns = false }: { serverSigns?: boolean } = {},
 ): Promise<Updated> {
   const before = await readSets(server, change)
   if (before && differs(zone, change, before)) return changedMeanwhile(server, zone, change)
-  const signed = await signedNames(server, change)
+  const signed = serverSigns ? await signedNames(server, change) : []
   const first = signed.length > 0 ? await send(server, zone, change, key, signed) : undefined
   // A server that signs by itself and knows that signatures are no other data takes no update of them.
   const sent =
@@ -78,7 +81,10 @@ export async function pushChange(
       left: change,
     }
   const kept = isKept(change, after)
-  if (kept.length === 0) return { ok: true }
+  if (kept.length === 0) {
+    const [first] = change.add
+    return { ok: true, ...(first && (await isSigned(server, first.name, first.type)) && { signs: true as const }) }
+  }
   // What stood and goes, what did not stand and came; a record that only got another TTL is neither.
   const was = change.remove.filter((record) => zone.set(record.name, record.type).some(sameRecord(record)))
   const done: RecordChange = {
@@ -140,19 +146,22 @@ async function putBack(
 }
 
 /**
- * Names at which a CNAME takes the place of signed records. Some servers that sign by themselves would take the
- * signatures, which go with them, for other data beside it, and pass the CNAME over.
+ * Names at which a CNAME takes the place of signed records. Some servers that sign by themselves take the signatures,
+ * which go with them, for other data beside it, and pass the CNAME over; they let them be deleted along.
  */
 async function signedNames(server: ServerAddress, change: RecordChange): Promise<DnsName[]> {
   const aliased = new Set(change.add.filter(({ type }) => type === 'CNAME').map(({ name }) => name))
   const names: DnsName[] = []
   for (const name of aliased) {
     const goes = change.remove.find((record) => record.name === name && record.type !== 'CNAME')
-    const asked = goes && (await ask(server, name, goes.type, { signed: true }))
-    if (asked?.ok && asked.message.answer.some((record) => record.type === 'RRSIG' && record.name === name))
-      names.push(name)
+    if (goes && (await isSigned(server, name, goes.type))) names.push(name)
   }
   return names
+}
+
+async function isSigned(server: ServerAddress, name: DnsName, type: string): Promise<boolean> {
+  const asked = await ask(server, name, type, { signed: true })
+  return asked.ok && asked.message.answer.some((record) => record.type === 'RRSIG' && record.name === name)
 }
 
 /** Sends one update; gives whether it was taken, refused because a set changed, or why not. */

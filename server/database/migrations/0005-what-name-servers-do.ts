@@ -6,6 +6,7 @@ const STEPS = [
     'VARCHAR(12) NULL',
   `UPDATE domain_watch SET held_until = DATE_ADD(changed_at, INTERVAL old_ttl SECOND) WHERE changed_at IS NOT NULL`,
   'ALTER TABLE domain_watch DROP COLUMN old_ttl',
+  'ALTER TABLE update_key ADD COLUMN server_signs BOOLEAN NOT NULL DEFAULT FALSE',
   'ALTER TABLE observation ADD COLUMN had_answered BOOLEAN NOT NULL DEFAULT FALSE',
 ]
 
@@ -18,6 +19,7 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
   const run = (sql: string) => context.sequelize.query(sql)
   await run('ALTER TABLE observation DROP COLUMN had_answered')
+  await run('ALTER TABLE update_key DROP COLUMN server_signs')
   await run('ALTER TABLE domain_watch ADD COLUMN old_ttl INT UNSIGNED NOT NULL DEFAULT 0 AFTER changed_at')
   await run(
     `UPDATE domain_watch SET old_ttl = GREATEST(0, TIMESTAMPDIFF(SECOND, changed_at, held_until))

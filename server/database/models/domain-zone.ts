@@ -39,6 +39,8 @@ export class UpdateKeyModel extends Model<InferAttributes<UpdateKeyModel>, Infer
   declare server: string
   declare keyName: string
   declare secretSealed: Buffer
+  /** The server was seen to sign by itself what it was sent. */
+  declare serverSigns: CreationOptional<boolean>
 }
 
 export function defineUpdateKey(sequelize: Sequelize): typeof UpdateKeyModel {
@@ -48,6 +50,7 @@ export function defineUpdateKey(sequelize: Sequelize): typeof UpdateKeyModel {
       server: { type: EXACT_TEXT(80), allowNull: false },
       keyName: { type: EXACT_TEXT(260), allowNull: false },
       secretSealed: { type: DataTypes.BLOB('tiny'), allowNull: false },
+      serverSigns: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
     },
     { sequelize, tableName: 'update_key', modelName: 'UpdateKey' },
   )

@@ -145,7 +145,11 @@ export async function placeRecords(
   const remove = wanted.remove.flatMap((record) => placed.get(recordKey(record)) ?? [])
   if (add.length === 0 && remove.length === 0)
     throw new Problem(409, 'Nothing to place', `The zone holds these records of ${domain.host} already.`)
-  const pushed = await pushChange(wayOf(names, opened.server), makeZone(origin, there), { add, remove }, opened.key)
+  const way = wayOf(names, opened.server)
+  const { serverSigns } = opened
+  const pushed = await pushChange(way, makeZone(origin, there), { add, remove }, opened.key, { serverSigns })
+  if (pushed.ok && pushed.signs && !serverSigns)
+    await db.UpdateKey.update({ serverSigns: true }, { where: { domainId: domain.id } })
   const done = pushed.ok ? { add, remove } : (pushed.left ?? { add: [], remove: [] })
   const isDone = done.add.length + done.remove.length > 0
   const entryId = await runChange(db, actor, async (change) => {

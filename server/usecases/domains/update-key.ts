@@ -13,6 +13,8 @@ import { notHere, Problem } from '../problem'
 export interface OpenedKey {
   server: string
   key: TsigKey
+  /** It was seen to sign by itself what it was sent. */
+  serverSigns: boolean
 }
 
 const about = (domain: DomainModel) => `update-key ${domain.id}`
@@ -32,7 +34,7 @@ export async function readUpdateKey(
       'The key cannot be opened',
       `The update key of ${domain.host} was sealed under another FIDES_SECRET. Give the key again.`,
     )
-  return { server: row.server, key: { name: row.keyName, secret } }
+  return { server: row.server, key: { name: row.keyName, secret }, serverSigns: Boolean(row.serverSigns) }
 }
 
 export const toKeyView = (opened: { server: string; keyName: string }): z.infer<typeof updateKey> => ({
@@ -58,6 +60,7 @@ export async function setUpdateKey(
         server: input.server,
         keyName: input.name,
         secretSealed: seal(names.sealingKey, Buffer.from(input.secret, 'base64'), about(domain)),
+        serverSigns: false,
       },
       { transaction },
     )

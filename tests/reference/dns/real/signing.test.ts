@@ -1,8 +1,11 @@
 import type { Server } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { makeZone, switchPlan } from '../../../../core/dns'
+import { transferZone } from '../../../../server/names/transfer'
+import { pushChange } from '../../../../server/names/update'
 import { dig } from '../bind'
 import { Desk, namesOf, startFront, type Ways } from './desk'
-import { startCachingNamed, startNamed, startUnbound, type Program, type Served } from './programs'
+import { KEY, startCachingNamed, startKnot, startNamed, startUnbound, type Program, type Served } from './programs'
 import { signZone } from './signed'
 import { note, writeTable } from './table'
 
@@ -72,6 +75,41 @@ afterAll(async () => {
   front?.close()
   await desk?.stop()
   await Promise.all(programs.map((program) => program.stop()))
+})
+
+describe('a zone signed by hand at a server that takes updates and does not sign', () => {
+  it.each([
+    ['named', (zones: Record<string, Served>) => startNamed(zones)],
+    ['knot', (zones: Record<string, Served>) => startKnot(zones)],
+  ] as const)('loses no record to a push, its signatures included, at %s', async (world, start) => {
+    const signed = signZone(
+      'hand.example.',
+      TOP.replace(/^go .*$/m, 'go 60 A 198.51.100.7\n_fides.go TXT "fides=token"'),
+    )
+    const server = await keep(start({ 'hand.example.': { text: signed.text } }))
+    const lines = async () => {
+      const taken = await transferZone(server, 'hand.example.', KEY)
+      if (!taken.ok) throw new Error(taken.sentence)
+      return taken.records.filter(({ type }) => type !== 'SOA').map(({ name, type, data }) => `${name} ${type} ${data}`)
+    }
+    const before = await lines()
+    const taken = await transferZone(server, 'hand.example.', KEY)
+    const zone = makeZone('hand.example.', taken.ok ? taken.records : [])
+    const gateway = { name: 'links.front.example.', ipv4: [], ipv6: [], issuers: [] }
+    const step = switchPlan(zone, 'go.hand.example.', 'token', gateway).steps.find(({ key }) => key === 'switch')!
+    const pushed = await pushChange(server, zone, step, KEY)
+    const after = await lines()
+    const lost = before.filter((line) => !after.includes(line) && !line.startsWith('go.hand.example. A '))
+    // Where the server says that it was done, the signature of what went may go with it.
+    const holds = pushed.ok
+      ? lost.every((line) => line.includes(' RRSIG A '))
+      : lost.every((line) => / RRSIG (?:A|SOA) /.test(line)) &&
+        after.some((line) => line.startsWith('go.hand.example. A '))
+    const says = pushed.ok ? 'placed' : pushed.sentence
+    const does = lost.length === 0 ? 'nothing lost' : `lost: ${lost.map((line) => line.slice(0, 40)).join('; ')}`
+    note({ scenario: 'a zone signed by hand', world, says, does, verdict: holds ? 'true' : 'false' })
+    expect(holds, `${says} — ${does}`).toBe(true)
+  })
 })
 
 describe('signed zones (RFC 4033–4035)', () => {

@@ -120,11 +120,13 @@ export async function playZone(
   const hadVisitors = (await digSet(server, name, 'A')).answer.length > 0
   let now = zone
   const done: RecordChange[] = []
+  let serverSigns = false
   for (const step of plan.steps) {
     if (step.add.length + step.remove.length === 0) continue
-    const pushed = await pushChange(server, now, step, KEY)
+    const pushed = await pushChange(server, now, step, KEY, { serverSigns })
     say(`${step.key} is taken`, pushed.ok ? 'taken' : pushed.sentence, pushed.ok)
     if (!pushed.ok) return false
+    serverSigns ||= pushed.signs ?? false
     now = zoneAfter(now, step)
     done.push(step)
     await agree(now, `after ${step.key}`)
@@ -134,7 +136,7 @@ export async function playZone(
   }
   for (const step of [...done].reverse()) {
     const back: RecordChange = { remove: step.add, add: step.remove }
-    const pushed = await pushChange(server, now, back, KEY)
+    const pushed = await pushChange(server, now, back, KEY, { serverSigns })
     say('undoing is taken', pushed.ok ? 'taken' : pushed.sentence, pushed.ok)
     now = zoneAfter(now, back)
   }
