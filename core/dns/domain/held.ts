@@ -32,7 +32,7 @@ export function advanceHeld({ wanted, previous, seen, before, planned, now, spee
   })
   if (before === undefined && moments.length === 0)
     moments.push(Math.max(...asked.map(({ at }) => at), asked.length === 0 ? now : 0) + (planned * 1000) / speed)
-  return Math.max(before ?? 0, ...moments)
+  return Math.ceil(Math.max(before ?? 0, ...moments))
 
   function setOf(observation: Observation): Wanted | undefined {
     return wanted.find((each) => each.name === observation.name && each.type === observation.type)

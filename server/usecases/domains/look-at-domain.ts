@@ -6,7 +6,9 @@ import {
   makeZone,
   nameOfHost,
   nextLook,
+  serversSeen,
   writeZone,
+  type Observation,
   type SigningVerdict,
 } from '../../../core/dns'
 import { isOpenStanding, type Reach } from '../../../core/schemas'
@@ -20,7 +22,7 @@ import { discover } from '../../names/discover'
 import { addressesOf, checkReach } from '../../names/reach'
 import { runChange, type Actor } from '../ledger/change'
 import { domainState, writeDomain } from './change-domain'
-import { composeOverview, readObservation, type DomainOverview } from './domain-overview'
+import { composeOverview, readObservation, zoneServers, type DomainOverview } from './domain-overview'
 import { readBroughtZone } from './domain-zone'
 import { keepDomainCases } from '../../docket/domains/keep-domain-cases'
 import { seeSigning } from '../../names/signing'
@@ -73,19 +75,8 @@ export async function lookAtDomain(
     light: settled,
     pace,
   })
+  if (watch.servers.length > 0) await keepHeldUntil(before, seen)
   const latest = await keepObservations(db, domainId, rows, seen, watch.servers, names)
-  if (watch.servers.length > 0)
-    watch.heldUntil = new Date(
-      advanceHeld({
-        wanted: [...questions.authority, ...questions.visited],
-        previous: before.latest,
-        seen,
-        before: watch.heldUntil?.getTime(),
-        planned: isOpenStanding(domain.standing) ? 0 : Math.max(before.plan.oldTtl, before.plan.negativeTtl),
-        now: Date.now(),
-        speed: names.ttlSpeed,
-      }),
-    )
 
   const reach = await seeReach(before.plan)
   const now = new Date()
@@ -98,7 +89,8 @@ export async function lookAtDomain(
       : undefined
   if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
   const signing = await seeSigned(overview)
-  const serials = await readSerialRuns(db, domainId, now)
+  const isBehind = serversSeen(zoneServers(watch.servers), latest).some((server) => server.isBehind)
+  const serials = isBehind ? await readSerialRuns(db, domainId, now) : []
   const failedTwice = reach !== undefined && !reach.ok && watch.reach !== null && !watch.reach.ok
   await keepDomainCases(
     db,
@@ -126,7 +118,7 @@ export async function lookAtDomain(
     // A look that somebody asked for meanwhile is not put off.
     `UPDATE domain_watch SET due_at = IF(due_at > :began, due_at, :due), why = :why, looked_at = :now, leased_until =
       NULL, zone_origin = :origin, servers = :servers, servers_at = :serversAt,
-       lowered_at = :lowered, changed_at = :changed, held_until = :heldUntil, everyone_by = :everyone,
+       lowered_at = :lowered, changed_at = :changed, everyone_by = :everyone,
        signing = COALESCE(:signing, signing), reach = COALESCE(:reach, reach),
        certificate = COALESCE(:certificate, certificate)
      WHERE domain_id = :id`,
@@ -143,7 +135,6 @@ export async function lookAtDomain(
         serversAt: watch.serversAt,
         lowered: moment(sighting.loweredAt),
         changed: moment(sighting.changedAt),
-        heldUntil: watch.heldUntil,
         signing: signing?.state ?? null,
         everyone: moment(sighting.everyoneBy),
         reach: reach ? JSON.stringify(reach) : null,
@@ -157,6 +148,20 @@ export async function lookAtDomain(
     const view = await discover(names, name, pace)
     if (!view) return
     watch.set({ zoneOrigin: view.origin, servers: view.servers, serversAt: new Date() })
+  }
+
+  /** Stored before the answers are: a look that is cut off between the two must not make the forecast early. */
+  async function keepHeldUntil({ plan, latest: previous }: DomainOverview, fresh: readonly Observation[]) {
+    const until = advanceHeld({
+      wanted: [...questions.authority, ...questions.visited],
+      previous,
+      seen: fresh,
+      before: watch.heldUntil?.getTime(),
+      planned: isOpenStanding(domain!.standing) ? 0 : Math.max(plan.oldTtl, plan.negativeTtl),
+      now: Date.now(),
+      speed: names.ttlSpeed,
+    })
+    if (until !== watch.heldUntil?.getTime()) await watch.update({ heldUntil: new Date(until) })
   }
 
   /**
