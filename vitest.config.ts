@@ -10,6 +10,7 @@ export default defineConfig({
           name: 'reference',
           environment: 'node',
           testTimeout: 60_000,
+          hookTimeout: 120_000,
           include: ['tests/reference/**/*.test.ts'],
         },
       },

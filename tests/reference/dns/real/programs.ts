@@ -30,7 +30,18 @@ interface Launch {
   port?: number
 }
 
-async function launch(
+/** Starts a program; on a port that was free a moment ago and is taken by then, on another. */
+async function launch(...given: Parameters<typeof launchOnce>): Promise<Program> {
+  for (let tries = 1; ; tries++) {
+    try {
+      return await launchOnce(...given)
+    } catch (error) {
+      if (tries === 3 || given[3]?.port !== undefined) throw error
+    }
+  }
+}
+
+async function launchOnce(
   command: string,
   args: (folder: string, port: number) => string[],
   write: (folder: string, port: number) => void,
