@@ -26,7 +26,7 @@ export function said(item: ObservationsView['items'][number] | undefined): strin
   return {
     answered: item.data.join(', '),
     none: 'none',
-    lame: 'knows nothing of the zone',
+    lame: 'is no authority for the zone',
     refused: 'refuses',
     failed: 'fails',
     silent: 'no answer',

@@ -11,7 +11,7 @@ const says = (server: Server) =>
   ({
     answered: `serial ${server.serial}${server.isBehind ? ', behind' : ''}`,
     none: 'has no SOA',
-    lame: 'knows nothing of the zone',
+    lame: 'is no authority for the zone',
     refused: 'refuses',
     failed: 'fails (SERVFAIL)',
     silent: 'no answer',

@@ -27,7 +27,7 @@ const words = (observation: Observation) =>
     : observation.status === 'none'
       ? 'no such record'
       : observation.status === 'lame'
-        ? 'knows nothing of the zone'
+        ? 'is no authority for the zone'
         : observation.status === 'refused'
           ? 'refuses to answer'
           : observation.status === 'failed'

@@ -7,7 +7,7 @@ export interface Observation {
   server: string
   name: DnsName
   type: string
-  /** `none` covers both "no such record" and "no such name"; `lame` a name server that knows nothing of the zone. */
+  /** `none` covers both "no such record" and "no such name"; `lame` a name server that is no authority for the zone. */
   status: 'answered' | 'none' | 'lame' | 'refused' | 'failed' | 'silent'
   /** The data of each record of the set asked for, in order; for an alias, the target comes first as `CNAME name`. */
   data: string[]

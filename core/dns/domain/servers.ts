@@ -230,7 +230,7 @@ const words = ({ status }: Observation) =>
   ({
     answered: 'answers',
     none: 'has no SOA',
-    lame: 'knows nothing of the zone',
+    lame: 'is no authority for the zone',
     refused: 'refuses to answer',
     failed: 'fails (SERVFAIL)',
     silent: 'no answer',

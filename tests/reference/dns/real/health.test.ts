@@ -57,7 +57,7 @@ describe.each([
       await stage.told('a name server that goes on', id, undefined, /./, await status(second, 'hangs.example'))
     })
 
-    it('one that knows nothing of the zone is lame', async () => {
+    it('one that is no authority for the zone is lame', async () => {
       const second = await stage.world.serve('else.example.', top())
       const id = await stage.open('lame', second)
       await stage.desk.look(id)
@@ -65,7 +65,7 @@ describe.each([
         'a lame name server',
         id,
         'server-lame',
-        /knows nothing of the zone/,
+        /is no authority for the zone/,
         await status(second, 'lame.example'),
       )
     })
