@@ -30,8 +30,8 @@ const list = z
       .filter(Boolean),
   )
 
-/** Addresses of proxies in front of the gateway, single or in CIDR form. */
-const proxies = list.transform((items, context) => {
+/** Addresses and networks, single or in CIDR form. */
+const networks = list.transform((items, context) => {
   const trusted = new BlockList()
   for (const item of items) {
     const [host = '', prefix] = item.split('/')
@@ -103,6 +103,7 @@ const namesVariables = {
   FIDES_CERTIFICATE_ISSUERS: list,
   FIDES_RESOLVERS: resolvers,
   FIDES_DETOURS: detours,
+  FIDES_PRIVATE_NETWORKS: networks,
   FIDES_WATCH_SECONDS: z.coerce
     .number('must be a number of seconds')
     .min(1, 'must be at least 1')
@@ -127,7 +128,7 @@ export const gatewayVariables = z.object({
     .max(64, 'must be at most 64')
     .default(1),
   FIDES_GATEWAY_STATE: z.string().min(1).default('.data/gateway'),
-  FIDES_TRUSTED_PROXIES: proxies,
+  FIDES_TRUSTED_PROXIES: networks,
   FIDES_SECRET: secret,
 })
 

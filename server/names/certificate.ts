@@ -1,7 +1,7 @@
 import { connect, type PeerCertificate } from 'node:tls'
 import type { Certificate } from '../../core/schemas'
 import type { NamesContext } from './context'
-import { addressesOf, isPublicAddress } from './reach'
+import { addressesOf } from './reach'
 
 const TIMEOUT_MS = 5000
 const first = (value: unknown): string => String((Array.isArray(value) ? value[0] : value) ?? '')
@@ -42,7 +42,7 @@ export async function readCertificate(
   const [address] = addresses
   if (!address)
     return { ...blank, sentence: `No resolver has an address for ${host} yet, so nothing serves a certificate for it.` }
-  if (!names.isDetour(address, 443) && !isPublicAddress(address))
+  if (!names.mayAsk(address, 443))
     return { ...blank, sentence: `${host} leads to ${address}, which is not a public address.` }
   const way = names.way(address, 443)
   return new Promise((resolve) => {

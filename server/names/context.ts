@@ -2,6 +2,7 @@ import { getServers } from 'node:dns'
 import { deriveKey } from '../../environment/secrets'
 import { readEndpoint, type NamesVariables } from '../../environment/variables'
 import { nameOfHost, type GatewayFacts } from '../../core/dns'
+import { isListed, isPublicAddress } from './address-guard'
 import type { ServerAddress } from './ask'
 
 /** What an installation knows of its own public name and of the world's name servers. */
@@ -10,8 +11,11 @@ export interface NamesContext {
   resolvers: (ServerAddress & { name: string })[]
   /** Where an outside address is really reached: itself, but for a demonstration or a test. */
   way(host: string, port: number): ServerAddress
-  /** Whether an outside address has such a way: then it is no address of the real world. */
-  isDetour(host: string, port: number): boolean
+  /**
+   * Whether something at an address may be asked: a public one, one in a network that the operator listed, or one that
+   * has such a way and so is none of the real world.
+   */
+  mayAsk(host: string, port: number): boolean
   watchMs: number
   /** TTLs run this many times as fast as the clock on the wall; 1 but for a demonstration. */
   ttlSpeed: number
@@ -37,7 +41,10 @@ export function makeNamesContext(variables: NamesVariables): NamesContext {
             return endpoint ? [{ name: address, ...endpoint }] : []
           }),
     way: (host, port) => variables.FIDES_DETOURS.get(`${host}:${port}`) ?? { host, port },
-    isDetour: (host, port) => variables.FIDES_DETOURS.has(`${host}:${port}`),
+    mayAsk: (host, port) =>
+      variables.FIDES_DETOURS.has(`${host}:${port}`) ||
+      isPublicAddress(host) ||
+      isListed(host, variables.FIDES_PRIVATE_NETWORKS),
     watchMs: variables.FIDES_WATCH_SECONDS * 1000,
     ttlSpeed: variables.FIDES_TTL_SPEED,
     sealingKey: deriveKey(variables.FIDES_SECRET, 'sealing'),

@@ -1,6 +1,5 @@
 import { randomBytes } from 'node:crypto'
 import { request } from 'node:http'
-import ipaddr from 'ipaddr.js'
 import { REACH_PATH, reachProof } from '../../environment/secrets'
 import { nameOfHost } from '../../core/dns'
 import type { Reach } from '../../core/schemas'
@@ -15,14 +14,6 @@ export interface Page {
   location: string | null
   title: string | null
   body: string
-}
-
-/**
- * Whether an address belongs to the public internet: not to a special-purpose registry (RFC 6890), nor mapped into one.
- */
-export function isPublicAddress(address: string): boolean {
-  const parsed = ipaddr.process(address)
-  return parsed.range() === 'unicast'
 }
 
 /** Addresses a resolver gives for a host, aliases followed; `undefined` where no resolver answers. */
@@ -50,8 +41,7 @@ export class NotAsked extends Error {}
 
 /** Fetches a page by plain HTTP from an address, under a host's name; no redirects, no cookies. Rejects in words. */
 export function fetchPage(names: NamesContext, address: string, host: string, path: string): Promise<Page> {
-  if (!names.isDetour(address, 80) && !isPublicAddress(address))
-    return Promise.reject(new NotAsked(`${address} is not a public address`))
+  if (!names.mayAsk(address, 80)) return Promise.reject(new NotAsked(`${address} is not a public address`))
   const way = names.way(address, 80)
   return new Promise((resolve, reject) => {
     const sent = request(

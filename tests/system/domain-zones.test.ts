@@ -118,6 +118,21 @@ describe('a zone that is brought', () => {
       records: 10,
       toldBy: expect.stringContaining('ns1.portansel.example'),
     })
+    // Whatever listens there or not, the answer about an address of one's own network is the same.
+    const open = new URL(world.fides.system.adminAddress).port
+    for (const server of [
+      `127.0.0.1:${open}`,
+      '127.0.0.1:9',
+      `[::1]:${open}`,
+      '10.0.0.1',
+      `[::ffff:127.0.0.1]:${open}`,
+    ]) {
+      const inside = await admin('POST', `/domains/${id}/zone/transfer`, { server })
+      expect(inside.status).toBe(422)
+      expect(inside.body.detail).toMatch(/is not a public address, and nothing is asked there/)
+      const key = { server, name: 'desk-key', secret: 'AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA' }
+      expect((await admin('PUT', `/domains/${id}/key`, key)).body.detail).toMatch(/is not a public address/)
+    }
     const refused = await admin('POST', `/domains/${id}/zone/transfer`, { server: '192.0.2.99' })
     expect(refused.body.errors[0]).toMatchObject({
       pointer: '/server',

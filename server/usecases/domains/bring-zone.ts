@@ -15,7 +15,6 @@ import {
 } from '../../../core/dns'
 import type { TsigKey } from '../../../core/dns/wire'
 import type { ZoneView } from '../../../core/schemas'
-import { readEndpoint } from '../../../environment/variables'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainZoneModel } from '../../database/models/domain-zone'
@@ -28,6 +27,7 @@ import { runChange, type Actor } from '../ledger/change'
 import { fieldProblem, Problem } from '../problem'
 import { readBroughtZone, toZoneView } from './domain-zone'
 import { findDomain } from './find-domain'
+import { wayOf } from './server-way'
 import { readUpdateKey } from './update-key'
 
 /** A zone file larger than this is not taken; the largest hosting providers' exports are far smaller. */
@@ -217,13 +217,6 @@ export async function takeZone(
     sentences.push(taken.sentence)
   }
   throw fieldProblem('server', sentences[0]!)
-}
-
-/** Where a name server whose address was given is reached. */
-export function wayOf(names: NamesContext, input: string): ServerAddress {
-  const endpoint = readEndpoint(input, 53)
-  if (!endpoint) throw fieldProblem('server', 'Give the name server’s address, like 192.0.2.53 or [2001:db8::53]:53.')
-  return names.way(endpoint.host, endpoint.port)
 }
 
 async function knownServers(

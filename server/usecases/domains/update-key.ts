@@ -8,6 +8,7 @@ import type { NamesContext } from '../../names/context'
 import { seal, unseal } from '../../names/seal'
 import { runChange, type Actor } from '../ledger/change'
 import { notHere, Problem } from '../problem'
+import { wayOf } from './server-way'
 
 /** The key with which a domain's records are placed, and the server that takes them. */
 export interface OpenedKey {
@@ -50,6 +51,7 @@ export async function setUpdateKey(
   id: number,
   input: z.output<typeof updateKeyPut>,
 ): Promise<z.infer<typeof updateKey>> {
+  wayOf(names, input.server)
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     const domain = await db.Domain.findByPk(id, { transaction })

@@ -1,3 +1,4 @@
+import { BlockList } from 'node:net'
 import { describe, expect, it } from 'vitest'
 import { fiveYearTotal } from '../../../core/domain/renewal'
 import { readAccessLog, readLogLine } from '../../../core/log/access-log'
@@ -5,7 +6,7 @@ import { deriveKey, reachProof, readReachNonce } from '../../../environment/secr
 import { readEndpoint, workerVariables } from '../../../environment/variables'
 import { makeNamesContext } from '../../../server/names/context'
 import { makePace } from '../../../server/names/pace'
-import { isPublicAddress } from '../../../server/names/reach'
+import { isListed, isPublicAddress } from '../../../server/names/address-guard'
 import { seal, unseal } from '../../../server/names/seal'
 import { nextStep } from '../../../core/domain/next-step'
 
@@ -106,11 +107,34 @@ describe('where servers are', () => {
     '100.64.0.1',
     '224.0.0.1',
     '64:ff9b::7f00:1',
+    '2002:7f00:1::',
+    '2001::1',
+    '192.0.0.8',
+    '198.18.0.1',
+    '240.0.0.1',
+    '255.255.255.255',
+    'ff02::1',
+    '::ffff:10.0.0.1',
+    '::',
   ])('fetches nothing from %s', (address) => {
     expect(isPublicAddress(address)).toBe(false)
   })
   it('fetches from public addresses', () =>
     expect([isPublicAddress('93.184.215.14'), isPublicAddress('2606:2800:21f::1')]).toEqual([true, true]))
+})
+
+describe('a network the operator listed', () => {
+  const networks = new BlockList()
+  networks.addSubnet('10.20.0.0', 16, 'ipv4')
+  networks.addSubnet('fd00:1::', 32, 'ipv6')
+  it.each([
+    ['10.20.3.4', true],
+    ['::ffff:10.20.3.4', true],
+    ['10.21.0.1', false],
+    ['fd00:1::53', true],
+    ['fd00:2::53', false],
+    ['127.0.0.1', false],
+  ])('%s: %s', (address, listed) => expect(isListed(address, networks)).toBe(listed))
 })
 
 describe('an access log', () => {
