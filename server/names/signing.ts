@@ -1,11 +1,4 @@
-import {
-  judgeSight,
-  type DnsName,
-  type DnsRecord,
-  type Observation,
-  type SigningSeen,
-  type Wanted,
-} from '../../core/dns'
+import { type DnsName, type DnsRecord, type Observation, type SigningSeen, type Wanted } from '../../core/dns'
 import { ask } from './ask'
 import type { NamesContext } from './context'
 
@@ -74,7 +67,6 @@ export async function seeSigning(
             each.server === resolver.name &&
             each.name === set.name &&
             each.type === set.type &&
-            judgeSight(set, each) === 'faulty' &&
             each.status === 'failed',
         ),
       )

@@ -1,6 +1,6 @@
 import { hostOfName, type DnsName } from '../name'
 import { judgeSight, type SightState, type Wanted } from './forecast'
-import type { Observation } from './observation'
+import { STATUS_WORDS, type Observation } from './observation'
 import { listed, type DomainTrouble } from './trouble'
 
 export interface DriftInput {
@@ -26,13 +26,8 @@ const words = (observation: Observation) =>
     ? observation.data.map(plain).join(', ')
     : observation.status === 'none'
       ? 'no such record'
-      : observation.status === 'lame'
-        ? 'is no authority for the zone'
-        : observation.status === 'refused'
-          ? 'refuses to answer'
-          : observation.status === 'failed'
-            ? 'fails (SERVFAIL)'
-            : 'no answer'
+      : STATUS_WORDS[observation.status]
+
 type Item = DomainTrouble['evidence'][number]
 
 /** A set that points here, with what each name server says of it. */

@@ -20,6 +20,14 @@ export interface Observation {
   hadAnswered?: boolean
 }
 
+/** What a server did that gave no data, as the rest of a sentence that begins with its name. */
+export const STATUS_WORDS: Readonly<Record<Exclude<Observation['status'], 'answered' | 'none'>, string>> = {
+  lame: 'is no authority for the zone',
+  refused: 'refuses to answer',
+  failed: 'fails (SERVFAIL)',
+  silent: 'no answer',
+}
+
 /** Whether two answers say the same. */
 export const sameAnswer = (a: Observation, b: Observation) =>
   a.status === b.status && a.data.join('\n') === b.data.join('\n')

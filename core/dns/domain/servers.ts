@@ -1,7 +1,7 @@
 import { hostOfName, type DnsName } from '../name'
 import { readSoa } from '../record'
 import { compareSerials } from '../zone/serial'
-import type { Observation } from './observation'
+import { STATUS_WORDS, type Observation } from './observation'
 import { clockWords, listed, spanWords, type DomainTrouble } from './trouble'
 
 /** A name server of a zone with each address it is asked at, the first being the one asked for records. */
@@ -173,10 +173,9 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
         headline: `The copy of the zone at ${label} has most likely expired`,
         sentence:
           `${label} gave the zone before and answers SERVFAIL for it since ${clockWords(seen.firstAt)}, as a ` +
-          'secondary ' +
-          `does that could not ask its primary, ${hostOfName(known.primary)}, for ${spanWords(known.expire)} ` +
-          '(EXPIRE in ' +
-          'the SOA). See there whether it reaches its primary and may transfer the zone.',
+          `secondary does that could not ask its primary, ${hostOfName(known.primary)}, for ` +
+          `${spanWords(known.expire)} (EXPIRE in the SOA). See there whether it reaches its primary and may ` +
+          'transfer the zone.',
         evidence,
       }
     return {
@@ -227,11 +226,4 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
 }
 
 const words = ({ status }: Observation) =>
-  ({
-    answered: 'answers',
-    none: 'has no SOA',
-    lame: 'is no authority for the zone',
-    refused: 'refuses to answer',
-    failed: 'fails (SERVFAIL)',
-    silent: 'no answer',
-  })[status]
+  status === 'answered' ? 'answers' : status === 'none' ? 'has no SOA' : STATUS_WORDS[status]

@@ -1,9 +1,11 @@
 import { QueryTypes } from 'sequelize'
 import {
+  clockWords,
   DOMAIN_CASE_KINDS,
   findDrift,
   findRenewal,
   findServerTroubles,
+  listed,
   unreached,
   type DomainTrouble,
   type Observation,
@@ -126,11 +128,9 @@ const NOTE = ' It cannot be seen any more whether that is so: '
 
 const withNote = (sentence: string, silent: readonly Observation[]): string => {
   const since = Math.min(...silent.map(({ firstAt }) => firstAt))
-  const servers = [...new Set(silent.map(({ server }) => server))].join(', ')
-  return (
-    `${sentence.split(NOTE)[0]}${NOTE}${servers} gives no answer since ` +
-    `${new Date(since).toISOString().slice(0, 16).replace('T', ' ')} UTC.`
-  )
+  const servers = [...new Set(silent.map(({ server }) => server))]
+  const give = servers.length === 1 ? 'gives' : 'give'
+  return `${sentence.split(NOTE)[0]}${NOTE}${listed(servers)} ${give} no answer since ${clockWords(since)}.`
 }
 
 /** A case as the finding it was made of. */
@@ -161,9 +161,12 @@ function unseenServers({ latest, questions }: Looked): (row: DocketCaseModel) =>
   const silent = latest.filter((seen) => seen.status === 'silent' && isAsked(seen))
   const unsaid = latest.filter((seen) => !['answered', 'none'].includes(seen.status) && isAsked(seen))
   return (row) => {
-    if (row.kind === 'renewal-due' || row.kind === 'not-reached') return []
-    const labels = new Set(row.evidence.filter((item) => item.state !== 'sound').map((item) => item.label))
-    // A name server that fails in another way than before is told by another case.
-    return (row.kind.startsWith('server-') ? silent : unsaid).filter(({ server }) => labels.has(server))
+    if (['renewal-due', 'not-reached', 'one-family'].includes(row.kind)) return []
+    // One name server's case is about that one alone; one that fails in another way than before has another case.
+    if (row.kind.startsWith('server-')) return silent.filter(({ server }) => server === row.subject)
+    const labels = row.evidence.filter((item) => item.state !== 'sound').map((item) => item.label)
+    // As soon as one of them answers it is not so any more that none does.
+    if (row.kind === 'no-server' && !labels.every((label) => silent.some(({ server }) => server === label))) return []
+    return unsaid.filter(({ server }) => labels.includes(server))
   }
 }

@@ -42,7 +42,7 @@ const DEEDS: Readonly<Record<string, (subject: string) => [title: string, senten
 }
 
 /** The remedy of a case that is mended at the name servers, outside of Fides. */
-export function outside({ domain, row, impact }: Context, kind: string): ComposedRemedy {
+export function outside({ domain, row }: Context, kind: string): ComposedRemedy {
   const [title, sentence] = DEEDS[kind]!(row.subject)
-  return { view: remedyView({ id: 'mend-server', title, sentence, to: `/domains/${domain.id}`, visitsKept: impact }) }
+  return { view: remedyView({ id: 'mend-server', title, sentence, to: `/domains/${domain.id}` }) }
 }

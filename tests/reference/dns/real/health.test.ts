@@ -208,6 +208,12 @@ describe.each([
         /None of the name servers of nobody\.example/,
         'no answer',
       )
+      // One of them back: it is not so any more that none answers, though the other still does not.
+      const back = await stage.world.serve('nobody.example.', top())
+      stage.ways.set('203.0.113.1:53', back)
+      await stage.desk.look(id)
+      const still = /ns2\.nobody\.example does not answer at 203\.0\.113\.2/
+      await stage.told('one of two answers again', id, 'server-silent', still, await status(back, 'nobody.example'))
     })
   })
 })
