@@ -1,4 +1,4 @@
-import { type DnsName, type DnsRecord, type Observation, type SigningSeen, type Wanted } from '../../core/dns'
+import type { DnsName, DnsRecord, Observation, SigningSeen, Wanted } from '../../core/dns'
 import { ask } from './ask'
 import type { NamesContext } from './context'
 
