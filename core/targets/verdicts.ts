@@ -1,0 +1,55 @@
+/** How sure it is that visitors are harmed. */
+export type Confidence = 'sound' | 'doubtful' | 'broken'
+
+interface VerdictFacts {
+  /** What it is called on lists. */
+  words: string
+  /** What it is at worst, however often it is seen. */
+  worst: Confidence
+  /** Where visitors arrive and nothing is lost: a remark at most. */
+  remark?: true
+}
+
+/** Every verdict on a destination. */
+const FACTS = {
+  sound: { words: 'Answers', worst: 'sound' },
+  'moved-permanently': { words: 'Moved for good', worst: 'sound', remark: true },
+  'moved-temporarily': { words: 'Moved for now', worst: 'sound', remark: true },
+  'front-page': { words: 'Lands on the front page', worst: 'broken' },
+  'not-found': { words: 'Not found', worst: 'broken' },
+  'soft-not-found': { words: 'Not found in disguise', worst: 'broken' },
+  parked: { words: 'Parked domain', worst: 'broken' },
+  'sign-in': { words: 'Only for signed-in people', worst: 'broken' },
+  refused: { words: 'Refuses to say', worst: 'doubtful' },
+  'server-error': { words: 'Server fault', worst: 'broken' },
+  'no-such-name': { words: 'No such name', worst: 'broken' },
+  'no-answer': { words: 'No answer', worst: 'broken' },
+  certificate: { words: 'Certificate fault', worst: 'broken' },
+  'redirect-loop': { words: 'Redirects in a circle', worst: 'broken' },
+  'parameters-lost': { words: 'Parameters lost', worst: 'doubtful' },
+  downgraded: { words: 'Falls back to http', worst: 'doubtful' },
+} as const satisfies Record<string, VerdictFacts>
+
+export type VerdictName = keyof typeof FACTS
+export const VERDICTS: Readonly<Record<VerdictName, VerdictFacts>> = FACTS
+export const VERDICT_NAMES = Object.keys(FACTS) as [VerdictName, ...VerdictName[]]
+
+/** Whether a check of this verdict counts as failed. */
+export const isFailure = (verdict: VerdictName): boolean => VERDICTS[verdict].worst !== 'sound'
+
+/** One thing a verdict rests on. */
+export interface VerdictFact {
+  label: string
+  text: string
+  state: Confidence
+}
+
+/** What one piece of evidence says. */
+export interface Judged {
+  verdict: VerdictName
+  /** One sentence in plain words. */
+  sentence: string
+  facts: VerdictFact[]
+  /** Where visitors end up; `null` where nothing answers. */
+  final: string | null
+}
