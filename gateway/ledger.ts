@@ -8,29 +8,54 @@ export async function readRevision(connection: Connection): Promise<number> {
   return Number(rows[0]?.revision ?? 0)
 }
 
+interface Changed {
+  revision: number
+  kind: string
+  id: number
+  canonicals: { domainId: number; canonical: string }[]
+}
+
 /** What changed after `revision`, oldest first. */
-export async function readChanges(
-  connection: Connection,
-  revision: number,
-): Promise<{ revision: number; kind: string; id: number; canonicals: { domainId: number; canonical: string }[] }[]> {
+export async function readChanges(connection: Connection, revision: number): Promise<Changed[]> {
   const rows: Raw[] = await connection.query(
-    'SELECT revision, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ? ORDER ' +
+    'SELECT id, revision, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ? ORDER ' +
       'BY revision LIMIT 2000',
     [revision],
   )
-  return rows.map((raw) => {
-    const before = (typeof raw.before_state === 'string' ? JSON.parse(raw.before_state) : raw.before_state) as {
-      domainId?: number
-      canonical?: string | null
-    } | null
-    return {
-      revision: Number(raw.revision),
-      kind: raw.subject_kind as string,
-      id: Number(raw.subject_id),
-      canonicals:
-        before?.domainId !== undefined && typeof before.canonical === 'string'
-          ? [{ domainId: before.domainId, canonical: before.canonical }]
-          : [],
-    }
+  const many = rows.filter((raw) => raw.subject_kind === 'links').map((raw) => Number(raw.id))
+  const links = await linksOf(connection, many)
+  return rows.flatMap((raw) => {
+    const { id, ...entry } = toChange(raw)
+    return entry.kind === 'links'
+      ? (links.get(Number(raw.id)) ?? []).map((link) => ({ ...entry, kind: 'link', id: link }))
+      : [{ ...entry, id }]
   })
+}
+
+/** The links of entries that tell of several. */
+async function linksOf(connection: Connection, entries: readonly number[]): Promise<Map<number, number[]>> {
+  const links = new Map<number, number[]>(entries.map((id) => [id, []]))
+  if (entries.length === 0) return links
+  const rows: Raw[] = await connection.query(
+    `SELECT entry_id, link_id FROM ledger_entry_link WHERE entry_id IN (${entries.map(() => '?').join(',')})`,
+    [...entries],
+  )
+  for (const row of rows) links.get(Number(row.entry_id))!.push(Number(row.link_id))
+  return links
+}
+
+function toChange(raw: Raw): Changed {
+  const before = (typeof raw.before_state === 'string' ? JSON.parse(raw.before_state) : raw.before_state) as {
+    domainId?: number
+    canonical?: string | null
+  } | null
+  return {
+    revision: Number(raw.revision),
+    kind: raw.subject_kind as string,
+    id: Number(raw.subject_id),
+    canonicals:
+      before?.domainId !== undefined && typeof before.canonical === 'string'
+        ? [{ domainId: before.domainId, canonical: before.canonical }]
+        : [],
+  }
 }

@@ -1,35 +1,19 @@
 import type { Connection } from 'mariadb'
 import {
-  columnOf,
   DOMAIN_COLUMNS,
-  LINK_FIELDS,
-  namesFor,
+  LINK_SELECT,
   RULE_FIELDS,
   rowReader,
   toDomainRow,
+  toLinkRows,
   type DomainRow,
   type LinkRow,
   type RuleRow,
 } from '../core/rows'
 
-const linkReader = rowReader(LINK_FIELDS, 'table')
 const ruleReader = rowReader(RULE_FIELDS, 'table')
 
-// A forwarding slug answers as its link does: all but its own address comes from there.
-const LINK_SELECT = `SELECT ${namesFor(LINK_FIELDS, 'table')
-  .map((name) => {
-    const column = columnOf(LINK_FIELDS, name)
-    return LINK_FIELDS[name].answers
-      ? `IF(l.forwards_to IS NULL, l.${column}, t.${column}) AS ${column}`
-      : `l.${column}`
-  })
-  .join(', ')} FROM link l LEFT JOIN link t ON t.id = l.forwards_to`
-
 type Raw = Record<string, unknown>
-
-/** One that was merged into another, or ended in its favour, has no address of its own. */
-const toLinkRows = (rows: Raw[]): LinkRow[] =>
-  rows.filter((raw) => raw.canonical !== null).map((raw) => linkReader.fromColumns(raw) as LinkRow)
 
 /** Every domain. A domain that drifted still answers: its visitors are the last to be told. */
 export async function readDomains(connection: Connection): Promise<DomainRow[]> {

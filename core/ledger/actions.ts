@@ -1,7 +1,7 @@
 import type { Role } from '../schemas/roles'
 
 /** What an entry of the ledger can be about. */
-export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'] as const
+export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation', 'case', 'rule', 'links'] as const
 export type SubjectKind = (typeof SUBJECT_KINDS)[number]
 
 interface ActionFacts {
@@ -16,11 +16,14 @@ interface ActionFacts {
 /** Every action the ledger knows. Who may not do a thing may not undo it. */
 const FACTS = {
   create: { words: 'Made', undo: { link: 'editor', rule: 'administrator' } },
-  change: { words: 'Changed', undo: { link: 'editor', rule: 'administrator', domain: 'administrator' } },
-  'change-destination': { words: 'Moved destination of', undo: { link: 'editor' } },
-  pause: { words: 'Paused', undo: { link: 'editor' } },
+  change: {
+    words: 'Changed',
+    undo: { link: 'editor', rule: 'administrator', domain: 'administrator', organisation: 'administrator' },
+  },
+  'change-destination': { words: 'Moved destination of', undo: { link: 'editor', links: 'administrator' } },
+  pause: { words: 'Paused', undo: { link: 'editor', links: 'administrator' } },
   resume: { words: 'Made live', undo: { link: 'editor' } },
-  end: { words: 'Ended', undo: { link: 'editor' } },
+  end: { words: 'Ended', undo: { link: 'editor', links: 'administrator' } },
   retire: { words: 'Retired', undo: { link: 'editor' } },
   rename: { words: 'Renamed', undo: { link: 'editor' } },
   merge: { words: 'Merged', undo: { link: 'administrator' } },

@@ -8,3 +8,4 @@ export { DOMAIN_COLUMNS, DOMAIN_FIELDS, toDomainRow, toSurveyDomain, wholeSlugRu
 export type { DomainRow, Forgiveness, SurveyDomain } from './domain'
 export { isPermanent, REDIRECT_FIELDS, REDIRECT_STATUSES } from './redirect'
 export type { Redirect } from './redirect'
+export { LINK_SELECT, toLinkRows } from './link-select'

@@ -65,6 +65,8 @@ export const LINK_FIELDS = {
     }),
   ),
   visits28: field.count({ readers: ['survey'], fallback: 0 }),
+  /** How its destination stands: 0 not asked yet, 1 sound, 2 doubtful, 3 broken. */
+  targetRank: field.count({ fallback: 0 }),
   version: field.count({ fallback: 1 }),
   createdAt: field.moment(),
   updatedAt: field.moment(),

@@ -64,6 +64,8 @@ export interface Hop {
   certificate: HopCertificate | null
   fields: HopFields | null
   fault: HopFault | null
+  /** Answered from our own table: it is one of our addresses. */
+  own?: true
 }
 
 export interface PreviewCard {

@@ -11,3 +11,15 @@ export { MOST_REDIRECTS } from './evidence'
 export type * from './evidence'
 export { readPage, type PageLink } from './page'
 export { retryAfterMs } from './retry-after'
+export { bestPages, indexPages, OFFERED_FROM, type NamedPage, type PageIndex } from './match'
+export {
+  chainEnd,
+  nearCandidates,
+  REMEDY_KINDS,
+  type Candidate,
+  type FoundRemedies,
+  type FoundRemedy,
+  type FrameFields,
+} from './remedy'
+export { applyMove, moveWords, supportedMoves, type Move, type MovedPair } from './sister-move'
+export { readSitemap } from './sitemap'

@@ -5,9 +5,10 @@ import * as domainsAndCases from './migrations/0002-domains-and-cases'
 import * as rulesAndConflicts from './migrations/0003-rules-and-conflicts'
 import * as onePlace from './migrations/0004-one-place'
 import * as nameServers from './migrations/0005-what-name-servers-do'
+import * as targets from './migrations/0006-targets'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
-const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace, nameServers]
+const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace, nameServers, targets]
 
 const MARK = 'migration_under_way'
 

@@ -1,5 +1,6 @@
 import type { Sequelize } from 'sequelize'
 import { connect } from './connect'
+import { defineCheckRun } from './models/check-run'
 import { defineConflictScan } from './models/conflict-scan'
 import { defineApiToken } from './models/api-token'
 import { defineDocketCase } from './models/docket-case'
@@ -14,6 +15,8 @@ import { defineOrganisation } from './models/organisation'
 import { definePlacement } from './models/placement'
 import { defineRule } from './models/rule'
 import { defineLinkTag, defineTag } from './models/tag'
+import { defineTarget } from './models/target'
+import { defineTargetCheck } from './models/target-check'
 
 /** A pool with its models bound. */
 export interface Database {
@@ -34,6 +37,9 @@ export interface Database {
   Rule: ReturnType<typeof defineRule>
   Placement: ReturnType<typeof definePlacement>
   ConflictScan: ReturnType<typeof defineConflictScan>
+  Target: ReturnType<typeof defineTarget>
+  TargetCheck: ReturnType<typeof defineTargetCheck>
+  CheckRun: ReturnType<typeof defineCheckRun>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -57,5 +63,8 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     Rule: defineRule(sequelize),
     Placement: definePlacement(sequelize),
     ConflictScan: defineConflictScan(sequelize),
+    Target: defineTarget(sequelize),
+    TargetCheck: defineTargetCheck(sequelize),
+    CheckRun: defineCheckRun(sequelize),
   }
 }

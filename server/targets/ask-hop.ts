@@ -30,6 +30,8 @@ export interface HopRequest {
   cookies: string
   /** Further fields, as a crawler sends them. */
   accept?: string
+  /** Most octets of the body; 512 KiB unless a file is wanted whole. */
+  mostOctets?: number
 }
 
 /** Addresses of one host that are tried before it counts as silent. */
@@ -62,6 +64,13 @@ export async function askHop(asker: Asker, request: HopRequest): Promise<AskedHo
   const fail = (kind: FaultKind, text: string): AskedHop => {
     hop.fault = { kind, text: text.slice(0, 300) }
     hop.milliseconds = Math.round(performance.now() - began)
+    return asked
+  }
+  const own = await asker.own?.(request.url)
+  if (own) {
+    hop.status = own.status
+    hop.location = own.location
+    hop.own = true
     return asked
   }
   const looked = await asker.lookUp(url.hostname)
@@ -177,7 +186,12 @@ async function exchange(
       response.body.destroy()
       return
     }
-    asked.body = await readBody(response.body as unknown as Readable, field('content-encoding') ?? '', signal)
+    asked.body = await readBody(
+      response.body as unknown as Readable,
+      field('content-encoding') ?? '',
+      signal,
+      request.mostOctets,
+    )
     if (asked.body.broken) hop.fault = { kind: 'broke-off', text: 'the answer breaks off before its end' }
   } catch (error) {
     if (!answered || !signal.aborted) throw error

@@ -30,6 +30,8 @@ export interface Asker {
   /** Where an outside address is really reached. */
   way(address: string, port: number): { host: string; port: number }
   turns: Turns
+  /** What our own gateway answers for addresses of our domains, which are not asked over the network. */
+  own?(url: string): Promise<{ status: number; location: string | null } | undefined>
   userAgent: string
   /** The authorities that are trusted, where not those this machine trusts. */
   trust?: SecureContext

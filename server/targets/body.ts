@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream'
 import { createBrotliDecompress, createGunzip, createInflate, createInflateRaw } from 'node:zlib'
 
 /** At most so much of a body is read, after decompression. */
-export const MOST_OCTETS = 512 * 1024
+const MOST_OCTETS = 512 * 1024
 
 export interface ReadBody {
   octets: Buffer
@@ -19,10 +19,15 @@ const DECODERS: Record<string, () => NodeJS.ReadWriteStream> = {
 }
 
 /**
- * Reads at most 512 KiB of a body, decompressed on the way and no further than that (RFC 9110 §8.4.1). A body that
+ * Reads at most `most` octets of a body, 512 KiB by default, decompressed on the way and no further than that (RFC 9110 §8.4.1). A body that
  * breaks off is told as broken with what came; one that only drips until `signal` aborts is told as cut. Never rejects.
  */
-export async function readBody(body: Readable, encoding: string, signal: AbortSignal): Promise<ReadBody> {
+export async function readBody(
+  body: Readable,
+  encoding: string,
+  signal: AbortSignal,
+  most = MOST_OCTETS,
+): Promise<ReadBody> {
   const codings = encoding
     .toLowerCase()
     .split(',')
@@ -49,11 +54,11 @@ export async function readBody(body: Readable, encoding: string, signal: AbortSi
     }
     for await (const piece of source) {
       const octets = piece as Buffer
-      pieces.push(octets.subarray(0, MOST_OCTETS - length))
+      pieces.push(octets.subarray(0, most - length))
       length += octets.length
-      if (length >= MOST_OCTETS) {
-        cut = length > MOST_OCTETS || !body.readableEnded
-        length = MOST_OCTETS
+      if (length >= most) {
+        cut = length > most || !body.readableEnded
+        length = most
         break
       }
     }

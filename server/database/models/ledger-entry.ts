@@ -40,7 +40,7 @@ export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel
       actor: { type: DataTypes.STRING(160), allowNull: false },
       action: { type: DataTypes.STRING(40), allowNull: false },
       subjectKind: {
-        type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule'),
+        type: DataTypes.ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule', 'links'),
         allowNull: false,
       },
       subjectId: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },

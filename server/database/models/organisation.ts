@@ -16,6 +16,15 @@ export class OrganisationModel extends Model<
   declare timeZone: string
   declare revision: CreationOptional<number>
   declare createdAt: Date
+  declare checkNetworks: CreationOptional<string[]>
+  declare checkPerHost: CreationOptional<number>
+  declare checkPerSecond: CreationOptional<string | number>
+  declare checkContact: CreationOptional<string>
+  declare brokenAfter: CreationOptional<number>
+  declare brokenOverMinutes: CreationOptional<number>
+  /** Since when checks rest because this machine itself seems cut off. */
+  declare checksPausedSince: CreationOptional<Date | null>
+  declare version: CreationOptional<number>
 }
 
 export function defineOrganisation(sequelize: Sequelize): typeof OrganisationModel {
@@ -26,6 +35,14 @@ export function defineOrganisation(sequelize: Sequelize): typeof OrganisationMod
       timeZone: { type: DataTypes.STRING(64), allowNull: false },
       revision: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false, defaultValue: 0 },
       createdAt: { type: DataTypes.DATE(3), allowNull: false },
+      checkNetworks: { type: DataTypes.JSON, allowNull: false, defaultValue: [] },
+      checkPerHost: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false, defaultValue: 2 },
+      checkPerSecond: { type: DataTypes.DECIMAL(5, 2), allowNull: false, defaultValue: 1 },
+      checkContact: { type: DataTypes.STRING(254), allowNull: false, defaultValue: '' },
+      brokenAfter: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false, defaultValue: 3 },
+      brokenOverMinutes: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 120 },
+      checksPausedSince: DataTypes.DATE(3),
+      version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
     },
     { sequelize, tableName: 'organisation', modelName: 'Organisation' },
   )

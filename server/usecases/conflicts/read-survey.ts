@@ -55,8 +55,8 @@ async function changedSince(
 ): Promise<{ revision: number; change: SurveyChange } | undefined> {
   const entries = await select(
     db,
-    'SELECT revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ' +
-      `('link', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
+    'SELECT id, revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ' +
+      `('link', 'links', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
     [survey.revision],
     transaction,
   )
@@ -64,7 +64,13 @@ async function changedSince(
   const ids = (kind: string) => [
     ...new Set(entries.filter((entry) => entry.subject_kind === kind).map((entry) => Number(entry.subject_id))),
   ]
-  const change = await readChanged(db, { links: ids('link'), domains: ids('domain'), rules: ids('rule') }, transaction)
+  const many = entries.filter((entry) => entry.subject_kind === 'links').map((entry) => Number(entry.id))
+  const together =
+    many.length === 0
+      ? []
+      : await select(db, 'SELECT link_id FROM ledger_entry_link WHERE entry_id IN (?)', [many], transaction)
+  const links = [...new Set([...ids('link'), ...together.map((row) => Number(row.link_id))])]
+  const change = await readChanged(db, { links, domains: ids('domain'), rules: ids('rule') }, transaction)
   // The watch of names notes what it sees in the ledger; most of that is nothing to us.
   change.domains = change.domains?.filter(
     (domain) => JSON.stringify(domain) !== JSON.stringify(survey.state.domains.get(domain.id)),

@@ -17,6 +17,8 @@ export interface Actor {
 export interface Record {
   action: Action
   subject: { kind: LedgerEntry['subject']['kind']; id: number; label: string }
+  /** The links an entry about several tells of. */
+  links?: readonly number[]
   reason?: string
   before: State | null
   after: State | null
@@ -86,6 +88,11 @@ export async function runChange<Result>(
           },
           { transaction },
         )
+        if (entry.links && entry.links.length > 0)
+          await db.sequelize.query('INSERT INTO ledger_entry_link (entry_id, link_id) VALUES ?', {
+            replacements: [entry.links.map((id) => [row.id, id])],
+            transaction,
+          })
         return row.id
       },
     })

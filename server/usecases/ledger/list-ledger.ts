@@ -1,4 +1,4 @@
-import { Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize'
+import { literal, Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize'
 import { undoRole } from '../../../core/ledger'
 import { mayAct, type LedgerEntry, type LedgerQuery, type Role } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -140,7 +140,13 @@ export async function listLedger(
   const where: WhereOptions<LedgerEntryModel>[] = []
   if (query.cursor) where.push({ id: { [Op.lt]: Number(query.cursor) } })
   if (query.kind) where.push({ subjectKind: query.kind })
-  if (linkId !== undefined) where.push({ subjectKind: 'link', subjectId: linkId })
+  if (linkId !== undefined)
+    where.push({
+      [Op.or]: [
+        { subjectKind: 'link', subjectId: linkId },
+        { id: { [Op.in]: literal(`(SELECT entry_id FROM ledger_entry_link WHERE link_id = ${Number(linkId)})`) } },
+      ],
+    } as WhereOptions<LedgerEntryModel>)
   if (query.q) {
     const like = { [Op.like]: `%${query.q.replace(/[\\%_]/g, '\\$&')}%` }
     where.push({

@@ -6,6 +6,8 @@ import { undoCase } from '../docket/undo-case'
 import { undoDomain } from '../domains/undo-domain'
 import { undoPush } from '../domains/undo-push'
 import { undoLink } from '../links/undo-link'
+import { undoLinks } from '../links/change-links'
+import { undoSettings } from '../targets/check-settings'
 import { notHere } from '../problem'
 import { undoRule } from '../rules/undo-rule'
 import { runChange, type Actor } from './change'
@@ -18,6 +20,8 @@ const SUBJECTS: Partial<Record<SubjectKind, UndoSubject>> = {
   rule: undoRule,
   domain: undoDomain,
   case: undoCase,
+  links: undoLinks,
+  organisation: undoSettings,
 }
 
 /**

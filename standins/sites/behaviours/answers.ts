@@ -94,7 +94,7 @@ export const ANSWERS: readonly Behaviour[] = [
   },
   {
     name: 'bomb',
-    words: 'sends a little that unpacks to a gigabyte’s worth of nothing',
+    words: 'sends a little that unpacks to much of nothing',
     answer: (visit, site) =>
       site.pages.has(visit.path)
         ? page(200, bomb(html(site, 'A small page', `<h1>Small</h1><p>${sentences(visit.path)}</p>`)), {
@@ -115,8 +115,8 @@ export const ANSWERS: readonly Behaviour[] = [
 ]
 
 let packed: Buffer | undefined
-/** Made once: a hundred megabytes of spaces behind a page. */
+/** Made once: thirty megabytes of spaces behind a page. */
 function bomb(start: string): Buffer {
-  packed ??= gzipSync(Buffer.concat([Buffer.from(start), Buffer.alloc(100_000_000, 32)]))
+  packed ??= gzipSync(Buffer.concat([Buffer.from(start), Buffer.alloc(30_000_000, 32)]))
   return packed
 }

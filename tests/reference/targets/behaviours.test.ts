@@ -1,5 +1,6 @@
 // Each way a site can be, with the verdict a practitioner gives it (common practice, no source, but where the line
 // names one). What a browser does with each is from the Fetch and HTML standards.
+import pLimit from 'p-limit'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { judge, VERDICT_NAMES, type Judged, type VerdictName } from '../../../core/targets'
 import { checkDestination, type Checked } from '../../../server/targets/check'
@@ -79,12 +80,15 @@ let web: SmallWeb
 const seen = new Map<string, { checked: Checked; judged: Judged }>()
 
 beforeAll(async () => {
-  web = await SmallWeb.start()
+  web = await SmallWeb.start(3000)
+  const limit = pLimit(6)
   await Promise.all(
-    CASES.map(async ([, destination]) => {
-      const checked = await checkDestination(web.asker, destination)
-      seen.set(destination, { checked, judged: judge(checked.evidence) })
-    }),
+    CASES.map(([, destination]) =>
+      limit(async () => {
+        const checked = await checkDestination(web.asker, destination)
+        seen.set(destination, { checked, judged: judge(checked.evidence) })
+      }),
+    ),
   )
 })
 afterAll(() => web.stop())

@@ -1,0 +1,74 @@
+import { isIP } from 'node:net'
+import type { Settings, SettingsPatch } from '../../../core/schemas'
+import type { Patience } from '../../../core/targets'
+import type { Database } from '../../database/open'
+import type { OrganisationModel } from '../../database/models/organisation'
+import type { State } from '../../database/models/ledger-entry'
+import { runChange, type Actor, type Change } from '../ledger/change'
+import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
+import { changedMeanwhile, fieldProblem } from '../problem'
+
+/** What the ledger keeps of the settings. */
+const stateOf = (row: OrganisationModel) => ({
+  checkNetworks: row.checkNetworks,
+  checkPerHost: row.checkPerHost,
+  checkPerSecond: Number(row.checkPerSecond),
+  checkContact: row.checkContact,
+  brokenAfter: row.brokenAfter,
+  brokenOverMinutes: row.brokenOverMinutes,
+})
+
+const toView = (row: OrganisationModel): Settings => ({ ...stateOf(row), version: row.version })
+
+/** The organisation’s settings. */
+export async function readSettings(db: Database): Promise<Settings> {
+  return toView((await db.Organisation.findByPk(1))!)
+}
+
+/** How long failures are waited out. */
+export const patienceOf = (settings: Pick<Settings, 'brokenAfter' | 'brokenOverMinutes'>): Patience => ({
+  checks: settings.brokenAfter,
+  overMs: settings.brokenOverMinutes * 60_000,
+})
+
+const findOrganisation = async (db: Database, change: Change): Promise<OrganisationModel> =>
+  (await db.Organisation.findByPk(1, { transaction: change.transaction }))!
+
+/** Changes settings that stand at `version`; refused with 412 where somebody else changed them meanwhile. */
+export function changeSettings(db: Database, actor: Actor, version: number, patch: SettingsPatch): Promise<Settings> {
+  return runChange(db, actor, async (change) => {
+    const row = await findOrganisation(db, change)
+    if (row.version !== version) throw changedMeanwhile('the settings', toView(row), patch)
+    patch.checkNetworks?.forEach((network, index) => {
+      if (isIP(network.split('/')[0]!) === 0)
+        throw fieldProblem(`checkNetworks/${index}`, `${network} is no network; give one like 10.20.0.0/16.`)
+    })
+    const before = stateOf(row)
+    const after = { ...before, ...patch }
+    if (JSON.stringify(before) === JSON.stringify(after)) return toView(row)
+    await write(row, change, after)
+    await record(change, 'change', before, after)
+    return toView(row)
+  })
+}
+
+const write = (row: OrganisationModel, change: Change, state: Partial<ReturnType<typeof stateOf>>) =>
+  row.update({ ...state, version: row.version + 1 }, { transaction: change.transaction })
+
+const record = (change: Change, action: 'change' | 'undo', before: State, after: State, more: object = {}) =>
+  change.record({
+    action,
+    subject: { kind: 'organisation', id: 1, label: 'Settings of checks' },
+    before,
+    after,
+    ...more,
+  })
+
+/** Puts the settings an entry changed back. */
+export const undoSettings: UndoSubject = async (db, change, entry, request) => {
+  const row = await findOrganisation(db, change)
+  const before = stateOf(row)
+  const after = { ...before, ...(await fieldsToPutBack(db, change, entry, before, request)) }
+  await write(row, change, after)
+  return record(change, 'undo', before, after, { reason: request.reason, undoesId: entry.id })
+}

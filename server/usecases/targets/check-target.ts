@@ -1,0 +1,158 @@
+import { literal, QueryTypes, type Transaction } from 'sequelize'
+import { advance, isFailure, judge, type Evidence, type Judged, type Standing } from '../../../core/targets'
+import { checkDestination } from '../../targets/check'
+import type { TargetModel } from '../../database/models/target'
+import type { Database } from '../../database/open'
+import { patienceOf } from './check-settings'
+import type { Checks } from './check-context'
+import { interestIn, nextDue } from './link-targets'
+
+/** How a confidence is ordered in the register. */
+export const RANKS = { sound: 1, doubtful: 2, broken: 3 } as const
+
+/** What was judged of a target, and how it stands then. */
+export interface CheckedTarget {
+  target: TargetModel
+  standing: Standing
+  changed: boolean
+}
+
+export interface CheckTargetOptions {
+  /** Asked before a failure is written that could be our own: whether others answer. */
+  online?: (evidence: Evidence) => Promise<boolean>
+}
+
+/**
+ * Checks one claimed target and writes what was seen and how it stands now, once: should the lease have been lost
+ * meanwhile, nothing is written. `undefined` where nobody is interested any more, where we ourselves are offline, or
+ * where the lease was lost.
+ */
+export async function checkTarget(
+  db: Database,
+  { asker, settings }: Checks,
+  target: TargetModel,
+  { online }: CheckTargetOptions = {},
+): Promise<CheckedTarget | undefined> {
+  const interest = await interestIn(db, target.hash)
+  if (interest.links.length === 0) {
+    await rest(db, target)
+    return undefined
+  }
+  const { evidence, waitMs } = await checkDestination(asker, target.destination, {
+    previous: target.evidence,
+    head: target.headWorks === true,
+  })
+  const judged = judge(evidence)
+  if (isFailure(judged.verdict) && online && !(await online(evidence))) return undefined
+  const standing = advance(target.standing, judged, evidence.at, patienceOf(settings))
+  const written = await writeCheck(db, target, {
+    evidence,
+    judged,
+    standing,
+    dueAt: nextDue(interest, standing, waitMs),
+  })
+  if (!written) return undefined
+  await db.sequelize.query(
+    'UPDATE link SET target_rank = :rank WHERE destination_hash = :hash AND target_rank <> :rank',
+    { replacements: { rank: RANKS[standing.confidence], hash: target.hash }, type: QueryTypes.UPDATE },
+  )
+  const changed = target.verdict !== standing.verdict || target.confidence !== standing.confidence
+  return { target: (await db.Target.findByPk(target.id))!, standing, changed }
+}
+
+/** Nobody’s destination is not asked; it is looked at again in a week, in case somebody’s it becomes. */
+async function rest(db: Database, target: TargetModel): Promise<void> {
+  await db.Target.update(
+    {
+      leasedUntil: null,
+      leasedBy: null,
+      urgent: false,
+      dueAt: literal('DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 7 DAY)') as never,
+    },
+    { where: { id: target.id, leasedBy: target.leasedBy } },
+  )
+  await endRuns(db, target.id)
+}
+
+interface Written {
+  evidence: Evidence
+  judged: Judged
+  standing: Standing
+  dueAt: Date
+}
+
+const took = (evidence: Evidence) => evidence.hops.reduce((sum, hop) => sum + hop.milliseconds, 0)
+
+async function writeCheck(
+  db: Database,
+  target: TargetModel,
+  { evidence, judged, standing, dueAt }: Written,
+): Promise<boolean> {
+  const last = evidence.hops.at(-1)!
+  const arrived = !isFailure(judged.verdict)
+  return db.sequelize.transaction(async (transaction) => {
+    const [count] = await db.Target.update(
+      {
+        verdict: standing.verdict,
+        confidence: standing.confidence,
+        sentence: standing.sentence,
+        since: new Date(standing.since),
+        standing,
+        final: judged.final,
+        // A title and a card are kept from when the page was last there: they tell what to look for.
+        ...(arrived &&
+          evidence.page && {
+            title: evidence.page.title || target.title,
+            card: evidence.page.card,
+            frames: last.fields && {
+              frameOptions: last.fields.frameOptions,
+              frameAncestors: last.fields.frameAncestors,
+            },
+          }),
+        evidence,
+        checkedAt: new Date(evidence.at),
+        checks: literal('checks + 1') as never,
+        urgent: false,
+        dueAt,
+        leasedUntil: null,
+        leasedBy: null,
+        ...(standing.failures > 0 && standing.failures <= 3 && { remediesDue: true }),
+      },
+      { where: { id: target.id, leasedBy: target.leasedBy }, transaction },
+    )
+    if (count === 0) return false
+    await db.TargetCheck.create(
+      {
+        targetId: target.id,
+        at: new Date(evidence.at),
+        verdict: judged.verdict,
+        failed: isFailure(judged.verdict),
+        milliseconds: took(evidence),
+        evidence,
+      },
+      { transaction },
+    )
+    await endRuns(db, target.id, transaction)
+    return true
+  })
+}
+
+/** Notes in the runs that wait for a target that it has been checked; a run whose last one it was is done. */
+async function endRuns(db: Database, targetId: number, transaction?: Transaction): Promise<void> {
+  const waiting = await db.sequelize.query<{ run_id: number }>(
+    'SELECT run_id FROM check_run_target WHERE target_id = ? AND NOT done',
+    { replacements: [targetId], type: QueryTypes.SELECT, transaction },
+  )
+  if (waiting.length === 0) return
+  const runs = waiting.map(({ run_id }) => run_id)
+  await db.sequelize.query('UPDATE check_run_target SET done = TRUE WHERE target_id = ? AND run_id IN (?)', {
+    replacements: [targetId, runs],
+    transaction,
+  })
+  await db.sequelize.query(
+    `UPDATE check_run r SET r.state = 'done', r.ended_at = UTC_TIMESTAMP(3)
+     WHERE r.id IN (?) AND r.state = 'running'
+       AND NOT EXISTS (SELECT 1 FROM check_run_target t WHERE t.run_id = r.id AND NOT t.done)`,
+    { replacements: [runs], transaction },
+  )
+}
