@@ -8,6 +8,7 @@ await build({
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',
     website: 'standins/web/main.ts',
+    sites: 'standins/sites/main.ts',
   },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },

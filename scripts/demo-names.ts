@@ -10,6 +10,7 @@ import { pushPlan } from '../server/usecases/domains/push-records'
 import { setUpdateKey } from '../server/usecases/domains/update-key'
 import { ROOT_ADDRESS } from '../standins/names/world'
 import type { requirePorts } from './ports'
+import { authorityFile, fillPastChecks, siteNames, sitePorts, SITES_ADDRESS, startSites } from './demo-sites'
 import { untilAnswers } from './processes'
 import type { System } from './system'
 
@@ -35,6 +36,7 @@ const AUTHORITY_PORTS = [base, base + 1]
 const RESOLVER_PORTS = [base + 10, base + 11, base + 12, base + 13]
 const CONTROL_PORT = base + 20
 const WEBSITE_PORT = base + 30
+const SITE_PORTS = sitePorts(base)
 
 /** The ports the outside world takes. */
 export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
@@ -42,6 +44,7 @@ export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
   ...RESOLVER_PORTS,
   CONTROL_PORT,
   WEBSITE_PORT,
+  ...Object.values(SITE_PORTS),
 ].map((port) => ({ port, use: 'the demo’s outside world', variable: 'FIDES_NAMES_PORT' }))
 
 /** What the desk is told of the outside world: addresses nobody has, led to loopback. */
@@ -54,7 +57,9 @@ export function outsideEnvironment(system: System): Record<string, string> {
     `[${GATEWAY_ADDRESSES[1]}]:80=${gateway}`,
     `${OLD_WEBSITE}:80=127.0.0.1:${WEBSITE_PORT}`,
     `203.0.113.66:80=127.0.0.1:${WEBSITE_PORT}`,
-    // Nothing speaks TLS in the demo.
+    `${SITES_ADDRESS}:80=127.0.0.1:${SITE_PORTS.http}`,
+    `${SITES_ADDRESS}:443=127.0.0.1:${SITE_PORTS.https}`,
+    // Nothing speaks TLS for the short domains in the demo.
     ...[...GATEWAY_ADDRESSES.slice(0, 1), OLD_WEBSITE].map((address) => `${address}:443=127.0.0.1:1`),
     `[${GATEWAY_ADDRESSES[1]}]:443=127.0.0.1:1`,
   ]
@@ -62,6 +67,7 @@ export function outsideEnvironment(system: System): Record<string, string> {
     FIDES_PUBLIC_NAME: GATEWAY_NAME,
     FIDES_PUBLIC_ADDRESSES: GATEWAY_ADDRESSES.join(','),
     FIDES_CERTIFICATE_ISSUERS: ISSUER,
+    NODE_EXTRA_CA_CERTS: authorityFile(system),
     FIDES_TTL_SPEED: String(TTL_SPEED),
     FIDES_WATCH_SECONDS: '20',
     FIDES_RESOLVERS: RESOLVER_PORTS.map(
@@ -86,14 +92,22 @@ export async function startOutside(system: System): Promise<void> {
   system.start('website', ['dist/website.mjs'], { FIDES_OLD_WEBSITE_PORT: String(WEBSITE_PORT) })
   await untilAnswers(`http://127.0.0.1:${CONTROL_PORT}/`, 20_000, async () => true)
   await untilAnswers(`http://127.0.0.1:${WEBSITE_PORT}/`)
+  await startSites(system, SITE_PORTS)
 }
+
+/** Lets the destinations of the demo's links have been checked before. */
+export const checkedBefore = (system: System, db: Database): Promise<void> =>
+  fillPastChecks(system, db, namesOf(system), SITE_PORTS, system.print)
+
+const namesOf = (system: System) =>
+  makeNamesContext(workerVariables.parse({ ...system.environment(), ...outsideEnvironment(system) }))
 
 /**
  * Brings the domains as their owner would: the name server's key for those whose zone it may change, and for
  * rider.example the zone file and the plan's records pushed, so that it is seen spreading.
  */
 export async function bringDomains(system: System, db: Database): Promise<void> {
-  const names = makeNamesContext(workerVariables.parse({ ...system.environment(), ...outsideEnvironment(system) }))
+  const names = namesOf(system)
   const admin = { memberId: 1, name: 'Ines Caldwell', role: 'administrator' as const }
   const key = { server: NAME_SERVERS[0], name: `${KEY_NAME}.`, secret: updateSecret(system) }
   for (const host of [HOSTS.coming, HOSTS.beside, HOSTS.cycles, HOSTS.lost]) {
@@ -124,13 +138,23 @@ const proof = (label: string, token: string) => `${label.padEnd(7)} IN TXT   "fi
 function zones(tokens: ReadonlyMap<string, string>): { origin: string; text: string; behind?: string }[] {
   const token = (host: string) => tokens.get(host) ?? 'none'
   const own = (host: string, records: string) => top(2026111501, host) + records + proof('_fides', token(host))
+  const named = siteNames()
+  const sites = (origin: string, but: readonly string[] = []) =>
+    (named.get(origin) ?? [])
+      .filter((label) => !but.includes(label))
+      .map((label) => `${label.padEnd(7)} IN A     ${SITES_ADDRESS}\n`)
+      .join('')
+  const ours = ['portanseltransit.example', 'portansel.example']
   return [
+    ...[...named.keys()]
+      .filter((origin) => !ours.includes(origin))
+      .map((origin) => ({ origin, text: top(2026101001, origin) + sites(origin) })),
     {
       origin: 'portanseltransit.example',
       text:
         `${top(2026100301, 'portanseltransit.example')}www     IN A     198.51.100.20\nlive    IN CNAME ` +
         `www\n; The front of the short addresses.\nlinks   IN A     ${GATEWAY_ADDRESSES[0]}\n        IN AAAA ` +
-        ` ${GATEWAY_ADDRESSES[1]}\n`,
+        ` ${GATEWAY_ADDRESSES[1]}\n${sites('portanseltransit.example', ['www', 'live'])}`,
     },
     { origin: 'ca.example', text: top(1, 'ca.example') },
     { origin: 'ansl.example', text: own('ansl.example', `${pointing}        IN CAA   0 issue "${ISSUER}"\n`) },
@@ -140,7 +164,7 @@ function zones(tokens: ReadonlyMap<string, string>): { origin: string; text: str
       text:
         `${top(2026112001, 'portansel.example')}@       IN A     198.51.100.20\n        IN MX    10 mail\n   ` +
         `     IN CAA   0 issue "other-ca.example"\nmail    IN A     198.51.100.25\nwww     IN CNAME @\ngo    ` +
-        `  IN CNAME ${GATEWAY_NAME}.\n${proof('_fides.go', token(HOSTS.beside))}`,
+        `  IN CNAME ${GATEWAY_NAME}.\n${sites('portansel.example')}${proof('_fides.go', token(HOSTS.beside))}`,
     },
     { origin: 'rider.example', text: RIDER },
     {

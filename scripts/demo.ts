@@ -7,7 +7,7 @@ import { portAnselLinks } from '../server/database/seed/port-ansel'
 import { RULED_ADDRESSES } from '../server/database/seed/port-ansel-rules'
 import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-figures'
 import { buildIfChanged } from './build'
-import { bringDomains, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
+import { bringDomains, checkedBefore, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
 import { fillPastVisits } from './past-visits'
 import { makePrint } from './print'
 import { readSystemSettings } from './settings'
@@ -46,6 +46,7 @@ await runCommand(system, async () => {
   await startOutside(system)
   await layOutZones(db)
   await bringDomains(system, db)
+  await checkedBefore(system, db)
   await system.startApplication({ FIDES_TRUSTED_PROXIES: '127.0.0.1', ...outsideEnvironment(system) })
   system.start('crowd', ['dist/crowd.mjs'], { FIDES_CROWD_POSTERS: postersFile })
   print(`

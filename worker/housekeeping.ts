@@ -1,5 +1,6 @@
 import type { Job } from './leases'
 import { forgetObservations } from '../server/usecases/domains/domain-observations'
+import { forgetTargets } from '../server/usecases/targets/link-targets'
 import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-figures'
 
 /** A batch key is kept for as long as its batch could still be sent again. */
@@ -8,9 +9,13 @@ const BATCH_KEY_DAYS = 90
 /** Superseded answers are kept so long. */
 const OBSERVATION_DAYS = 90
 
+/** What a check saw is kept so long, that it was made so long. */
+const CHECK_DAYS = { evidence: 14, checks: 120 }
+
 /** What the worker does beside the watch. */
 export const JOBS: readonly Job[] = [
   { kind: 'forget-observations', everySeconds: 86_400, run: (db) => forgetObservations(db, OBSERVATION_DAYS) },
+  { kind: 'forget-targets', everySeconds: 86_400, run: (db) => forgetTargets(db, CHECK_DAYS) },
   { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },
   {
     kind: 'forget-batch-keys',

@@ -8,6 +8,7 @@ import { registerJobs, runDueJob, type Job } from './leases'
 import { makeWatch } from './watch-domains'
 import { makeConflictWatch } from './watch-conflicts'
 import { JOBS } from './housekeeping'
+import { makeTargetWatch } from './check-targets'
 
 const ROUND_MS = 1000
 const SIGN_MS = 5000
@@ -19,16 +20,17 @@ const { PRIORITY_BELOW_NORMAL } = constants.priority
 if (getPriority() < PRIORITY_BELOW_NORMAL) setPriority(PRIORITY_BELOW_NORMAL)
 
 const environment = readEnvironment(workerVariables)
-const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 6 })
+const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 12 })
 const name = `${hostname()}-${process.pid}`
 const logger = makeLog('worker')
 const log = (line: string) => logger.info(line)
 
 let stopping = false
 // The watches wait most of their time; the other jobs must not wait for them.
+const names = makeNamesContext(environment)
 const LINES: readonly (readonly Job[])[] = [
   JOBS,
-  [{ kind: 'watch', everySeconds: 1, run: makeWatch(makeNamesContext(environment), log, () => stopping) }],
+  [{ kind: 'watch', everySeconds: 1, run: makeWatch(names, log, () => stopping) }],
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
 ]
 
@@ -44,7 +46,7 @@ for (const signal of ['SIGTERM', 'SIGINT'] as const) {
 
 let reachable = true
 let signed = 0
-await Promise.all(LINES.map(work))
+await Promise.all([...LINES.map(work), checkTargets()])
 await db.sequelize.close()
 log('stopped')
 
@@ -72,6 +74,17 @@ async function work(jobs: readonly Job[]): Promise<void> {
       if (reachable) log(`the database does not answer (${faultInWords(error)}); trying again`)
       reachable = false
     }
+    if (!stopping) await pause()
+  }
+}
+
+/** Checks targets: no job, since each target is leased by itself and any number of workers share them. */
+async function checkTargets(): Promise<void> {
+  const run = makeTargetWatch(names, { worker: name, log, stopping: () => stopping })
+  log('ready: targets')
+  while (!stopping) {
+    // Where the database is away, the other lines tell.
+    await run(db).catch(() => undefined)
     if (!stopping) await pause()
   }
 }

@@ -31,6 +31,21 @@ interface CaseKind {
 
 /** Every kind of case, with how its urgency is reckoned. */
 const KINDS = {
+  'front-page': { lane: 'targets', harm: 'lost' },
+  'not-found': { lane: 'targets', harm: 'lost' },
+  'soft-not-found': { lane: 'targets', harm: 'lost' },
+  parked: { lane: 'targets', harm: 'lost' },
+  'sign-in': { lane: 'targets', harm: 'lost' },
+  refused: { lane: 'targets', harm: 'doubt' },
+  'server-error': { lane: 'targets', harm: 'lost' },
+  'no-such-name': { lane: 'targets', harm: 'lost' },
+  'no-answer': { lane: 'targets', harm: 'lost' },
+  certificate: { lane: 'targets', harm: 'lost' },
+  'redirect-loop': { lane: 'targets', harm: 'lost' },
+  'parameters-lost': { lane: 'targets', harm: 'doubt' },
+  downgraded: { lane: 'targets', harm: 'doubt' },
+  'moved-permanently': { lane: 'targets', harm: 'none' },
+  'moved-temporarily': { lane: 'targets', harm: 'none' },
   'same-address': { lane: 'conflicts', harm: 'lost' },
   'look-alike': { lane: 'conflicts', harm: 'mistyped' },
   'one-slip': { lane: 'conflicts', harm: 'mistyped' },
@@ -75,8 +90,10 @@ interface Seen {
  * The part of the visits a case is about that it harms. What leads nowhere loses all of them, of whatever kind it is.
  */
 export function shareHarmed({ kind, severity, evidence }: Seen): number {
-  const { harm } = CASE_KINDS[kind]
+  const { harm, lane } = CASE_KINDS[kind]
   if (harm === 'none') return severity === 'broken' ? 1 : 0
+  // What comes and goes harms some of them.
+  if (lane === 'targets' && harm === 'lost' && severity === 'doubtful') return SHARES.doubt
   if (harm !== 'measured') return SHARES[harm]
   const wrong = evidence.filter(({ state }) => state !== 'sound').length
   return evidence.length === 0 ? SHARES.doubt : wrong / evidence.length

@@ -5,6 +5,10 @@ import { reason, slug } from './values'
 const LANE_NAMES = Object.keys(LANES) as [LaneName, ...LaneName[]]
 export const CASE_STATES = ['open', 'set-aside', 'settled'] as const
 
+/** This link alone, all links that lead to the same destination, or all that the same move explains. */
+export const REMEDY_SCOPES = ['link', 'destination', 'move'] as const
+export type RemedyScope = (typeof REMEDY_SCOPES)[number]
+
 export const remedy = z.object({
   /** Stays the same as long as the remedy does the same. */
   id: z.string(),
@@ -23,12 +27,20 @@ export const remedy = z.object({
   asks: z.array(z.enum(['reason', 'slug'])).default([]),
   /** The slug it proposes, where it asks for one. */
   proposed: z.string().nullable().default(null),
+  /** What it can be applied to, where that is more than one thing. */
+  scopes: z
+    .array(z.object({ scope: z.enum(REMEDY_SCOPES), label: z.string(), links: z.int(), visits: z.number() }))
+    .default([]),
   /** Visits a day it keeps, over the last 28 days. */
   visitsKept: z.number(),
 })
 export type Remedy = z.infer<typeof remedy>
 
-export const remedyRequest = z.strictObject({ reason, slug: slug.optional() })
+export const remedyRequest = z.strictObject({
+  reason,
+  slug: slug.optional(),
+  scope: z.enum(REMEDY_SCOPES, 'Say “link”, “destination” or “move”.').optional(),
+})
 export type RemedyRequest = z.output<typeof remedyRequest>
 
 export const docketCase = z.object({

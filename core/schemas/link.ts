@@ -3,6 +3,7 @@ import { DECIDED_STANDINGS, LINK_FIELDS } from '../rows/link'
 import { creatableOf, schemasOf } from '../rows/field'
 import { REDIRECT_FIELDS } from '../rows/redirect'
 import { placement } from './placement'
+import { linkTarget } from './target'
 import { line } from './line'
 import { domainName, reason, slug, yesOrNo } from './values'
 
@@ -63,13 +64,15 @@ export const link = z.object({
   robots: z.string().nullable(),
   referrerPolicy: z.string().nullable(),
   visits28: z.int(),
+  /** How its destination stands; null before the first check. */
+  target: linkTarget.nullable().default(null),
   daily: z.array(z.int()).optional(),
   version: z.int(),
   createdAt: z.string(),
   updatedAt: z.string(),
 })
 
-export const LINK_SORTS = ['visits', 'changed', 'made', 'address'] as const
+export const LINK_SORTS = ['visits', 'changed', 'made', 'address', 'target'] as const
 
 /** What narrows a list of links. */
 export const linkFilters = z.object({
@@ -79,13 +82,17 @@ export const linkFilters = z.object({
     .enum([...DECIDED_STANDINGS, 'scheduled'], 'Choose a standing: live, scheduled, paused, ended or retired.')
     .optional(),
   redirect: z.enum(['temporary', 'permanent'], 'Choose “temporary” or “permanent”.').optional(),
+  /** How the destination stands. */
+  target: z
+    .enum(['sound', 'doubtful', 'broken', 'unknown'], 'Choose “sound”, “doubtful”, “broken” or “unknown”.')
+    .optional(),
   tag: z.string().optional(),
   owner: z.string().optional(),
   destination: z.string().optional(),
 })
 
 export const linkListQuery = linkFilters.extend({
-  sort: z.enum(LINK_SORTS, 'Sort by “visits”, “changed”, “made” or “address”.').default('visits'),
+  sort: z.enum(LINK_SORTS, 'Sort by “visits”, “changed”, “made”, “address” or “target”.').default('visits'),
   cursor: z.string().optional(),
   limit: z.coerce
     .number('Give a number from 1 to 200.')

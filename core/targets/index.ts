@@ -3,7 +3,15 @@ export { certificateFault } from './certificate'
 export { challengeWords } from './sign-in'
 export { framesAllowed, frameAncestorsOf, type FrameRule } from './frames'
 export { intervalMs, spread } from './schedule'
-export { isFailure, VERDICT_NAMES, VERDICTS, type Confidence, type Judged, type VerdictName } from './verdicts'
+export {
+  isFailure,
+  TARGET_RANKS,
+  VERDICT_NAMES,
+  VERDICTS,
+  type Confidence,
+  type Judged,
+  type VerdictName,
+} from './verdicts'
 export { judge } from './judge'
 export { locationUrl } from './moves'
 export { lostParameters } from './parameters'
@@ -23,3 +31,4 @@ export {
 } from './remedy'
 export { applyMove, moveWords, supportedMoves, type Move, type MovedPair } from './sister-move'
 export { readSitemap } from './sitemap'
+export { headlineOf } from './headline'

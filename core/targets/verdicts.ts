@@ -1,6 +1,9 @@
 /** How sure it is that visitors are harmed. */
 export type Confidence = 'sound' | 'doubtful' | 'broken'
 
+/** How confidences are ordered in the register, the worst last; 0 is what was never asked. */
+export const TARGET_RANKS: Readonly<Record<Confidence, number>> = { sound: 1, doubtful: 2, broken: 3 }
+
 interface VerdictFacts {
   /** What it is called on lists. */
   words: string

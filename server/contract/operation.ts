@@ -17,7 +17,7 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   answer?: z.ZodType
   /** The media type of a success that is not JSON. */
   answers?: string
-  status: 200 | 201 | 204
+  status: 200 | 201 | 202 | 204
   /** Needs If-Match with the entity tag the thing was read under (RFC 9110 §13.1.1); `applied`: not for a dry run. */
   ifMatch?: true | 'applied'
 }

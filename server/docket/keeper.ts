@@ -45,6 +45,8 @@ const CHUNK = 400
 
 /** What a row takes over from a finding. */
 const view = (finding: Finding) => ({
+  kind: finding.kind,
+  linkId: finding.linkId,
   domainId: finding.domainId,
   subject: finding.subject.slice(0, 500),
   severity: finding.severity,
@@ -63,9 +65,7 @@ const view = (finding: Finding) => ({
 const fresh = (finding: Finding, now: Date) => ({
   ...view(finding),
   lane: CASE_KINDS[finding.kind].lane,
-  kind: finding.kind,
   caseKey: finding.key,
-  linkId: finding.linkId,
   openedAt: now,
   seenAt: now,
 })

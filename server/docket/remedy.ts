@@ -15,6 +15,7 @@ export const remedyView = (input: Partial<Remedy> & Pick<Remedy, 'id' | 'title' 
   to: null,
   records: [],
   asks: [],
+  scopes: [],
   proposed: null,
   visitsKept: 0,
   ...input,

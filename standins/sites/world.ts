@@ -13,8 +13,13 @@ export interface SiteSetting {
   title: string
   /** Paths with titles. */
   pages: Record<string, string>
-  /** What it plays below a path, the longest that fits counts; `/` for all. Without any it behaves well. */
+  /**
+   * What it plays below a path, the longest that fits counts; `/` for all, `=/path` for one alone. Without any it behaves
+   * well.
+   */
   plays?: Record<string, string>
+  /** Pages that moved: where to, and with which status. */
+  moves?: Record<string, { status: number; to: string }>
   certificate?: CertificateKind
   /** How it tells of its pages. */
   sitemap?: SitemapKind
@@ -22,6 +27,7 @@ export interface SiteSetting {
 
 interface Site extends SitePages {
   plays: Record<string, string>
+  moves: Record<string, { status: number; to: string }>
   certificate: CertificateKind
   sitemap: SitemapKind
   count: number
@@ -93,7 +99,8 @@ export class SitesWorld {
       host: setting.host.toLowerCase(),
       title: setting.title,
       pages: new Map(Object.entries(setting.pages)),
-      plays: setting.plays ?? {},
+      plays: { ...setting.plays },
+      moves: { ...setting.moves },
       certificate: setting.certificate ?? 'sound',
       sitemap: setting.sitemap ?? 'plain',
       count: 0,
@@ -118,6 +125,16 @@ export class SitesWorld {
 
   serveCertificate(host: string, certificate: CertificateKind): void {
     this.sites.get(host)!.certificate = certificate
+  }
+
+  /** Moves a page: leaves a redirect behind, or nothing. */
+  move(host: string, from: string, to: string, status: number | undefined): void {
+    const site = this.sites.get(host)!
+    const pages = new Map(site.pages)
+    pages.set(to, pages.get(from) ?? 'A page')
+    pages.delete(from)
+    site.pages = pages
+    if (status) site.moves[from] = { status, to }
   }
 
   get hosts(): string[] {
@@ -161,8 +178,12 @@ export class SitesWorld {
     this.seen(visit)
     const told = sitemapAnswer(visit, site, site.sitemap)
     if (told) return send(response, told)
+    const moved = site.moves[visit.path]
+    if (moved) return send(response, { status: moved.status, headers: { location: moved.to + query } })
     const played = Object.keys(site.plays)
-      .filter((start) => path === start || path.startsWith(start.endsWith('/') ? start : `${start}/`))
+      .filter(
+        (start) => start === `=${path}` || path === start || path.startsWith(start.endsWith('/') ? start : `${start}/`),
+      )
       .sort((a, b) => b.length - a.length)[0]
     const behaviour = BEHAVIOURS.get(played === undefined ? 'healthy' : site.plays[played]!)!
     const reply = behaviour.answer(visit, site)

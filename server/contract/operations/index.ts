@@ -5,6 +5,7 @@ import { links } from './links'
 import { people } from './people'
 import { rules } from './rules'
 import { service } from './service'
+import { targets } from './targets'
 import { zones } from './zones'
 
 /** Every operation of the API, by name; a new one goes into the file of its subject. */
@@ -16,5 +17,6 @@ export const operations = {
   ...links,
   ...rules,
   ...ledger,
+  ...targets,
   ...service,
 } as const

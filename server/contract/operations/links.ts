@@ -26,6 +26,7 @@ export const links = {
       domains: z.array(z.object({ host: z.string(), links: z.int() })),
       standings: z.record(z.string(), z.int()),
       redirects: z.object({ temporary: z.int(), permanent: z.int() }),
+      targets: z.object({ sound: z.int(), doubtful: z.int(), broken: z.int(), unknown: z.int() }),
       tags: z.array(z.object({ name: z.string(), links: z.int() })),
     }),
   }),

@@ -1,6 +1,8 @@
 import type { Action } from '../../../core/ledger'
 import { isDeepStrictEqual } from 'node:util'
+import type { Transaction } from 'sequelize'
 import { LINK_FIELDS, modelValues } from '../../../core/rows'
+import { TARGET_RANKS, type Confidence } from '../../../core/targets'
 import { standingAt } from '../../../core/table'
 import type { Link, LinkPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -135,10 +137,12 @@ export async function writeLink(
   state: TaggedLinkState,
 ): Promise<void> {
   const { tags: _tags, domainId: _domainId, ...fields } = state
+  const hash = destinationHash(state.destination)
   await link.update(
     {
       ...modelValues(LINK_FIELDS, fields),
-      destinationHash: destinationHash(state.destination),
+      destinationHash: hash,
+      ...(hash !== link.destinationHash && { targetRank: await rankOf(db, hash, change.transaction) }),
       searchText: searchText(domain.host, state, await forwardingAddresses(db, link.id, change.transaction)),
       version: link.version + 1,
       updatedAt: change.now,
@@ -150,6 +154,12 @@ export async function writeLink(
 
 const definedOnly = (fields: object) =>
   Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined))
+
+/** How a destination stands by what is known of it, as the register orders it; 0 where it was never asked. */
+export async function rankOf(db: Database, hash: string, transaction: Transaction): Promise<number> {
+  const target = await db.Target.findOne({ attributes: ['confidence'], where: { hash }, transaction })
+  return target?.confidence ? TARGET_RANKS[target.confidence as Confidence] : 0
+}
 
 /** The word the ledger uses for a change. */
 function actionOf(before: TaggedLinkState, after: TaggedLinkState): Action {

@@ -8,6 +8,7 @@ export interface LinkCounts {
   domains: { host: string; links: number }[]
   standings: Record<keyof typeof STANDING_SQL, number>
   redirects: { temporary: number; permanent: number }
+  targets: { sound: number; doubtful: number; broken: number; unknown: number }
   tags: { name: string; links: number }[]
 }
 
@@ -34,7 +35,8 @@ export async function countLinks(db: Database, filters: LinkFilters): Promise<Li
     .join(', ')
   const [[sums], domains, tags] = await Promise.all([
     select<Record<string, number | null>>(
-      `SELECT COUNT(*) AS total, SUM(l.status IN (301, 308)) AS permanent, ${standings} FROM link l WHERE ${sql}`,
+      `SELECT COUNT(*) AS total, SUM(l.status IN (301, 308)) AS permanent, SUM(l.target_rank = 1) AS sound,
+        SUM(l.target_rank = 2) AS doubtful, SUM(l.target_rank = 3) AS broken, ${standings} FROM link l WHERE ${sql}`,
     ),
     select<{ host: string; links: number }>(
       `SELECT d.host, COUNT(l.id) AS links FROM domain d LEFT JOIN link l ON l.domain_id = d.id AND ${sql} ` +
@@ -57,6 +59,12 @@ export async function countLinks(db: Database, filters: LinkFilters): Promise<Li
       retired: of('retired'),
     },
     redirects: { temporary: of('total') - of('permanent'), permanent: of('permanent') },
+    targets: {
+      sound: of('sound'),
+      doubtful: of('doubtful'),
+      broken: of('broken'),
+      unknown: of('total') - of('sound') - of('doubtful') - of('broken'),
+    },
     tags: tags.map((row) => ({ name: row.name, links: Number(row.links) })),
   }
   if (remembered.size >= KEEP) remembered.clear()

@@ -7,6 +7,7 @@ import type { Database } from '../../database/open'
 import { findDomainNamed } from '../domains/find-domain'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
+import { rankOf } from './change-link'
 import { drawSlug } from './draw-slug'
 import { checkDates, checkDestination, checkForward } from './link-rules'
 import { destinationHash, linkState, searchText, toLinkView, writeTags } from './link-state'
@@ -55,13 +56,15 @@ async function insert(
   const canonical = canonicalFor(slug, domain)
   await checkForward(db, { domainId: domain.id, canonical }, input.destination, 'destination', change.transaction)
   const { domain: _host, slug: _slug, status: _status, tags: _tags, reason: _reason, ...fields } = input
+  const hash = destinationHash(input.destination)
   const link = await db.Link.create(
     {
       domainId: domain.id,
       slug,
       canonical,
       ...(modelValues(LINK_FIELDS, fields) as Pick<NewLink, 'destination'>),
-      destinationHash: destinationHash(input.destination),
+      destinationHash: hash,
+      targetRank: await rankOf(db, hash, change.transaction),
       status: input.status ?? domain.defaultStatus,
       searchText: searchText(domain.host, { ...input, slug }),
       createdAt: change.now,

@@ -1,11 +1,21 @@
 import { QueryTypes } from 'sequelize'
 import { showHost } from '../../../core/address'
+import { TARGET_RANKS } from '../../../core/targets'
 import type { Link, LinkFilters, LinkListQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { readTargets, toTargetView } from '../targets/target-view'
 import { destinationHash, readTags, toLinkView } from './link-state'
 import { fieldProblem } from '../problem'
 
 type Replacements = Record<string, unknown>
+
+interface Sort {
+  column: string
+  order: 'ASC' | 'DESC'
+  /** The order as an index has it, where the column is reckoned. */
+  by?: string
+  read(value: string | number): string | number | Date
+}
 
 // Newest first for figures and dates, alphabetical for addresses; the id settles ties, so that no page skips a row.
 const SORTS = {
@@ -13,7 +23,14 @@ const SORTS = {
   changed: { column: 'l.updated_at', order: 'DESC', read: (value: string | number) => new Date(value) },
   made: { column: 'l.created_at', order: 'DESC', read: (value: string | number) => new Date(value) },
   address: { column: 'l.canonical', order: 'ASC', read: (value: string | number) => String(value) },
-} as const
+  // The worst first, among them those most visited; the index has them in this order.
+  target: {
+    column: '(l.target_rank * 4294967296 + l.visits_28)',
+    order: 'DESC',
+    by: 'l.target_rank DESC, l.visits_28 DESC',
+    read: (value: string | number) => Number(value),
+  },
+} as const satisfies Record<string, Sort>
 
 /** SQL that is true for links of an effective standing at `:now` (semantics §1 item 6). */
 const ENDED = `(l.standing = 'ended' OR (l.standing <> 'retired' AND l.ends_at <= :now))`
@@ -45,6 +62,10 @@ export function linkWhere(filters: LinkFilters, now: Date): { sql: string; repla
   if (filters.standing) parts.push(STANDING_SQL[filters.standing])
   if (filters.redirect)
     parts.push(filters.redirect === 'permanent' ? 'l.status IN (301, 308)' : 'l.status IN (302, 303, 307)')
+  if (filters.target) {
+    parts.push('l.target_rank = :targetRank')
+    replacements.targetRank = filters.target === 'unknown' ? 0 : TARGET_RANKS[filters.target]
+  }
   if (filters.tag) {
     parts.push(
       'EXISTS (SELECT 1 FROM link_tag lt JOIN tag t ON t.id = lt.tag_id WHERE lt.link_id = l.id AND t.name = :tag)',
@@ -64,12 +85,13 @@ export function linkWhere(filters: LinkFilters, now: Date): { sql: string; repla
 
 // A search looks at every link: reading the table through and sorting what fits beats hopping through it in an index's
 // order.
-const READ_THROUGH = 'IGNORE INDEX FOR ORDER BY (link_by_visits, link_by_change, link_by_making, link_by_slug)'
+const READ_THROUGH =
+  'IGNORE INDEX FOR ORDER BY (link_by_visits, link_by_change, link_by_making, link_by_slug, link_by_target)'
 
 /** One page of links, with the cursor of the next; each link with its visits of the last 28 days, oldest first. */
 export async function listLinks(db: Database, query: LinkListQuery): Promise<{ items: Link[]; next: string | null }> {
   const now = new Date()
-  const sort = SORTS[query.sort]
+  const sort: Sort = SORTS[query.sort]
   const { sql, replacements } = linkWhere(query, now)
   const cursor = query.cursor === undefined ? undefined : readCursor(query.cursor, query.sort)
   const beyond = sort.order === 'DESC' ? '<' : '>'
@@ -81,7 +103,7 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
     : sql
   const rows = await db.sequelize.query(
     `SELECT l.* FROM link l ${query.q?.trim() ? READ_THROUGH : ''} WHERE ${where} ORDER BY ` +
-      `${sort.column} ${sort.order}, l.id ${sort.order} LIMIT :limit`,
+      `${sort.by ?? `${sort.column} ${sort.order}`}, l.id ${sort.order} LIMIT :limit`,
     {
       replacements: {
         ...replacements,
@@ -95,22 +117,33 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
   )
   const page = rows.slice(0, query.limit)
   const ids = page.map((link) => link.id)
-  const [tags, daily, domains, forwarding] = await Promise.all([
+  const [tags, daily, domains, forwarding, targets] = await Promise.all([
     readTags(db, ids),
     readDaily(db, ids),
     db.Domain.findAll(),
     readForwarding(db, ids),
+    readTargets(
+      db,
+      page.map((link) => link.destinationHash),
+    ),
   ])
   const byId = new Map(domains.map((domain) => [domain.id, domain]))
   const last = page.at(-1)
   const value =
     last &&
-    { visits: last.visits28, changed: last.updatedAt, made: last.createdAt, address: last.canonical }[query.sort]
+    {
+      target: last.targetRank * 4294967296 + last.visits28,
+      visits: last.visits28,
+      changed: last.updatedAt,
+      made: last.createdAt,
+      address: last.canonical,
+    }[query.sort]
   return {
     items: page.map((link) => ({
       ...toLinkView(link, byId.get(link.domainId)!, tags.get(link.id)!, now),
       daily: daily.get(link.id)!,
       forwarding: forwarding.get(link.id) ?? [],
+      target: toTargetView(targets.get(link.destinationHash)),
     })),
     next:
       rows.length > query.limit && last
@@ -147,7 +180,7 @@ function readCursor(cursor: string, sort: LinkListQuery['sort']): Cursor {
 
 /** Whether a value can be where a page of this order ended; a link without an address of its own has none. */
 function isPlace(sort: keyof typeof SORTS, value: unknown): boolean {
-  if (sort === 'visits') return Number.isSafeInteger(value)
+  if (sort === 'visits' || sort === 'target') return Number.isSafeInteger(value)
   if (sort === 'address') return value === null || typeof value === 'string'
   return typeof value === 'string' && !Number.isNaN(Date.parse(value))
 }

@@ -1,14 +1,19 @@
 import { literal, QueryTypes, type Transaction } from 'sequelize'
-import { advance, isFailure, judge, type Evidence, type Judged, type Standing } from '../../../core/targets'
+import {
+  advance,
+  isFailure,
+  judge,
+  TARGET_RANKS,
+  type Evidence,
+  type Judged,
+  type Standing,
+} from '../../../core/targets'
 import { checkDestination } from '../../targets/check'
 import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
 import { patienceOf } from './check-settings'
 import type { Checks } from './check-context'
 import { interestIn, nextDue } from './link-targets'
-
-/** How a confidence is ordered in the register. */
-export const RANKS = { sound: 1, doubtful: 2, broken: 3 } as const
 
 /** What was judged of a target, and how it stands then. */
 export interface CheckedTarget {
@@ -54,7 +59,7 @@ export async function checkTarget(
   if (!written) return undefined
   await db.sequelize.query(
     'UPDATE link SET target_rank = :rank WHERE destination_hash = :hash AND target_rank <> :rank',
-    { replacements: { rank: RANKS[standing.confidence], hash: target.hash }, type: QueryTypes.UPDATE },
+    { replacements: { rank: TARGET_RANKS[standing.confidence], hash: target.hash }, type: QueryTypes.UPDATE },
   )
   const changed = target.verdict !== standing.verdict || target.confidence !== standing.confidence
   return { target: (await db.Target.findByPk(target.id))!, standing, changed }

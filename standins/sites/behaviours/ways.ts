@@ -2,6 +2,7 @@ import {
   goTo,
   html,
   missing,
+  ownPage,
   page,
   wellBehaved,
   type Behaviour,
@@ -56,7 +57,7 @@ export const WAYS: readonly Behaviour[] = [
   {
     name: 'loop',
     words: 'sends back and forth between two addresses',
-    answer: (visit) => goTo(302, visit.path === '/there' ? '/here' : '/there'),
+    answer: ({ path }) => goTo(302, path.endsWith('/back') ? path.slice(0, -5) : `${path}/back`),
   },
   {
     name: 'endless',
@@ -77,12 +78,14 @@ export const WAYS: readonly Behaviour[] = [
   {
     name: 'parameters-dropped',
     words: 'loses the query at its second redirect',
-    answer: (visit, site) =>
-      visit.path.startsWith('/kept/')
-        ? goTo(302, `/end/${visit.path.slice(6)}`)
-        : visit.path.startsWith('/end/')
-          ? wellBehaved({ ...visit, path: visit.path.slice(4) }, site)
-          : onlyPages(() => goTo(302, `/kept${visit.path}${visit.query}`))(visit, site),
+    answer: ({ path, query, ...visit }, site) =>
+      path.endsWith('/via')
+        ? goTo(302, `${path.slice(0, -4)}/end`)
+        : path.endsWith('/end')
+          ? ownPage(site, path, site.pages.get(path.slice(0, -4) || '/') ?? site.title)
+          : site.pages.has(path)
+            ? goTo(302, `${path === '/' ? '' : path}/via${query}`)
+            : wellBehaved({ ...visit, path, query }, site),
   },
   {
     name: 'parameters-in-path',
