@@ -117,7 +117,11 @@ export async function fillPastChecks(
   const now = await askAll(real, troubled)
   await writePast(db, targets, well, now, since)
   const { brokenAfter, brokenOverMinutes } = await readSettings(db)
-  for (const { id } of troubled) {
+  // Once more at the end for those whose sisters’ remedies tell of a move.
+  for (const { id } of [
+    ...troubled,
+    ...troubled.filter(({ destination }) => destination.includes('/service-changes/')),
+  ]) {
     const target = (await db.Target.findByPk(id))!
     await target.update({ remedies: await findRemedies(db, real, target), remediesAt: new Date(), remediesDue: false })
   }
@@ -185,7 +189,11 @@ async function writePast(
     const rows = pastHours(trouble).map((hours) => {
       const seen = trouble !== undefined && hours <= trouble ? now.get(target.id)! : well.get(target.id)!
       const at = Math.round(present - hours * HOUR)
-      last = { ...seen, at, hops: seen.hops.map((hop) => ({ ...hop, milliseconds: 20 + Math.round(random() * 90) })) }
+      last = {
+        ...seen,
+        at,
+        hops: seen.hops.map((hop) => (hop.fault ? hop : { ...hop, milliseconds: 20 + Math.round(random() * 90) })),
+      }
       const judged = judge(last)
       standing = advance(standing, judged, at, patience)
       return {

@@ -8,7 +8,7 @@ import { makeChecks, type Checks } from '../server/usecases/targets/check-contex
 import { patienceOf } from '../server/usecases/targets/check-settings'
 import { checkTarget } from '../server/usecases/targets/check-target'
 import { claimTargets, putBack } from '../server/usecases/targets/claim-targets'
-import { findRemedies } from '../server/usecases/targets/find-remedies'
+import { findRemedies, lookAgain } from '../server/usecases/targets/find-remedies'
 import { ensureTargets } from '../server/usecases/targets/link-targets'
 import { notePause, noticeChanges } from '../server/usecases/targets/notice-changes'
 import { makeOnline } from '../server/usecases/targets/online'
@@ -143,6 +143,7 @@ export function makeTargetWatch(
       const { asker } = await context!.checks()
       const remedies = await findRemedies(db, asker, target)
       await db.Target.update({ remedies }, { where: { id: target.id } })
+      await lookAgain(db, target, remedies)
     } catch (error) {
       log(`no remedies could be looked for for target ${target.id}: ${faultInWords(error)}`)
       await db.Target.update({ remediesDue: true }, { where: { id: target.id } }).catch(() => undefined)

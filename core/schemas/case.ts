@@ -20,6 +20,8 @@ export const remedy = z.object({
   /** Whether it can be applied here; others lead to `to`. */
   applies: z.boolean(),
   to: z.string().nullable(),
+  /** Where visitors would be sent, where it sends them elsewhere. */
+  destination: z.string().nullable().default(null),
   records: z.array(z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })),
   /** Whether applying it can be undone from the ledger. */
   undoable: z.boolean(),

@@ -19,6 +19,7 @@ export { MOST_REDIRECTS } from './evidence'
 export type * from './evidence'
 export { readPage, type PageLink } from './page'
 export { retryAfterMs } from './retry-after'
+export { resemblance } from './shingles'
 export { bestPages, indexPages, OFFERED_FROM, type NamedPage, type PageIndex } from './match'
 export {
   chainEnd,
@@ -29,6 +30,6 @@ export {
   type FoundRemedy,
   type FrameFields,
 } from './remedy'
-export { applyMove, moveWords, supportedMoves, type Move, type MovedPair } from './sister-move'
+export { applyMove, moveOf, moveWords, supportedMoves, type Move, type MovedPair } from './sister-move'
 export { readSitemap } from './sitemap'
 export { headlineOf } from './headline'

@@ -13,6 +13,7 @@ export const remedyView = (input: Partial<Remedy> & Pick<Remedy, 'id' | 'title' 
   applies: false,
   undoable: false,
   to: null,
+  destination: null,
   records: [],
   asks: [],
   scopes: [],

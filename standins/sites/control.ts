@@ -32,7 +32,8 @@ export function createSitesControl(world: SitesWorld): Server {
     const given = await read(request)
     if (request.url === '/sites') for (const site of given as unknown as SiteSetting[]) world.put(site)
     else if (request.url === '/play') world.play(given.host!, given.path ?? '/', given.behaviour)
-    else if (request.url === '/certificate') world.serveCertificate(given.host!, given.certificate as unknown as CertificateKind)
+    else if (request.url === '/certificate')
+      world.serveCertificate(given.host!, given.certificate as unknown as CertificateKind)
     else throw new Error(`there is no ${request.method} ${request.url} here`)
     return undefined
   }

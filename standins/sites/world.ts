@@ -201,7 +201,8 @@ const decode = (escape: string) => {
 function send(response: ServerResponse, reply: Reply): void {
   const socket = response.socket
   if ('instead' in reply) {
-    if (reply.instead === 'reset') socket?.resetAndDestroy()
+    // Under TLS there is no more to it than an end without a word.
+    if (reply.instead === 'reset') void (socket && 'encrypted' in socket ? socket.destroy() : socket?.resetAndDestroy())
     return
   }
   if ('raw' in reply) {

@@ -54,7 +54,8 @@ async function leadTo(context: Context, offer: FoundRemedy): Promise<ComposedRem
     view: remedyView({
       id: `${offer.kind}-${createHash('sha256').update(offer.destination).digest('hex').slice(0, 12)}`,
       title: REMEDY_KINDS[offer.kind].title,
-      sentence: `${offer.destination} ${offer.why}`,
+      sentence: offer.why,
+      destination: offer.destination,
       verified: `Tried on ${at} UTC: ${offer.verified}.`,
       applies: true,
       undoable: true,
@@ -209,5 +210,5 @@ const MOST_IN_VAIN = 3
 /** Places that were tried and do not answer: nobody need try them again. */
 const inVain = ({ target }: Context): ComposedRemedy[] =>
   (target.remedies?.failed ?? []).slice(0, MOST_IN_VAIN).map(({ destination, why }, index) => ({
-    view: remedyView({ id: `in-vain-${index}`, title: 'Tried in vain', sentence: `${destination} ${why}` }),
+    view: remedyView({ id: `in-vain-${index}`, title: 'Tried in vain', sentence: why, destination }),
   }))

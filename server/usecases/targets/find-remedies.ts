@@ -6,9 +6,11 @@ import {
   indexPages,
   isFailure,
   judge,
+  moveOf,
   moveWords,
   nearCandidates,
   OFFERED_FROM,
+  resemblance,
   REMEDY_KINDS,
   supportedMoves,
   type Candidate,
@@ -49,7 +51,12 @@ export async function findRemedies(db: Database, asker: Asker, target: TargetMod
   const failed: FoundRemedies['failed'] = []
   const offer = async (candidate: Candidate) => {
     const seen = await attempt(candidate.destination)
-    if (!seen.ok) return void failed.push({ destination: candidate.destination, why: seen.why })
+    const fault = seen.ok ? sameAgain(target, seen.checked) : seen.why
+    if (!seen.ok || fault) {
+      // Mere guesses that fail tell nobody anything.
+      if (fault && !GUESSES.has(candidate.kind)) failed.push({ destination: candidate.destination, why: fault })
+      return
+    }
     if (seen.final === destination || offers.some((one) => one.destination === seen.final)) return
     offers.push({ ...candidate, destination: seen.final, verified: seen.why, title: seen.title })
   }
@@ -67,6 +74,17 @@ export async function findRemedies(db: Database, asker: Asker, target: TargetMod
     offers: offers.sort((a, b) => b.sureness - a.sureness).slice(0, MOST_OFFERS),
     failed: failed.slice(0, MOST_OFFERS),
   }
+}
+
+const GUESSES = new Set(['archive', 'host', 'parent'])
+/** Two pages so alike are one. */
+const SAME = 0.9
+
+/** Why a place that answers is no better than what is there now; `undefined` where it is. */
+function sameAgain({ evidence }: TargetModel, { evidence: found }: Checked): string | undefined {
+  const [now, then] = [evidence?.page, found.page]
+  if (!now || !then || now.words === 0 || now.sketch.length === 0) return undefined
+  return resemblance(now.sketch, then.sketch) >= SAME ? 'It shows the very same page as now.' : undefined
 }
 
 type Tried =
@@ -253,4 +271,26 @@ export async function explainedBy(
     const to = applyMove(move, target.destination)
     return to === undefined ? [] : [{ target, to }]
   })
+}
+
+/** Sisters looked for longer ago than this are looked for again when a move shows. */
+const AGAIN_MS = 10 * 60_000
+
+/** Has sisters looked for again that the move of a target just found may explain. */
+export async function lookAgain(db: Database, target: TargetModel, { offers }: FoundRemedies): Promise<void> {
+  const best = offers.find(({ kind }) => kind === 'sitemap' || kind === 'own-links')
+  const move = best && moveOf({ from: target.destination, to: best.destination })
+  if (!move) return
+  await db.Target.update(
+    { remediesDue: true },
+    {
+      where: {
+        host: target.host,
+        id: { [Op.ne]: target.id },
+        confidence: ['doubtful', 'broken'],
+        destination: { [Op.like]: `${move.fromStart.replace(/[\\%_]/g, '\\$&')}%` },
+        remediesAt: { [Op.lt]: new Date(Date.now() - AGAIN_MS) },
+      },
+    },
+  )
 }
