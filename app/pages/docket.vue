@@ -3,7 +3,7 @@ import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import { visitsADay } from '~/composables/visits-a-day'
-import type { CaseFilters } from '~/stores/docket'
+import type { CaseFilters, RemedyGiven } from '~/stores/docket'
 import type { Case } from '~~/core/schemas'
 
 useHead({ title: 'Docket · Fides' })
@@ -93,7 +93,7 @@ async function decide(work: () => Promise<string | undefined>, undoable = true) 
   }
   await refresh()
 }
-const apply = (remedy: string, given: { reason?: string; slug?: string }) =>
+const apply = (remedy: string, given: RemedyGiven) =>
   decide(
     () => docket.apply(docket.current!, remedy, given),
     docket.current!.remedies?.find(({ id }) => id === remedy)?.undoable,
@@ -146,7 +146,8 @@ useShortcuts({
             narrowed
               ? 'No case is like this; drop a filter to see others.'
               : state === 'open'
-                ? 'Every open domain is watched; what goes wrong becomes a case here, with what to do about it.'
+                ? 'Every open domain and every destination is watched; what goes wrong becomes a case here, with ' +
+                  'what to do about it.'
                 : 'Cases come here when they are set aside or settled.'
           }}
         </p>

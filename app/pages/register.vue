@@ -8,12 +8,13 @@ import type { RegisterFilters } from '~/stores/register'
 useHead({ title: 'Register · Fides' })
 const register = useRegisterStore()
 const current = useLinkStore()
+const session = useSessionStore()
 const route = useRoute()
 const { mobile, width } = useDisplay()
 const filtersOpen = ref(false)
 const editing = ref(false)
 
-const NAMES = ['q', 'domain', 'standing', 'redirect', 'tag', 'sort'] as const
+const NAMES = ['q', 'domain', 'standing', 'redirect', 'target', 'tag', 'sort'] as const
 const filters = computed((): RegisterFilters =>
   Object.fromEntries(NAMES.map((name) => [name, route.query[name] || undefined])),
 )
@@ -60,12 +61,19 @@ function step(by: number) {
   if (link) select(link)
   if (at + by >= register.items.length - 5) void register.more()
 }
+const picked = ref<ReadonlySet<number>>(new Set())
+function pick(link: Link) {
+  const next = new Set(picked.value)
+  if (!next.delete(link.id)) next.add(link.id)
+  picked.value = next
+}
 const inHand = () => register.items.find((link) => link.id === selected.value)
 useShortcuts({
   j: () => step(1),
   k: () => step(-1),
   Enter: () => inHand() && open(inHand()!),
   e: () => current.link && (editing.value = true),
+  x: () => inHand() && session.may('editor') && pick(inHand()!),
   t: () => inHand() && navigateTo({ path: '/trace', query: { address: inHand()!.address } }),
 })
 
@@ -84,6 +92,7 @@ const SORTS = [
   { value: 'changed', title: 'Last changed' },
   { value: 'made', title: 'Newest' },
   { value: 'address', title: 'Address' },
+  { value: 'target', title: 'Worst target' },
 ]
 const summary = computed(() =>
   register.counts
@@ -127,9 +136,16 @@ const summary = computed(() =>
           label="Order"
           @update:model-value="choose('sort', $event)"
         />
+        <CheckMenu
+          :picked="picked"
+          :domain="filters.domain"
+          @done="register.list(filters)"
+          @clear="picked = new Set()"
+        />
         <VBtn v-if="mobile" @click="filtersOpen = !filtersOpen">Filters</VBtn>
         <VBtn v-if="narrowed" variant="text" @click="clear">Clear filters</VBtn>
       </header>
+      <CheckBar class="mx-3 mb-1" />
       <VAlert v-if="register.problem" type="error" variant="tonal" density="compact" class="ma-3">
         {{ register.problem }} <VBtn variant="text" @click="register.list(filters)">Try again</VBtn>
       </VAlert>
@@ -143,11 +159,13 @@ const summary = computed(() =>
           v-else
           :links="register.items"
           :selected="selected"
+          :picked="picked"
           :next="register.next"
           :loading="register.loading"
           @select="select"
           @open="open"
           @more="register.more()"
+          @pick="pick"
         />
       </div>
     </section>

@@ -68,7 +68,9 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
         <VBtn type="submit" color="primary" variant="flat" height="40" :loading="store.loading">Trace</VBtn>
       </form>
       <VAlert v-if="store.problem" type="error" variant="tonal" density="compact">{{ store.problem }}</VAlert>
-      <TraceLadder v-else-if="store.trace && asked" :trace="store.trace" />
+      <TraceLadder v-else-if="store.trace && asked" :trace="store.trace">
+        <TraceOnward :onward="store.trace.onward" :following="store.following" :problem="store.wayProblem" />
+      </TraceLadder>
       <p v-else class="soft">
         Type a short address to see, step by step, what the gateway answers a stranger, and why.
       </p>

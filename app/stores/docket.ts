@@ -1,5 +1,12 @@
 import { defineStore } from 'pinia'
-import type { Case, CaseList, ConflictScan, LedgerEntry } from '~~/core/schemas'
+import type { Case, CaseList, ConflictScan, LedgerEntry, RemedyScope } from '~~/core/schemas'
+
+/** What a remedy is given when it is applied. */
+export interface RemedyGiven {
+  reason?: string
+  slug?: string
+  scope?: RemedyScope
+}
 
 /** What narrows the docket; kept in the address bar. */
 export interface CaseFilters {
@@ -35,6 +42,7 @@ const DECISIONS = [
   'move',
   'switch-off',
   'end',
+  'pause',
   'change-destination',
 ]
 
@@ -106,7 +114,7 @@ const useDocketStore = defineStore('docket', {
     async takeUp(found: Case) {
       return callApi<Case>(`/cases/${found.id}`, { method: 'PATCH', version: found.version, body: { state: 'open' } })
     },
-    async apply(found: Case, remedy: string, input: { reason?: string; slug?: string } = {}): Promise<string> {
+    async apply(found: Case, remedy: string, input: RemedyGiven = {}): Promise<string> {
       const { sentence } = await callApi<{ case: Case; sentence: string }>(`/cases/${found.id}/remedies/${remedy}`, {
         method: 'POST',
         version: found.version,

@@ -6,10 +6,13 @@ export interface Counts {
   domains: { host: string; links: number }[]
   standings: Record<string, number>
   redirects: { temporary: number; permanent: number }
+  targets: { sound: number; doubtful: number; broken: number; unknown: number }
   tags: { name: string; links: number }[]
 }
 
-export type RegisterFilters = Pick<LinkFilters, 'q' | 'domain' | 'standing' | 'redirect' | 'tag'> & { sort?: string }
+export type RegisterFilters = Pick<LinkFilters, 'q' | 'domain' | 'standing' | 'redirect' | 'target' | 'tag'> & {
+  sort?: string
+}
 
 let asking: AbortController | undefined
 

@@ -1,9 +1,12 @@
 import { defineStore } from 'pinia'
-import type { Member, Token } from '~~/core/schemas'
+import type { Member, Settings, Token } from '~~/core/schemas'
 
 const useSettingsStore = defineStore('settings', {
   state: () => ({ members: [] as Member[], tokens: [] as Token[] }),
   actions: {
+    loadSettings: () => callApi<Settings>('/settings'),
+    changeSettings: (_settings: Settings, version: number, body: object) =>
+      callApi<Settings>('/settings', { method: 'PATCH', version, body }),
     async loadMembers() {
       this.members = (await callApi<{ items: Member[] }>('/members')).items
     },

@@ -17,7 +17,7 @@ export const linkTarget = z.object({
 })
 export type LinkTarget = z.infer<typeof linkTarget>
 
-const hop = z.object({
+export const checkHop = z.object({
   url: z.string(),
   /** 0 where nothing was answered. */
   status: z.int(),
@@ -27,7 +27,7 @@ const hop = z.object({
   text: z.string(),
   state: confidence,
 })
-export type CheckHop = z.infer<typeof hop>
+export type CheckHop = z.infer<typeof checkHop>
 
 /** One check with every hop; of old checks that saw nothing new the hops are not kept. */
 export const targetCheck = z.object({
@@ -37,7 +37,7 @@ export const targetCheck = z.object({
   failed: z.boolean(),
   sentence: z.string(),
   milliseconds: z.int(),
-  hops: z.array(hop),
+  hops: z.array(checkHop),
   facts: z.array(fact),
 })
 export type TargetCheckView = z.infer<typeof targetCheck>
@@ -95,7 +95,7 @@ export const checkPreview = z.object({
   title: z.string(),
   card: z.object({ title: z.string(), text: z.string(), picture: z.string(), site: z.string() }).nullable(),
   frames: z.object({ allowed: z.boolean(), field: z.string() }).nullable(),
-  hops: z.array(hop),
+  hops: z.array(checkHop),
   facts: z.array(fact),
 })
 export type CheckPreview = z.infer<typeof checkPreview>

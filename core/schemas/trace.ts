@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { checkHop } from './target'
 import { acceptLanguage, moment } from './values'
 
 export const traceRequest = z.strictObject({
@@ -15,6 +16,8 @@ export const traceRequest = z.strictObject({
       acceptLanguage,
     })
     .prefault({}),
+  /** Go on past our own answer to the final page, by asking, signed out. */
+  follow: z.boolean('Say true or false.').default(false),
 })
 
 const state = z.enum(['sound', 'doubtful', 'broken', 'idle'])
@@ -28,6 +31,19 @@ export const trace = z.object({
   headers: z.array(z.tuple([z.string(), z.string()])),
   verdict: z.object({ state, sentence: z.string() }),
   steps: z.array(z.object({ name: z.string(), state, value: z.string(), sentence: z.string() })),
+  /** The way past our own answer, where it was asked for and there is one. */
+  onward: z
+    .object({
+      state,
+      sentence: z.string(),
+      final: z.string().nullable(),
+      hops: z.array(checkHop),
+      /** Each parameter on the way, and the hop that lost it, counting our own answer as the first. */
+      parameters: z.array(
+        z.object({ name: z.string(), value: z.string(), lostAt: z.int().nullable(), by: z.string().nullable() }),
+      ),
+    })
+    .nullable(),
   linkId: z.int().nullable(),
   ruleId: z.int().nullable(),
   /** What mended the request, where it was not found as it came. */

@@ -14,7 +14,7 @@ export {
 } from './verdicts'
 export { judge } from './judge'
 export { locationUrl } from './moves'
-export { lostParameters } from './parameters'
+export { followParameters } from './parameters'
 export { MOST_REDIRECTS } from './evidence'
 export type * from './evidence'
 export { readPage, type PageLink } from './page'

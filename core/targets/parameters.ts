@@ -40,6 +40,20 @@ function carries(url: string, { name, value }: { name: string; value: string }):
     .includes(value)
 }
 
+/** Each parameter that any of these hops brought, and where it got lost; `hop` 0 where it arrives. */
+export function followParameters(hops: readonly Pick<Hop, 'url'>[]): LostParameter[] {
+  const told = new Map<string, LostParameter>()
+  hops.forEach((hop, index) => {
+    const lost = lostParameters(hops.slice(index))
+    for (const { name, value } of parametersOf(hop.url)) {
+      const key = `${name}=${value}`
+      const gone = lost.find((one) => one.name === name && one.value === value)
+      if (!told.has(key)) told.set(key, gone ? { ...gone, hop: gone.hop + index } : { name, value, hop: 0, by: '' })
+    }
+  })
+  return [...told.values()]
+}
+
 /**
  * The parameters of the destination that do not reach the last hop, and where each got lost. A value that became a
  * part of the path has arrived.

@@ -30,6 +30,8 @@ export interface HopRequest {
   cookies: string
   /** Further fields, as a crawler sends them. */
   accept?: string
+  /** Accept-Language; English and then any where it is not said. */
+  language?: string
   /** Most octets of the body; 512 KiB unless a file is wanted whole. */
   mostOctets?: number
 }
@@ -160,7 +162,7 @@ async function exchange(
         host: url.host,
         'user-agent': asker.userAgent,
         accept: request.accept ?? 'text/html,application/xhtml+xml;q=0.9,*/*;q=0.8',
-        'accept-language': 'en,*;q=0.5',
+        'accept-language': request.language || 'en,*;q=0.5',
         'accept-encoding': 'gzip, deflate, br',
         ...(request.cookies && { cookie: request.cookies }),
       },

@@ -21,6 +21,8 @@ export interface CheckOptions {
   head?: boolean
   /** Told of each hop as it is answered. */
   hop?: (hop: Hop) => void
+  /** The languages asked for, as Accept-Language has them. */
+  language?: string
   /** Leave the made-up neighbour out. */
   alone?: boolean
 }
@@ -75,7 +77,7 @@ interface Walked {
   waitMs: number | undefined
 }
 
-async function walk(asker: Asker, from: string, { head, hop: tell }: CheckOptions): Promise<Walked> {
+async function walk(asker: Asker, from: string, { head, hop: tell, language }: CheckOptions): Promise<Walked> {
   const jar = new CookieJar(undefined, { looseMode: true })
   const walked: Walked = { hops: [], page: null, links: [], endless: null, waitMs: undefined }
   const seen = new Set<string>()
@@ -87,7 +89,7 @@ async function walk(asker: Asker, from: string, { head, hop: tell }: CheckOption
     if (seen.has(key)) return { ...walked, endless: 'came-back' }
     if (walked.hops.length > MOST_REDIRECTS) return { ...walked, endless: 'too-many' }
     seen.add(key)
-    const asked = await askHop(asker, { url, method: head ? 'HEAD' : 'GET', via, cookies })
+    const asked = await askHop(asker, { url, method: head ? 'HEAD' : 'GET', via, cookies, language })
     walked.hops.push(asked.hop)
     walked.waitMs = asked.waitMs
     tell?.(asked.hop)

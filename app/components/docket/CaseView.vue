@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Case } from '~~/core/schemas'
+import type { RemedyGiven } from '~/stores/docket'
 
 const { found, place } = defineProps<{ found: Case; place: string }>()
-const emit = defineEmits<{ apply: [remedy: string, given: { reason?: string; slug?: string }]; aside: []; up: [] }>()
+const emit = defineEmits<{ apply: [remedy: string, given: RemedyGiven]; aside: []; up: [] }>()
 const session = useSessionStore()
 const { short, exact } = useMoments()
 function settled(): string {
   const by = found.settledBy === 'itself' ? ' by itself' : found.settledBy ? ` by ${found.settledBy}` : ''
   return `Settled ${found.settledAt ? short(found.settledAt) : ''}${by}${found.kept ? ', kept as it is' : ''}`
 }
-const list = ref<{ chosen(): { id: string; given: { reason?: string; slug?: string } } | undefined }>()
+const list = ref<{ chosen(): { id: string; given: RemedyGiven } | undefined }>()
 /** Whether the remedy chosen can be applied, with all it asks for. */
 const applies = ref(false)
 const state = computed(() =>

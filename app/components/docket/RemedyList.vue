@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import type { Remedy } from '~~/core/schemas'
+import type { Remedy, RemedyScope } from '~~/core/schemas'
 import { visitsADay } from '~/composables/visits-a-day'
 
 const { remedies } = defineProps<{ remedies: Remedy[] }>()
@@ -13,6 +13,19 @@ watch(remedy, (now) => now ?? (chosen.value = (remedies.find(({ applies }) => ap
 const reason = ref('')
 const slug = ref('')
 watch([chosen, () => remedy.value?.proposed], () => (slug.value = remedy.value?.proposed ?? ''), { immediate: true })
+/** What it is applied to, where there is a choice; the first is the usual one. */
+const scope = ref<RemedyScope>()
+const scopes = computed(() =>
+  (remedy.value?.scopes ?? []).map((one) => ({
+    value: one.scope,
+    title: `${one.label} · ${visitsADay(one.visits)} visits a day`,
+  })),
+)
+watch(
+  () => [chosen.value, scopes.value.map(({ value }) => value).join()].join(),
+  () => (scope.value = scopes.value[0]?.value),
+  { immediate: true },
+)
 const applies = computed(
   () =>
     remedy.value?.applies === true &&
@@ -29,6 +42,7 @@ defineExpose({
           given: {
             ...(remedy.value.asks.includes('slug') && { slug: slug.value.trim() }),
             ...(remedy.value.asks.includes('reason') && { reason: reason.value.trim() }),
+            ...(scope.value && { scope: scope.value }),
           },
         }
       : undefined,
@@ -43,11 +57,15 @@ defineExpose({
         <input v-model="chosen" type="radio" name="remedy" :value="offer.id" />
         <span class="text">
           <b>{{ offer.title }}</b>
+          <LongAddress v-if="offer.destination" :address="offer.destination" wrap />
           <span>{{ offer.sentence }} <NuxtLink v-if="offer.to" :to="offer.to">Go there</NuxtLink></span>
           <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record"
             >{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span
           >
           <span v-if="offer.verified" class="soft"><StateMark state="sound" /> {{ offer.verified }}</span>
+          <span v-if="chosen === offer.id && offer.scopes.length > 0" class="asks">
+            <VSelect v-model="scope" :items="scopes" label="Apply it to" density="compact" />
+          </span>
           <span v-if="chosen === offer.id && offer.asks.length > 0" class="asks">
             <VTextField
               v-if="offer.asks.includes('slug')"

@@ -67,6 +67,12 @@ async function save() {
             fault
           }}</VAlert>
           <DestinationField ref="first" v-model="fields.destination" :fault="faults.destination" :own-id="opened?.id" />
+          <DestinationCheck
+            :destination="fields.destination"
+            :known="opened?.destination"
+            :title="fields.title"
+            @title="fields.title = $event"
+          />
           <SlugField
             v-if="!opened"
             v-model:domain="fields.domain"

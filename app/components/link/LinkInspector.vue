@@ -95,13 +95,11 @@ const copy = async () => {
       <dt>Made</dt>
       <dd :title="exact(link.createdAt)">{{ short(link.createdAt) }}</dd>
     </dl>
-    <template v-if="link.daily?.length">
-      <h3 class="mt-4 mb-1">
-        Last {{ link.daily.length }} days ·
-        {{ link.daily.reduce((sum, day) => sum + day, 0).toLocaleString('en') }} visits
-      </h3>
-      <div class="bars"><DayBars :days="link.daily" :width="300" :height="46" /></div>
-    </template>
+    <h3 v-if="link.daily?.length" class="mt-4 mb-1">
+      Last {{ link.daily.length }} days ·
+      {{ link.daily.reduce((sum, day) => sum + day, 0).toLocaleString('en') }} visits
+    </h3>
+    <LinkChecks :link="link" :history="history" />
     <div class="d-flex flex-wrap ga-2 mt-4">
       <VBtn
         v-if="session.may('editor') && link.forwardsTo === null"
@@ -174,11 +172,5 @@ dd {
 }
 .note {
   white-space: pre-line;
-}
-.bars {
-  padding: 10px;
-  border: 1px solid rgb(var(--v-theme-rule));
-  border-radius: 4px;
-  background: rgb(var(--v-theme-surface));
 }
 </style>

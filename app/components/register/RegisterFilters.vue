@@ -45,6 +45,16 @@ const groups = computed((): { title: string; name: keyof RegisterFilters; rows: 
     ],
   },
   {
+    title: 'Target',
+    name: 'target',
+    rows: [
+      { value: 'broken', title: 'Broken', links: counts?.targets.broken, mark: 'broken' },
+      { value: 'doubtful', title: 'Doubtful', links: counts?.targets.doubtful, mark: 'doubtful' },
+      { value: 'sound', title: 'Sound', links: counts?.targets.sound, mark: 'sound' },
+      { value: 'unknown', title: 'Not checked', links: counts?.targets.unknown, mark: 'idle' },
+    ],
+  },
+  {
     title: 'Tags',
     name: 'tag',
     rows: (counts?.tags ?? []).map((tag) => ({ value: tag.name, title: tag.name, links: tag.links })),

@@ -2,13 +2,16 @@
 import { nextTick, watch } from 'vue'
 import type { Link } from '~~/core/schemas'
 
-const { links, selected, next, loading } = defineProps<{
+const { links, selected, picked, next, loading } = defineProps<{
   links: Link[]
+  /** Numbers of those picked out for doing something with them together. */
+  picked: ReadonlySet<number>
   selected: number | undefined
   next: string | null
   loading: boolean
 }>()
-const emit = defineEmits<{ select: [link: Link]; open: [link: Link]; more: [] }>()
+const emit = defineEmits<{ select: [link: Link]; open: [link: Link]; more: []; pick: [link: Link] }>()
+const session = useSessionStore()
 
 watch(
   () => selected,
@@ -25,9 +28,13 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
   <VTable class="rows" density="compact" fixed-header hover :aria-busy="loading">
     <thead>
       <tr>
+        <th v-if="session.may('editor')" scope="col" class="pick-column">
+          <span class="visually-hidden">Select</span>
+        </th>
         <th scope="col" class="mark-column"><span class="visually-hidden">Standing</span></th>
         <th scope="col" class="address-column">Short address</th>
         <th scope="col" class="chip-column"><span class="visually-hidden">Redirect</span></th>
+        <th scope="col" class="mark-column"><abbr title="How its destination stands">Target</abbr></th>
         <th scope="col" class="wide">Destination</th>
         <th scope="col" class="wide days-column">28 days</th>
         <th scope="col" class="text-right visits-column">Visits</th>
@@ -43,6 +50,14 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
         @click="emit('select', link)"
         @dblclick="emit('open', link)"
       >
+        <td v-if="session.may('editor')" class="pick" @click.stop>
+          <input
+            type="checkbox"
+            :checked="picked.has(link.id)"
+            :aria-label="`Select ${link.address}`"
+            @change="emit('pick', link)"
+          />
+        </td>
         <td class="mark"><StateMark :state="stateOf(link)" /></td>
         <td>
           <NuxtLink :to="`/links/${link.id}`" class="go" @click.exact.prevent="emit('select', link)"
@@ -61,12 +76,15 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
           </div>
         </td>
         <td><RedirectChip :status="link.status" /></td>
+        <td class="mark target" :title="link.target?.sentence ?? 'Not checked yet'">
+          <StateMark :state="link.target?.confidence ?? 'idle'" />
+        </td>
         <td class="wide"><LongAddress :address="link.destination" class="destination" /></td>
         <td class="wide"><DayBars :days="link.daily ?? []" :groups="7" /></td>
         <td class="text-right figure">{{ link.visits28.toLocaleString('en') }}</td>
       </tr>
       <tr v-if="next" v-intersect="reached">
-        <td colspan="4" class="soft">
+        <td colspan="8" class="soft">
           {{ loading ? 'Reading more…' : ''
           }}<VBtn v-if="!loading" variant="text" @click="emit('more')">Show more</VBtn>
         </td>
@@ -105,7 +123,16 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
   text-align: center;
 }
 .mark-column {
-  width: 34px;
+  width: 46px;
+}
+.pick-column {
+  width: 30px;
+}
+.pick input {
+  accent-color: rgb(var(--v-theme-primary));
+}
+abbr {
+  text-decoration: none;
 }
 .address-column {
   width: 36%;

@@ -7,6 +7,7 @@ const asText = computed(() =>
   [
     `${trace.address} — ${trace.verdict.sentence} (revision ${trace.revision}, ${trace.at})`,
     ...trace.steps.map((step) => `${step.name}: ${[step.value, step.sentence].filter(Boolean).join(' · ')}`),
+    ...(trace.onward?.hops ?? []).map((hop) => `Then: ${hop.status || hop.text} ${hop.url}`),
     ...trace.headers.map(([name, value]) => `  ${name}: ${value}`),
   ].join('\n'),
 )
@@ -48,6 +49,7 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
         </div>
       </li>
     </ol>
+    <slot />
     <h2 class="mt-5 mb-2">Fields we send</h2>
     <table class="fields mono">
       <tbody>

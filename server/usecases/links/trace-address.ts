@@ -1,19 +1,29 @@
 import type { z } from 'zod'
 import { canonicalSlug, foldCase, readHost, readSlug, readTarget, readTypedAddress } from '../../../core/address'
 import type { Survey } from '../../../core/conflicts'
+import { follow } from '../../../core/conflicts/follow'
 import { lookAlikeKey } from '../../../core/slugs'
 import { compile, explain, putLink, type Explanation, type Table, type TableRequest } from '../../../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../../../core/rows'
 import type { Trace, traceRequest } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import type { NamesContext } from '../../names/context'
+import type { Actor } from '../ledger/change'
 import { fieldProblem } from '../problem'
 import { currentSurvey } from '../conflicts/survey'
+import { readTargets, toTargetView } from '../targets/target-view'
+import { followOn } from '../targets/follow-on'
+import { destinationHash } from './link-state'
 
 /**
  * What a stranger asking for this address would be answered, step by step, by the gateway's own code. The table is made
  * of all domains and rules, and of those links that could be found under the address.
  */
-export async function traceAddress(db: Database, request: z.output<typeof traceRequest>): Promise<Trace> {
+export async function traceAddress(
+  db: Database,
+  request: z.output<typeof traceRequest>,
+  ask?: { names: NamesContext; actor: Actor },
+): Promise<Trace> {
   const typed = readTypedAddress(request.address)
   if (!typed.ok)
     throw fieldProblem(
@@ -33,8 +43,14 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
     [...survey.state.rules.values()].filter((rule) => rule.active && rule.domainId === asked),
   )
   const view = trace(host, typed.target, now, request.as.method, { acceptLanguage: request.as.acceptLanguage })
+  const address = (host ?? '') + typed.target
+  const own = ownWay(survey, host, typed.target, view, request.as.acceptLanguage)
+  const onward =
+    request.follow && ask && view.answer.location !== null
+      ? await followOn(db, ask, { address, location: view.answer.location, language: request.as.acceptLanguage })
+      : null
   return {
-    address: (host ?? '') + typed.target,
+    address,
     revision: table.revision,
     at: new Date(now).toISOString(),
     status: view.answer.status,
@@ -43,12 +59,42 @@ export async function traceAddress(db: Database, request: z.output<typeof traceR
       view.headers[2 * index]!,
       view.headers[2 * index + 1]!,
     ]),
-    verdict: view.verdict,
+    verdict: onward
+      ? { state: own?.state ?? onward.state, sentence: own?.sentence ?? onward.sentence }
+      : (own ?? (await byTarget(db, view))),
+    onward,
     steps: view.steps,
     linkId: view.answer.linkId || null,
     ruleId: view.answer.ruleId || null,
     mended: view.answer.mended,
   }
+}
+
+/** Where our own addresses lead to each other: a circle, or one through others of ours; nothing for all else. */
+function ownWay(
+  survey: Survey,
+  host: string | undefined,
+  target: string,
+  { answer }: Explanation,
+  acceptLanguage: string,
+): Trace['verdict'] | undefined {
+  if (host === undefined || answer.location === null || !survey.state.isOurs(answer.location)) return undefined
+  const way = follow(survey.state, host, target, { acceptLanguage })
+  if (way.loopsTo === undefined) return undefined
+  return {
+    state: 'broken',
+    sentence: `Leads in a circle among our own addresses: ${[...way.via, way.via[way.loopsTo]].join(' → ')}`,
+  }
+}
+
+/** What is known of the destination says whether visitors arrive; where nothing is, nobody says they do. */
+async function byTarget(db: Database, { answer, verdict }: Explanation): Promise<Trace['verdict']> {
+  if (answer.location === null || verdict.state !== 'sound' || !/^https?:/i.test(answer.location)) return verdict
+  const hash = destinationHash(answer.location)
+  const target = toTargetView((await readTargets(db, [hash])).get(hash))
+  if (!target) return { state: 'idle', sentence: `${verdict.sentence}, which has not been asked yet` }
+  if (target.confidence === 'sound') return verdict
+  return { state: target.confidence, sentence: `${verdict.sentence}, but: ${target.sentence}` }
 }
 
 /** Explains requests against the register as it is, with these rules in place of its own; they are compiled once. */

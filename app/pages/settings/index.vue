@@ -6,6 +6,9 @@ const session = useSessionStore()
 <template>
   <div class="page">
     <h1>Settings</h1>
+    <p v-if="session.may('administrator')">
+      <NuxtLink to="/settings/checks" class="text-primary">How destinations are checked</NuxtLink>
+    </p>
     <TokenSettings />
     <MemberSettings v-if="session.may('administrator')" />
   </div>
