@@ -100,13 +100,12 @@ export const checkPreview = z.object({
 })
 export type CheckPreview = z.infer<typeof checkPreview>
 
+const CIDR_4 = /^\d{1,3}(?:\.\d{1,3}){3}(?:\/(?:\d|[12]\d|3[0-2]))?$/
+const CIDR_6 = /^[0-9a-fA-F:]*:[0-9a-fA-F:.]*(?:\/(?:\d|[1-9]\d|1[01]\d|12[0-8]))?$/
 const cidr = z
   .string()
   .trim()
-  .regex(
-    /^(?:\d{1,3}(?:\.\d{1,3}){3}(?:\/(?:\d|[12]\d|3[0-2]))?|[0-9a-fA-F:]*:[0-9a-fA-F:.]*(?:\/(?:\d|[1-9]\d|1[01]\d|12[0-8]))?)$/,
-    'Give networks like 10.20.0.0/16 or fd00:1::/48.',
-  )
+  .refine((text) => CIDR_4.test(text) || CIDR_6.test(text), 'Give networks like 10.20.0.0/16 or fd00:1::/48.')
 
 export const settingsPatch = z.strictObject({
   checkNetworks: z.array(cidr).max(100, 'At most 100 networks.').optional(),

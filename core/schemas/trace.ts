@@ -38,7 +38,7 @@ export const trace = z.object({
       sentence: z.string(),
       final: z.string().nullable(),
       hops: z.array(checkHop),
-      /** Each parameter on the way, and the hop that lost it, counting our own answer as the first. */
+      /** Each parameter on the way, and the hop that lost it, counting from 1; 0 is our own answer. */
       parameters: z.array(
         z.object({ name: z.string(), value: z.string(), lostAt: z.int().nullable(), by: z.string().nullable() }),
       ),

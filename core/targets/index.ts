@@ -23,6 +23,7 @@ export { resemblance } from './shingles'
 export { bestPages, indexPages, OFFERED_FROM, type NamedPage, type PageIndex } from './match'
 export {
   chainEnd,
+  endCandidates,
   nearCandidates,
   REMEDY_KINDS,
   type Candidate,

@@ -6,7 +6,7 @@ import { challengeWords, signInWall } from './sign-in'
 import type { Judged, VerdictFact, VerdictName } from './verdicts'
 
 const PERMANENT = new Set([301, 308])
-/** Two texts at least so alike are one page, where their titles say so too; where titles say nothing, nearly the same. */
+/** Two texts at least so alike are one page, where their titles say so too; where they do not, nearly the same. */
 const ALIKE = 0.8
 const NEARLY_SAME = 0.95
 /** A page of fewer words cannot be told from another. */
@@ -73,8 +73,8 @@ const FAULTS: Record<Exclude<FaultKind, 'certificate'>, [VerdictName, (hop: Hop)
   'not-public': [
     'no-answer',
     (hop) =>
-      `${hostOf(hop.url)} leads to ${hop.address ?? 'an address'} inside a private network, where visitors cannot go; ` +
-      'it was not asked.',
+      `${hostOf(hop.url)} leads to ${hop.address ?? 'an address'} inside a private network, where visitors cannot ` +
+      'go; it was not asked.',
   ],
   'refused-connection': ['no-answer', (hop) => `${hostOf(hop.url)} refuses connections.`],
   reset: ['no-answer', (hop) => `${hostOf(hop.url)} closes the connection without an answer.`],
@@ -271,12 +271,13 @@ function ofWay(evidence: Evidence, last: Hop, moved: number, told: Tell): Judged
   return permanent
     ? told(
         'moved-permanently',
-        `Moved for good: ${moved === 1 ? 'one permanent redirect leads' : `${moved} permanent redirects lead`} to ${shown(last.url)}, which answers ${last.status}.`,
+        `Moved for good: ${leads(moved, 'permanent redirect')} to ${shown(last.url)}, which answers ${last.status}.`,
       )
     : told(
         'moved-temporarily',
-        `Moved for now: ${moved === 1 ? 'one redirect leads' : `${moved} redirects lead`} to ${shown(last.url)}, which answers ${last.status}.`,
+        `Moved for now: ${leads(moved, 'redirect')} to ${shown(last.url)}, which answers ${last.status}.`,
       )
 }
 
+const leads = (count: number, what: string) => (count === 1 ? `one ${what} leads` : `${count} ${what}s lead`)
 const shown = (url: string) => (url.length <= 120 ? url : url.slice(0, 117) + '…')

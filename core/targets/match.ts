@@ -65,6 +65,16 @@ const decoded = (text: string) => {
   }
 }
 
+// Plurals and the like: “maps” and “map”, “services” and “service”.
+const withoutEnding = (word: string) =>
+  word.length > 5
+    ? word.replace(/(?:e?s|e)$/, '')
+    : word.length === 5
+      ? word.replace(/(?:(?<!s)s|e)$/, '')
+      : word.length === 4
+        ? word.replace(/(?<!s)s$/, '')
+        : word
+
 /** Words of a name, folded: lower case, without accents and plural endings. */
 function wordsOf(text: string): string[] {
   const folded = text
@@ -73,9 +83,7 @@ function wordsOf(text: string): string[] {
     .replace(/\p{M}/gu, '')
     .toLowerCase()
   const words = folded.match(/\p{L}+|\d+/gu) ?? []
-  return words
-    .filter((word) => !FILLER.has(word))
-    .map((word) => (word.length > 4 ? word.replace(/(?:es|s)$/, '') : word))
+  return words.filter((word) => !FILLER.has(word)).map(withoutEnding)
 }
 
 /** The part of a title that is the page’s own, without its site’s name. */
@@ -155,6 +163,9 @@ export interface PageIndex {
   byWord: Map<string, number[]>
 }
 
+/** What a word weighs that no address of the site has. */
+const UNKNOWN_WEIGHT = 1
+
 const stem = (word: string) => word.slice(0, 5)
 
 export function indexPages(pages: readonly NamedPage[]): PageIndex {
@@ -167,7 +178,31 @@ export function indexPages(pages: readonly NamedPage[]): PageIndex {
       byWord.set(word, [...(byWord.get(word) ?? []), index])
   })
   const all = pages.length
-  return { pages, tokens, byWord, weigh: (word) => Math.log(1 + all / (1 + (counts.get(word) ?? 0))) + 0.1 }
+  // Words that stand in no address of the site are the talk around a page's name.
+  const weigh: Weigh = (word) => (counts.has(word) ? Math.log(1 + all / counts.get(word)!) + 0.1 : UNKNOWN_WEIGHT)
+  return { pages, tokens, byWord, weigh }
+}
+
+/** The words of one page that another has nothing of, by what they weigh. */
+function leftOver(one: readonly string[], other: readonly string[], folder: readonly string[], weigh: Weigh): number {
+  const best = (word: string, among: readonly string[]) => Math.max(0, ...among.map((other) => likeWord(word, other)))
+  return [...new Set(one)].reduce(
+    // What a folder is called tells less than what the page is.
+    (sum, word) => sum + (1 - Math.max(best(word, other), 0.2 * best(word, folder))) * weigh(word),
+    0,
+  )
+}
+
+/**
+ * How much speaks against two pages being one, 0 to 1: words of both that the other has not. A page that only lost or
+ * gained words may be the same one; one that has others in their place is another.
+ */
+function replaced(lost: Tokens, found: Tokens, weigh: Weigh): number {
+  const mine = [...lost.name, ...(lost.title ?? [])]
+  const theirs = [...found.name, ...(found.title ?? [])]
+  const [gone, come] = [leftOver(mine, theirs, found.folder, weigh), leftOver(theirs, mine, lost.folder, weigh)]
+  const all = [...new Set(mine)].reduce((sum, word) => sum + weigh(word), 0)
+  return all === 0 ? 0 : Math.min(1, Math.min(gone, come) / all)
 }
 
 function scoreOf(lost: Tokens, found: Tokens, weigh: Weigh): number {
@@ -175,16 +210,17 @@ function scoreOf(lost: Tokens, found: Tokens, weigh: Weigh): number {
   const paths = overlap([...lost.name, ...lost.folder], [...found.name, ...found.folder], weigh)
   // A folder may have become the page, and the page a part of a longer one.
   const within = held(lost.name, [...found.name, ...found.folder], weigh)
-  const byPath = 0.5 * names + 0.25 * paths + 0.25 * within
+  const byPath = 0.4 * names + 0.2 * paths + 0.4 * within
   let score = byPath
   if (lost.title && lost.title.length > 0) {
-    const called = overlap(lost.title, [...found.name, ...found.folder], weigh)
+    const called = held(lost.title, [...found.name, ...found.folder], weigh)
     score = Math.max(byPath, 0.6 * byPath + 0.4 * called)
     if (found.title) {
-      const titles = overlap(lost.title, found.title, weigh)
-      score = titles >= 0.99 ? Math.max(0.9, score) : 0.45 * score + 0.55 * titles
+      const titles = 0.5 * overlap(lost.title, found.title, weigh) + 0.5 * held(lost.title, found.title, weigh)
+      score = titles >= 0.99 ? Math.max(0.9, score) : 0.5 * score + 0.5 * titles
     }
   }
+  score *= 1 - replaced(lost, found, weigh)
   const differ = lost.numbers.length > 0 && !lost.numbers.some((number) => found.numbers.includes(number))
   // A page about another number is another page; one about none may be all of them together.
   if (differ) score *= found.numbers.length > 0 ? 0.2 : 0.6
@@ -209,4 +245,4 @@ export function bestPages(lost: NamedPage, index: PageIndex, { least = 0.25, mos
 }
 
 /** Below this a page found is not offered: it is more likely another one. */
-export const OFFERED_FROM = 0.5
+export const OFFERED_FROM = 0.55

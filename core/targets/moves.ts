@@ -14,15 +14,17 @@ export function readRefresh(value: string, base: string): { seconds: number; url
   return url === undefined || seconds > SOON_SECONDS || url === base ? null : { seconds, url }
 }
 
-const PLACES =
-  /(?:^|[\s;{(])(?:window\.|document\.|self\.|top\.)*location(?:\.href)?\s*=\s*(["'])([^"'\\]{1,2000})\1|(?:^|[\s;{(])(?:window\.|document\.|self\.|top\.)*location\.(?:replace|assign)\(\s*(["'])([^"'\\]{1,2000})\3\s*\)/
+const LOCATION = '(?:^|[\\s;{(])(?:window\\.|document\\.|self\\.|top\\.)*location'
+const TEXT = '(["\'])([^"\'\\\\]{1,2000})'
+const SET = new RegExp(`${LOCATION}(?:\\.href)?\\s*=\\s*${TEXT}\\1`)
+const CALL = new RegExp(`${LOCATION}\\.(?:replace|assign)\\(\\s*${TEXT}\\1\\s*\\)`)
 
 /** Where a script sends whoever runs it, as far as it stands there in plain text; `null` elsewhere. */
 export function scriptMoveOf(script: string, base: string): string | null {
   // What waits for a click or a choice sends nobody by itself.
   if (/addEventListener|\bonclick\b|function\s+\w+\s*\(/.test(script)) return null
-  const match = PLACES.exec(script)
-  const url = match && absolute(match[2] ?? match[4] ?? '', base)
+  const match = SET.exec(script) ?? CALL.exec(script)
+  const url = match && absolute(match[2] ?? '', base)
   return url && url !== base && /^https?:/.test(url) ? url : null
 }
 

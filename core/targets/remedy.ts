@@ -1,4 +1,6 @@
+import { parameterName } from '../address/query'
 import type { Evidence, HopFields } from './evidence'
+import { lostParameters } from './parameters'
 import type { Move } from './sister-move'
 import type { VerdictName } from './verdicts'
 
@@ -11,6 +13,7 @@ export const REMEDY_KINDS = {
   'sister-move': { title: 'Follow the move its sisters made', sureness: 0.95 },
   https: { title: 'Use https', sureness: 0.9 },
   host: { title: 'Use the other name of the host', sureness: 0.85 },
+  'keep-parameters': { title: 'Send it straight to the end, with its parameters', sureness: 0.8 },
   sitemap: { title: 'Send it to the page that took its place', sureness: 0.8 },
   'own-links': { title: 'Send it where the not-found page points', sureness: 0.7 },
   earlier: { title: 'Go back to an earlier destination', sureness: 0.6 },
@@ -80,6 +83,35 @@ export function nearCandidates(destination: string, verdict: VerdictName): Candi
     const path = rest.length === 0 ? '/' : `/${rest.join('/')}/`
     add('parent', url.origin + path, up === 1 ? 'The folder above.' : `${up} folders above.`, up * 0.05)
   }
+  return found
+}
+
+/** Ways round what goes wrong on the way to a page that is there: its parameters put back on, its end by https. */
+export function endCandidates(evidence: Evidence): Candidate[] {
+  const last = evidence.hops.at(-1)!
+  if (last.fault || evidence.hops.length < 2) return []
+  const found: Candidate[] = []
+  const lost = lostParameters(evidence.hops)
+  const end = new URL(last.url)
+  if (evidence.destination.startsWith('https:') && end.protocol === 'http:') end.protocol = 'https:'
+  if (lost.length > 0) {
+    const own = new URL(evidence.destination).search.slice(1).split('&')
+    const names = new Set(lost.map(({ name }) => name))
+    const back = own.filter((piece) => names.has(parameterName(piece)))
+    end.search = [end.search.slice(1), ...back].filter(Boolean).join('&')
+    found.push({
+      kind: 'keep-parameters',
+      destination: end.href,
+      why: 'The page it ends at, with what gets lost on the way.',
+      sureness: REMEDY_KINDS['keep-parameters'].sureness,
+    })
+  } else if (end.href !== last.url)
+    found.push({
+      kind: 'https',
+      destination: end.href,
+      why: 'The page it ends at, by https.',
+      sureness: REMEDY_KINDS.https.sureness,
+    })
   return found
 }
 

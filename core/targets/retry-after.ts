@@ -18,15 +18,16 @@ const FIXED = new RegExp(`^[A-Z][a-z]{2}, (\\d{2}) ([A-Z][a-z]{2}) (\\d{4}) ${TI
 const RFC_850 = new RegExp(`^[A-Z][a-z]{5,8}, (\\d{2})-([A-Z][a-z]{2})-(\\d{2}) ${TIME} GMT$`)
 const ASCTIME = new RegExp(`^[A-Z][a-z]{2} ([A-Z][a-z]{2}) ([ \\d]\\d) ${TIME} (\\d{4})$`)
 
-/** An HTTP-date in milliseconds (RFC 9110 §5.6.7); a year of two digits is never over 50 years ahead. */
+/** An HTTP-date in milliseconds (RFC 9110 §5.6.7); a year of two digits is the latest that is not over 50 years ahead. */
 function httpDate(text: string, now: number): number | undefined {
   const fixed = FIXED.exec(text)
   if (fixed) return moment(fixed[3]!, fixed[2]!, fixed[1]!, fixed.slice(4))
   const old = RFC_850.exec(text)
   if (old) {
-    const century = Math.floor(new Date(now).getUTCFullYear() / 100) * 100
-    const year = century + Number(old[3])
-    return moment(String(year - now / 31_556_952_000 - 1970 > 50 ? year - 100 : year), old[2]!, old[1]!, old.slice(4))
+    const thisYear = new Date(now).getUTCFullYear()
+    const century = Math.floor(thisYear / 100) * 100
+    const year = [100, 0, -100].map((more) => century + more + Number(old[3])).find((one) => one - thisYear <= 50)!
+    return moment(String(year), old[2]!, old[1]!, old.slice(4))
   }
   const c = ASCTIME.exec(text)
   return c ? moment(c[6]!, c[1]!, c[2]!, c.slice(3, 6)) : undefined

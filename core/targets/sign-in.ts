@@ -1,8 +1,11 @@
 import type { Evidence, Hop } from './evidence'
 
 const HOST = /^(?:log-?in|sign-?in|auth|sso|accounts?|id|idp|identity|adfs|oauth|openid|cas)\d*$/i
-const PATH =
-  /(?:^|[/._-])(?:log-?in|sign-?in|log-?on|sign-?on|authenticate|authorize|oauth2?|sso|saml2?|adfs|anmelden|anmeldung|connexion|entrar|acceso|accedi|inloggen)(?:$|[/._-])/i
+const WORDS = [
+  'log-?in|sign-?in|log-?on|sign-?on|authenticate|authorize|oauth2?|sso|saml2?|adfs',
+  'anmelden|anmeldung|connexion|entrar|acceso|accedi|inloggen',
+].join('|')
+const PATH = new RegExp(`(?:^|[/._-])(?:${WORDS})(?:$|[/._-])`, 'i')
 /** A page with a sign-in form and no more words than this is nothing but that. */
 const MOST_WORDS = 160
 /** Ask for access, and little else. */

@@ -19,7 +19,16 @@ const sign = (name: Sign['name'], where: Sign['where'], pattern: RegExp, why: st
 
 // A part of a title must be all of it: an article about error pages is none.
 const whole = (...phrases: string[]) => new RegExp(`^(?:${phrases.join('|')})[.!…]*$`, 'iu')
+// In a text they stand among others.
+const words = (...phrases: string[]) => new RegExp(`(?<![\\p{L}])(?:${phrases.join('|')})(?![\\p{L}])`, 'iu')
 const NUMBER = '(?:(?:error|fehler|erreur|erro|errore|fout|fel|błąd)[ :#]*)?404(?:[ :]*(?:error|fehler|not found))?'
+
+// “The page you requested could not be found”, in its parts.
+const THING = '(?:page|document|file|content|resource|url|address|article|product|item|event|stop)'
+const ASKED = '(?: you (?:are looking|were looking|requested|asked)(?: for)?)?'
+const MISSING =
+  " (?:(?:was |is |could )?(?:not|no longer)(?: be)? ?|can(?:not|’t|'t) be |has been )" +
+  '(?:found|available|here|exist|removed|moved|deleted)'
 
 export const SIGNS: readonly Sign[] = [
   sign('not-found', 'title', whole(NUMBER), 'the number of the status itself'),
@@ -27,9 +36,7 @@ export const SIGNS: readonly Sign[] = [
     'not-found',
     'title',
     whole(
-      `(?:${NUMBER}[ ,:.-]*)?(?:oops!? *|sorry,? *)?(?:the )?(?:page|document|file|content|resource|url|address|article|product|item|event|stop)` +
-        " (?:you (?:are looking|were looking|requested|asked) ?(?:for)? ?)?(?:was |is |could |can ?|has )?(?:not|n’t|n't|no longer|been)" +
-        ' ?(?:be )?(?:found|available|here|exist(?:s|ing)?|removed|moved)',
+      `(?:${NUMBER}[ ,:.-]*)?(?:oops!? *|sorry,? *)?(?:the )?${THING}${ASKED}${MISSING}`,
       `(?:${NUMBER}[ ,:.-]*)?not found`,
       '(?:oops!? *)?nothing (?:was )?found(?: here)?',
       "we (?:can’t|can't|cannot|couldn’t|couldn't|could not) find (?:that|this|the) page",
@@ -42,7 +49,8 @@ export const SIGNS: readonly Sign[] = [
     'not-found',
     'title',
     whole(
-      '(?:die )?(?:seite|datei|inhalt|adresse)(?: wurde| ist| konnte)?(?: leider)? nicht (?:gefunden|vorhanden|mehr verfügbar)(?: werden)?',
+      '(?:die )?(?:seite|datei|inhalt|adresse)(?: wurde| ist| konnte)?(?: leider)? nicht ' +
+        '(?:gefunden|vorhanden|mehr verfügbar)(?: werden)?',
       'diese seite (?:gibt es|existiert) nicht(?: mehr)?',
       'nicht gefunden',
     ),
@@ -87,7 +95,8 @@ export const SIGNS: readonly Sign[] = [
     whole(
       '(?:down for |under |scheduled |site )*maintenance(?: mode)?',
       "we(?:’ll|'ll| will| are|’re|'re)? (?:be )?(?:back|right back)(?: (?:soon|shortly|in a moment))?",
-      '(?:this |the |our )?(?:site|service|website) is (?:temporarily |currently )?(?:down|offline|unavailable|closed)(?: for maintenance)?',
+      '(?:this |the |our )?(?:site|service|website) is (?:temporarily |currently )?' +
+        '(?:down|offline|unavailable|closed)(?: for maintenance)?',
       '(?:temporarily|briefly) (?:unavailable|out of service)',
       'service unavailable',
     ),
@@ -199,13 +208,23 @@ export const SIGNS: readonly Sign[] = [
   sign(
     'parked',
     'text',
-    /\b(?:this|the) domain (?:name )?(?:is|may be) (?:for sale|parked)\b|\bbuy this domain\b|\bdomain is parked\b|\binquire about this domain\b/iu,
+    words(
+      '(?:this|the) domain (?:name )?(?:is|may be) (?:for sale|parked)',
+      'buy this domain',
+      'domain is parked',
+      'inquire about this domain',
+    ),
     'the offer in the text',
   ),
   sign(
     'parked',
     'text',
-    /\bdiese domain (?:steht zum verkauf|kaufen|ist geparkt)\b|\bce (?:nom de )?domaine est à vendre\b|\beste domínio está à venda\b|\beste dominio está en venta\b/iu,
+    words(
+      'diese domain (?:steht zum verkauf|kaufen|ist geparkt)',
+      'ce (?:nom de )?domaine est à vendre',
+      'este domínio está à venda',
+      'este dominio está en venta',
+    ),
     'other languages',
   ),
   sign('parked', 'resource', /(?:^|\.)(?:domain-?)?(?:parking|parked)\b/iu, 'what parked pages load'),

@@ -27,7 +27,7 @@ export function readSitemap(text: string, at: string): Sitemap {
       // Not an address.
     }
   }
-  if (!/^\s*(?:<|﻿<)/.test(text.slice(0, 200))) {
+  if (!/^\ufeff?\s*</.test(text.slice(0, 200))) {
     for (const line of text.split(/\r?\n/, MOST)) if (/^https?:\/\//i.test(line.trim())) add(map.pages, line)
     return map
   }

@@ -1,4 +1,4 @@
-import { BlockList } from 'node:net'
+import { BlockList, isIP } from 'node:net'
 import ipaddr from 'ipaddr.js'
 
 /**
@@ -62,7 +62,7 @@ for (const [block] of SPECIAL_PURPOSE) {
  */
 export function isPublicAddress(address: string): boolean {
   const bare = address.split('%')[0]!
-  if (!ipaddr.isValid(bare)) return false
+  if (isIP(bare) === 0) return false
   const parsed = ipaddr.parse(bare)
   if (parsed.kind() === 'ipv4') return !special.check(parsed.toString(), 'ipv4')
   const octets = parsed.toByteArray()

@@ -19,8 +19,9 @@ const DECODERS: Record<string, () => NodeJS.ReadWriteStream> = {
 }
 
 /**
- * Reads at most `most` octets of a body, 512 KiB by default, decompressed on the way and no further than that (RFC 9110 §8.4.1). A body that
- * breaks off is told as broken with what came; one that only drips until `signal` aborts is told as cut. Never rejects.
+ * Reads at most `most` octets of a body, 512 KiB by default, decompressed on the way and no further than that
+ * (RFC 9110 §8.4.1). A body that breaks off is told as broken with what came; one that only drips until `signal` aborts
+ * is told as cut. Never rejects.
  */
 export async function readBody(
   body: Readable,

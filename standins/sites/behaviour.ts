@@ -38,7 +38,8 @@ const text = (given: string) => given.replace(/[&<>"]/g, (character) => `&#${cha
 export function html(site: { title: string }, title: string, body: string, head = ''): string {
   return (
     `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${text(title)} | ${text(site.title)}</title>` +
-    `${head}</head><body><header><nav><a href="/">Home</a> <a href="/help">Help</a> <a href="/contact">Contact</a></nav>` +
+    `${head}</head><body><header><nav><a href="/">Home</a> <a href="/help">Help</a> ` +
+    '<a href="/contact">Contact</a></nav>' +
     `</header><main>${body}</main><footer>${text(site.title)}, all made up</footer></body></html>`
   )
 }
@@ -86,7 +87,8 @@ export const ownPage = (site: SitePages, path: string, title: string): Reply =>
           site,
           title,
           `<h1>${text(title)}</h1><p>${text(sentences(site.host + path))}</p>`,
-          `<meta property="og:title" content="${text(title)}"><meta property="og:site_name" content="${text(site.title)}">` +
+          `<meta property="og:title" content="${text(title)}">` +
+            `<meta property="og:site_name" content="${text(site.title)}">` +
             `<meta property="og:description" content="${text(sentences(site.host + path, 1))}">`,
         ),
       )

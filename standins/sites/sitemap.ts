@@ -1,7 +1,7 @@
 import { gzipSync } from 'node:zlib'
 import type { Reply, SitePages, Visit } from './behaviour'
 
-/** How a site tells of its pages (the sitemaps.org protocol): not at all, in one file, or by an index of packed ones. */
+/** How a site tells of its pages (sitemaps.org protocol): not at all, in one file, or by an index of packed ones. */
 export type SitemapKind = 'none' | 'plain' | 'index'
 
 const escape = (text: string) => text.replace(/[&<>'"]/g, (character) => `&#${character.charCodeAt(0)};`)
@@ -21,8 +21,18 @@ export function sitemapAnswer(visit: Visit, site: SitePages, kind: SitemapKind):
     }
   if (kind === 'none') return undefined
   const paths = [...site.pages.keys()]
+  const list = (element: string, item: string, addresses: readonly string[]) =>
+    [
+      `${HEAD}<${element} ${SPACE}>`,
+      ...addresses.map((address) => `<${item}><loc>${escape(address)}</loc></${item}>`),
+      `</${element}>\n`,
+    ].join('\n')
   const urls = (some: readonly string[]) =>
-    `${HEAD}<urlset ${SPACE}>\n${some.map((path) => `<url><loc>${escape(origin + path)}</loc></url>`).join('\n')}\n</urlset>\n`
+    list(
+      'urlset',
+      'url',
+      some.map((path) => origin + path),
+    )
   const xml = { 'content-type': 'application/xml' }
   if (kind === 'plain' && visit.path === file) return { status: 200, headers: xml, body: urls(paths) }
   if (kind !== 'index') return undefined
@@ -31,7 +41,11 @@ export function sitemapAnswer(visit: Visit, site: SitePages, kind: SitemapKind):
     return {
       status: 200,
       headers: xml,
-      body: `${HEAD}<sitemapindex ${SPACE}>\n${Array.from({ length: files }, (_, index) => `<sitemap><loc>${origin}/sitemap-${index + 1}.xml.gz</loc></sitemap>`).join('\n')}\n</sitemapindex>\n`,
+      body: list(
+        'sitemapindex',
+        'sitemap',
+        Array.from({ length: files }, (_, index) => `${origin}/sitemap-${index + 1}.xml.gz`),
+      ),
     }
   const number = Number(/^\/sitemap-(\d+)\.xml\.gz$/.exec(visit.path)?.[1] ?? 0)
   if (number < 1 || number > files) return undefined

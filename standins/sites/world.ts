@@ -14,8 +14,8 @@ export interface SiteSetting {
   /** Paths with titles. */
   pages: Record<string, string>
   /**
-   * What it plays below a path, the longest that fits counts; `/` for all, `=/path` for one alone. Without any it behaves
-   * well.
+   * What it plays below a path, the longest that fits counts; `/` for all, `=/path` for one alone. Without any it
+   * behaves well.
    */
   plays?: Record<string, string>
   /** Pages that moved: where to, and with which status. */
@@ -112,7 +112,8 @@ export class SitesWorld {
   play(host: string, path: string, behaviour: string | undefined): void {
     const site = this.sites.get(host)
     if (!site) throw new Error(`there is no site ${host}`)
-    if (behaviour === undefined) delete site.plays[path]
+    if (behaviour === undefined)
+      site.plays = Object.fromEntries(Object.entries(site.plays).filter(([one]) => one !== path))
     else if (BEHAVIOURS.has(behaviour)) site.plays[path] = behaviour
     else throw new Error(`no site can play “${behaviour}”; there are ${[...BEHAVIOURS.keys()].join(', ')}`)
   }

@@ -22,7 +22,10 @@ const told = computed(() => {
   if (run.total === 0) return 'Nothing to check: none of these links can be visited now or soon.'
   if (run.state === 'done') return `Checked ${of}${counted.value}.`
   if (run.pausedSince)
-    return `Paused since ${short(run.pausedSince)}: this machine itself seems cut off, so nobody is called broken. ${of} checked.`
+    return (
+      `Paused since ${short(run.pausedSince)}: this machine itself seems cut off, so nobody is called broken. ` +
+      `${of} checked.`
+    )
   return `Checking: ${of}${counted.value}. Each host is asked as politely as ever.`
 })
 </script>

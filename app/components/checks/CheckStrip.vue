@@ -44,13 +44,16 @@ const label = computed(() => {
   const visits = days.reduce((sum, day) => sum + day, 0).toLocaleString('en')
   const failed = checks.filter((check) => check.failed).length
   const of = `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}`
-  return `${visits} visits in ${days.length} days; ${failed} of ${of} failed; ${changes.value.length} changes of destination`
+  return (
+    `${visits} visits in ${days.length} days; ${failed} of ${of} failed; ` +
+    `${changes.value.length} changes of destination`
+  )
 })
 </script>
 
 <template>
   <figure class="strip">
-    <svg :viewBox="`0 0 ${width} ${HEIGHT + 14}`" role="img" :aria-label="label" preserveAspectRatio="none">
+    <svg :viewBox="`0 0 ${width} ${HEIGHT + 14}`" role="img" :aria-label="label">
       <line v-for="x in changes" :key="`c${x}`" :x1="x" :x2="x" y1="0" :y2="HEIGHT + 14" class="change" />
       <rect
         v-for="bar in bars"
@@ -80,7 +83,8 @@ const label = computed(() => {
 svg {
   display: block;
   width: 100%;
-  height: 64px;
+  max-width: 440px;
+  height: auto;
 }
 .visits {
   fill: rgb(var(--v-theme-bars));

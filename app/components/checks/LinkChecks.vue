@@ -56,7 +56,7 @@ const frames = computed(() => {
         <details>
           <summary>
             <StateMark :state="check.failed ? 'broken' : 'sound'" />
-            <span :title="exact(check.at)">{{ short(check.at) }}</span>
+            <span :title="exact(check.at)" class="when">{{ short(check.at) }}</span>
             <span class="soft">
               {{ VERDICTS[check.verdict].words }}, {{ check.milliseconds.toLocaleString('en') }} ms</span
             >
@@ -76,6 +76,9 @@ const frames = computed(() => {
 summary {
   cursor: pointer;
   font-size: 13px;
+}
+.when {
+  margin-right: 8px;
 }
 .next {
   font-size: 13px;

@@ -34,7 +34,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
         <th scope="col" class="mark-column"><span class="visually-hidden">Standing</span></th>
         <th scope="col" class="address-column">Short address</th>
         <th scope="col" class="chip-column"><span class="visually-hidden">Redirect</span></th>
-        <th scope="col" class="mark-column"><abbr title="How its destination stands">Target</abbr></th>
+        <th scope="col" class="target-column"><span class="visually-hidden">Target</span></th>
         <th scope="col" class="wide">Destination</th>
         <th scope="col" class="wide days-column">28 days</th>
         <th scope="col" class="text-right visits-column">Visits</th>
@@ -123,16 +123,24 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
   text-align: center;
 }
 .mark-column {
-  width: 46px;
+  width: 30px;
+}
+.target-column {
+  width: 26px;
+}
+.rows :deep(td.target),
+.rows :deep(td.mark),
+.rows :deep(td.pick) {
+  padding: 0 2px !important;
+}
+.pick {
+  text-align: center;
 }
 .pick-column {
   width: 30px;
 }
 .pick input {
   accent-color: rgb(var(--v-theme-primary));
-}
-abbr {
-  text-decoration: none;
 }
 .address-column {
   width: 36%;
@@ -141,7 +149,7 @@ abbr {
   width: 50px;
 }
 .days-column {
-  width: 90px;
+  width: 84px;
 }
 .visits-column {
   width: 74px;

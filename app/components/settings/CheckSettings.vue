@@ -80,7 +80,7 @@ async function save() {
         rows="3"
         auto-grow
         label="Private networks that may be asked, one a line"
-        hint="Addresses that only your own network reaches are never asked, unless listed here. Strangers cannot go there."
+        hint="Addresses only your own network reaches are not asked unless listed here; strangers cannot go there."
         persistent-hint
         :error-messages="faults.checkNetworks"
       />
@@ -100,5 +100,6 @@ form {
   display: grid;
   grid-template-columns: repeat(auto-fit, minmax(220px, 1fr));
   gap: 14px;
+  align-items: start;
 }
 </style>

@@ -2,7 +2,10 @@
 import type { Trace } from '~~/core/schemas'
 
 /** The way past our own answer, hop by hop, and what became of each parameter. */
+type Parameter = NonNullable<Trace['onward']>['parameters'][number]
 defineProps<{ onward: Trace['onward']; following: boolean; problem: string }>()
+const arrival = ({ lostAt, by }: Parameter) =>
+  lostAt === null ? 'arrives' : lostAt === 0 ? 'dropped by our own answer' : `lost at hop ${lostAt}, ${by}`
 </script>
 
 <template>
@@ -15,14 +18,14 @@ defineProps<{ onward: Trace['onward']; following: boolean; problem: string }>()
       <HopLadder :hops="onward.hops" />
       <table v-if="onward.parameters.length > 0" class="parameters mt-3">
         <caption class="soft">
-          Parameters on the way; our own answer is hop 1
+          Parameters on the way
         </caption>
         <tbody>
           <tr v-for="parameter in onward.parameters" :key="parameter.name + parameter.value">
             <th scope="row" class="mono">{{ parameter.name }}={{ parameter.value }}</th>
             <td>
               <StateMark :state="parameter.lostAt === null ? 'sound' : 'doubtful'" />
-              {{ parameter.lostAt === null ? 'arrives' : `lost at hop ${parameter.lostAt}, ${parameter.by}` }}
+              {{ arrival(parameter) }}
             </td>
           </tr>
         </tbody>

@@ -78,8 +78,8 @@ const STEPS = [
     CONSTRAINT check_run_target_run FOREIGN KEY (run_id) REFERENCES check_run (id) ON DELETE CASCADE
   )`,
   // One entry may tell of many links; followers and histories find them here.
-  `ALTER TABLE ledger_entry MODIFY subject_kind ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule',
-    'links') NOT NULL`,
+  `ALTER TABLE ledger_entry MODIFY subject_kind
+    ENUM('link', 'domain', 'member', 'token', 'organisation', 'case', 'rule', 'links') NOT NULL`,
   `CREATE TABLE ledger_entry_link (
     entry_id BIGINT UNSIGNED NOT NULL,
     link_id BIGINT UNSIGNED NOT NULL,

@@ -69,7 +69,8 @@ async function leadTo(context: Context, offer: FoundRemedy): Promise<ComposedRem
       await change(context, actor, wishes, 'change-destination', request)
       return scope === 'move'
         ? `${plural(wishes.size)} now lead where their pages moved to.`
-        : `${shown(interest.links.filter(({ id }) => wishes.has(id)))} now ${wishes.size === 1 ? 'leads' : 'lead'} to ${offer.destination}.`
+        : `${shown(interest.links.filter(({ id }) => wishes.has(id)))} now ` +
+            `${wishes.size === 1 ? 'leads' : 'lead'} to ${offer.destination}.`
     },
   }
 }

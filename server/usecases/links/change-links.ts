@@ -93,8 +93,8 @@ export const undoLinks: UndoSubject = async (db, change, entry, request) => {
     throw new Problem(
       409,
       'Would overwrite a later change',
-      `Since then ${touched.length === 1 ? `${touched[0]!.slug} was` : `${touched.length} of these links were`} changed ` +
-        'again. Undoing this would overwrite the later change.',
+      `Since then ${touched.length === 1 ? `${touched[0]!.slug} was` : `${touched.length} of these links were`} ` +
+        'changed again. Undoing this would overwrite the later change.',
       [],
       { fields: [...FIELDS], later: [] },
     )

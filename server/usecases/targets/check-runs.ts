@@ -31,7 +31,8 @@ export async function askForChecks(db: Database, actor: Actor, request: CheckReq
     )
     await db.sequelize.query(
       `INSERT IGNORE INTO check_run_target (run_id, target_id)
-       SELECT :run, t.id FROM link l JOIN target t ON t.hash = l.destination_hash WHERE ${CHECKED_LINKS} AND ${where.sql}`,
+       SELECT :run, t.id FROM link l JOIN target t ON t.hash = l.destination_hash
+       WHERE ${CHECKED_LINKS} AND ${where.sql}`,
       { replacements: { ...where.replacements, run: made.id }, transaction },
     )
     const [count] = await db.sequelize.query<{ total: number }>(

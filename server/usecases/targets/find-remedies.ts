@@ -1,37 +1,30 @@
 import { Op } from 'sequelize'
 import {
   applyMove,
-  bestPages,
   chainEnd,
-  indexPages,
+  endCandidates,
   isFailure,
-  judge,
   moveOf,
   moveWords,
   nearCandidates,
-  OFFERED_FROM,
-  resemblance,
   REMEDY_KINDS,
   supportedMoves,
   type Candidate,
   type FoundRemedies,
   type FoundRemedy,
   type MovedPair,
-  type PageIndex,
 } from '../../../core/targets'
-import { checkDestination, type Checked } from '../../targets/check'
-import { Busy, type Asker } from '../../targets/asker'
+import { checkDestination } from '../../targets/check'
+import type { Asker } from '../../targets/asker'
 import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
-import { sitePages } from './sitemap-pages'
+import { pagesInstead } from './pages-instead'
+import { sameAgain, tryOut, type Tried } from './try-out'
 
-/** Tried of each sort, and offered in all. */
-const MOST_PAGES = 6
+/** Offered in all, and tried of each sort. */
 const MOST_OFFERS = 6
 const MOST_EARLIER = 3
 const MOST_SISTERS = 2000
-/** Pages are compared with titles only where the first ones are near enough to it. */
-const LEAST_SCORE = 0.25
 
 /**
  * Finds where else a target’s visitors could go, and tries each place before it is offered: what does not answer as it
@@ -51,7 +44,7 @@ export async function findRemedies(db: Database, asker: Asker, target: TargetMod
   const failed: FoundRemedies['failed'] = []
   const offer = async (candidate: Candidate) => {
     const seen = await attempt(candidate.destination)
-    const fault = seen.ok ? sameAgain(target, seen.checked) : seen.why
+    const fault = seen.ok ? sameAgain(target.evidence, seen.checked) : seen.why
     if (!seen.ok || fault) {
       // Mere guesses that fail tell nobody anything.
       if (fault && !GUESSES.has(candidate.kind)) failed.push({ destination: candidate.destination, why: fault })
@@ -63,12 +56,14 @@ export async function findRemedies(db: Database, asker: Asker, target: TargetMod
   const chain = evidence && chainEnd(evidence)
   if (chain) await offer(chain)
   for (const candidate of await sisterCandidates(db, target)) await offer(candidate)
-  if (verdict && isFailure(verdict) && verdict !== 'parameters-lost' && verdict !== 'refused') {
-    await bestOfSite(asker, target, attempt, offers, failed)
+  if (verdict && isFailure(verdict) && evidence && !ARRIVED.has(verdict)) {
+    const lost = { url: destination, title: target.title, links: await linksInstead(asker, target) }
+    const instead = await pagesInstead(asker, lost, attempt)
+    offers.push(...instead.offers.filter((one) => !offers.some(({ destination: to }) => to === one.destination)))
+    failed.push(...instead.failed)
     for (const candidate of [...(await earlierCandidates(db, target)), ...nearCandidates(destination, verdict)])
       await offer(candidate)
-  } else if (verdict === 'downgraded' || verdict === 'certificate')
-    for (const candidate of nearCandidates(destination, verdict)) await offer(candidate)
+  } else if (evidence) for (const candidate of endCandidates(evidence)) await offer(candidate)
   return {
     at: Date.now(),
     offers: offers.sort((a, b) => b.sureness - a.sureness).slice(0, MOST_OFFERS),
@@ -76,88 +71,9 @@ export async function findRemedies(db: Database, asker: Asker, target: TargetMod
   }
 }
 
+/** Where the page is reached, or nobody can tell: another page would be no remedy. */
+const ARRIVED = new Set<string>(['parameters-lost', 'downgraded', 'refused'])
 const GUESSES = new Set(['archive', 'host', 'parent'])
-/** Two pages so alike are one. */
-const SAME = 0.9
-
-/** Why a place that answers is no better than what is there now; `undefined` where it is. */
-function sameAgain({ evidence }: TargetModel, { evidence: found }: Checked): string | undefined {
-  const [now, then] = [evidence?.page, found.page]
-  if (!now || !then || now.words === 0 || now.sketch.length === 0) return undefined
-  return resemblance(now.sketch, then.sketch) >= SAME ? 'It shows the very same page as now.' : undefined
-}
-
-type Tried =
-  | { ok: true; final: string; why: string; title: string; checked: Checked }
-  | { ok: false; why: string; checked?: Checked }
-
-/** Asks for a place as a visitor would; sound where a visitor who comes there arrives. */
-async function tryOut(asker: Asker, to: string): Promise<Tried> {
-  try {
-    const checked = await checkDestination(asker, to)
-    const judged = judge(checked.evidence)
-    const last = checked.evidence.hops.at(-1)!
-    if (isFailure(judged.verdict)) return { ok: false, why: judged.sentence, checked }
-    const title = checked.evidence.page?.title ?? ''
-    const called = title ? `, “${title}”` : ''
-    return {
-      ok: true,
-      // Who moved for good is gone to straight.
-      final: judged.verdict === 'moved-permanently' ? last.url : to,
-      why: `answers ${last.status}${called}`,
-      title,
-      checked,
-    }
-  } catch (error) {
-    if (error instanceof Busy) return { ok: false, why: `${error.host} asked to be left alone for a while.` }
-    throw error
-  }
-}
-
-/** The best pages of the target’s own site: by its sitemap, and by the links of the page that is shown instead. */
-async function bestOfSite(
-  asker: Asker,
-  target: TargetModel,
-  attempt: (to: string) => Promise<Tried>,
-  offers: FoundRemedy[],
-  failed: FoundRemedies['failed'],
-): Promise<void> {
-  const origin = new URL(target.destination).origin
-  const lost = { url: target.destination, title: target.title }
-  const { pages, from } = await sitePages(asker, origin).catch(() => ({ pages: [], from: '' }))
-  const links = (await linksInstead(asker, target)).filter((url) => url.startsWith(`${origin}/`))
-  for (const [kind, addresses, why] of [
-    ['sitemap', pages, `From the site’s sitemap (${from})`],
-    ['own-links', links, 'Linked from the page that is shown instead'],
-  ] as const) {
-    if (addresses.length === 0) continue
-    const index = indexPages(addresses.map((url) => ({ url })))
-    const near = bestPages(lost, index, { least: LEAST_SCORE, most: MOST_PAGES })
-    const seen = await Promise.all(near.map(async ({ page }) => ({ url: page.url, tried: await attempt(page.url) })))
-    for (const { url, tried } of seen) if (!tried.ok) failed.push({ destination: url, why: tried.why })
-    // With their titles at hand, the same pages are compared once more.
-    const titled = seen.flatMap(({ url, tried }) => (tried.ok ? [{ url, title: tried.title, tried }] : []))
-    for (const { page, score } of rankAgain(lost, index, titled)) {
-      if (score < OFFERED_FROM) continue
-      const { tried } = titled.find(({ url }) => url === page.url)!
-      if (offers.some((one) => one.destination === tried.final)) continue
-      offers.push({
-        kind,
-        destination: tried.final,
-        why: `${why}: name match ${score.toFixed(2)}.`,
-        verified: tried.why,
-        title: tried.title,
-        sureness: REMEDY_KINDS[kind].sureness * score,
-      })
-    }
-  }
-}
-
-/** The same pages with their titles, weighed as among all pages of the site. */
-function rankAgain(lost: { url: string; title?: string }, whole: PageIndex, titled: { url: string; title: string }[]) {
-  const index = indexPages(titled)
-  return bestPages(lost, { ...index, weigh: whole.weigh }, { least: 0 })
-}
 
 /** Links of the page a visitor is shown now. */
 async function linksInstead(asker: Asker, target: TargetModel): Promise<string[]> {

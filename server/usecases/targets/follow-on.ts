@@ -8,7 +8,7 @@ import { toHops } from './target-view'
 
 /**
  * Goes on from our own answer to the final page, hop by hop, signed out: through our own domains by the table, through
- * others by asking. Each parameter is followed, and the hop that lost it named, our own answer being the first.
+ * others by asking. Each parameter is followed, and the hop that lost it named; 0 is our own answer.
  */
 export async function followOn(
   db: Database,
@@ -29,7 +29,7 @@ export async function followOn(
     parameters: followParameters(all).map(({ name, value, hop, by }) => ({
       name,
       value,
-      lostAt: hop || null,
+      lostAt: hop === 0 ? null : hop - 1,
       by: by || null,
     })),
   }

@@ -77,7 +77,8 @@ export async function interestIn(db: Database, hash: string): Promise<Interest> 
     week: string | null
   }>(
     `SELECT l.id, l.domain_id, l.slug, d.host, l.visits_28, l.updated_at, l.created_at,
-      (SELECT SUM(v.visits) FROM visit_day v WHERE v.link_id = l.id AND v.day > DATE_SUB(UTC_DATE(), INTERVAL 7 DAY)) AS week
+      (SELECT SUM(v.visits) FROM visit_day v
+        WHERE v.link_id = l.id AND v.day > DATE_SUB(UTC_DATE(), INTERVAL 7 DAY)) AS week
      FROM link l JOIN domain d ON d.id = l.domain_id
      WHERE l.destination_hash = :hash AND ${CHECKED_LINKS} ORDER BY l.visits_28 DESC, l.id`,
     { replacements: { hash }, type: QueryTypes.SELECT },

@@ -44,7 +44,8 @@ function tryTake(
       transaction,
     })
     const [row] = await db.sequelize.query<{ wait_us: string }>(
-      'SELECT TIMESTAMPDIFF(MICROSECOND, UTC_TIMESTAMP(3), next_at) AS wait_us FROM target_host WHERE host = ? FOR UPDATE',
+      `SELECT TIMESTAMPDIFF(MICROSECOND, UTC_TIMESTAMP(3), next_at) AS wait_us FROM target_host
+       WHERE host = ? FOR UPDATE`,
       { replacements: [host], ...select },
     )
     const waitMs = Math.ceil(Number(row!.wait_us) / 1000)
@@ -57,7 +58,8 @@ function tryTake(
     const place = Array.from({ length: most }, (_, index) => index).find((index) => !taken.has(index))
     if (place === undefined) return { waitMs: LOOK_MS }
     await db.sequelize.query(
-      `INSERT INTO target_turn (host, place, free_at) VALUES (:host, :place, DATE_ADD(UTC_TIMESTAMP(3), INTERVAL :seconds SECOND))
+      `INSERT INTO target_turn (host, place, free_at)
+       VALUES (:host, :place, DATE_ADD(UTC_TIMESTAMP(3), INTERVAL :seconds SECOND))
        ON DUPLICATE KEY UPDATE free_at = VALUES(free_at)`,
       { replacements: { host, place, seconds: PLACE_SECONDS }, transaction },
     )
@@ -75,7 +77,8 @@ async function release(db: Database, host: string, place: number, waitMs: number
   })
   if (waitMs > 0)
     await db.sequelize.query(
-      'UPDATE target_host SET next_at = GREATEST(next_at, DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? MICROSECOND)) WHERE host = ?',
+      `UPDATE target_host SET next_at = GREATEST(next_at, DATE_ADD(UTC_TIMESTAMP(3), INTERVAL ? MICROSECOND))
+       WHERE host = ?`,
       { replacements: [Math.round(waitMs * 1000), host] },
     )
 }

@@ -1,9 +1,8 @@
 import { gunzipSync } from 'node:zlib'
 import robotsParser from 'robots-parser'
 import { LRUCache } from 'lru-cache'
-import { readSitemap } from '../../../core/targets'
+import { locationUrl, readSitemap } from '../../../core/targets'
 import { askHop } from '../../targets/ask-hop'
-import { locationUrl } from '../../../core/targets'
 import type { Asker } from '../../targets/asker'
 
 /** Files read of one site, and addresses taken of it. */

@@ -58,8 +58,10 @@ export const ANSWERS: readonly Behaviour[] = [
     answer: (visit) =>
       page(
         200,
-        `<!doctype html><html><head><title>${visit.host} is for sale</title><script src="//domain-parking.example/p.js">` +
-          `</script></head><body><h1>${visit.host}</h1><p>This domain is for sale. Inquire about this domain today.</p>` +
+        `<!doctype html><html><head><title>${visit.host} is for sale</title>` +
+          '<script src="//domain-parking.example/p.js">' +
+          `</script></head><body><h1>${visit.host}</h1>` +
+          '<p>This domain is for sale. Inquire about this domain today.</p>' +
           '<ul><li>Cheap tickets</li><li>Harbour hotels</li></ul></body></html>',
       ),
   },

@@ -8,7 +8,9 @@ export const FAULTS: readonly Behaviour[] = [
     name: 'wrong-length',
     words: 'promises more than it sends',
     answer: () => ({
-      raw: 'HTTP/1.1 200 OK\r\nContent-Type: text/html\r\nContent-Length: 5000\r\n\r\n<html><title>Half a page</title><p>and then',
+      raw:
+        'HTTP/1.1 200 OK\r\nContent-Type: text/html\r\nContent-Length: 5000\r\n\r\n' +
+        '<html><title>Half a page</title><p>and then',
     }),
   },
   {

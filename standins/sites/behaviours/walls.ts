@@ -42,7 +42,8 @@ export const WALLS: readonly Behaviour[] = [
             html(
               site,
               'You need access',
-              '<h1>You need access</h1><p>Ask for access, or switch to an account with access.</p><button>Request access</button>',
+              '<h1>You need access</h1><p>Ask for access, or switch to an account with access.</p>' +
+                '<button>Request access</button>',
             ),
           )
         : missing(site),
