@@ -15,6 +15,7 @@ const COMMANDS = {
   backup: { debian: ['mariadb-server'] },
   restore: { debian: ['mariadb-server'] },
   test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils', 'knot', 'unbound'] },
+  'bench-checks': { debian: ['mariadb-server'] },
   'bench-conflicts': { debian: ['mariadb-server'] },
   'bench-domains': { debian: ['mariadb-server'] },
   'bench-together': { debian: ['mariadb-server'] },

@@ -3,7 +3,7 @@ import type { TargetModel } from '../server/database/models/target'
 import type { Database } from '../server/database/open'
 import { keepTargetCase } from '../server/docket/targets/keep-target-cases'
 import type { NamesContext } from '../server/names/context'
-import { Busy, type Turns } from '../server/targets/asker'
+import { Busy, type Asker, type Turns } from '../server/targets/asker'
 import { makeChecks, type Checks } from '../server/usecases/targets/check-context'
 import { patienceOf } from '../server/usecases/targets/check-settings'
 import { checkTarget } from '../server/usecases/targets/check-target'
@@ -30,6 +30,7 @@ export interface CheckLoopOptions {
   log: (line: string) => void
   stopping?: () => boolean
   turns?: Turns
+  lookUp?: Asker['lookUp']
   timeoutMs?: number
   atOnce?: number
 }
@@ -41,7 +42,7 @@ export interface CheckLoopOptions {
  */
 export function makeTargetWatch(
   names: NamesContext,
-  { worker, log, stopping = () => false, turns, timeoutMs, atOnce = AT_ONCE }: CheckLoopOptions,
+  { worker, log, stopping = () => false, turns, lookUp, timeoutMs, atOnce = AT_ONCE }: CheckLoopOptions,
 ): (db: Database) => Promise<void> {
   let allAt = 0
   let changesAt = 0
@@ -54,7 +55,7 @@ export function makeTargetWatch(
         ? context
         : {
             db,
-            checks: makeChecks(db, names, { turns, timeoutMs }),
+            checks: makeChecks(db, names, { turns, lookUp, timeoutMs }),
             online: makeOnline(db, names),
           }
     const until = Date.now() + RUN_MS

@@ -46,7 +46,7 @@ export function followParameters(hops: readonly Pick<Hop, 'url'>[]): LostParamet
   hops.forEach((hop, index) => {
     const lost = lostParameters(hops.slice(index))
     for (const { name, value } of parametersOf(hop.url)) {
-      const key = `${name}=${value}`
+      const key = `${name.toLowerCase()}=${value}`
       const gone = lost.find((one) => one.name === name && one.value === value)
       if (!told.has(key)) told.set(key, gone ? { ...gone, hop: gone.hop + index } : { name, value, hop: 0, by: '' })
     }

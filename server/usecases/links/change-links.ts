@@ -79,8 +79,9 @@ async function writeAll(db: Database, change: Change, wishes: ReadonlyMap<number
 
 /** Puts back what an entry changed of several links; refused where one of them changed again since. */
 export const undoLinks: UndoSubject = async (db, change, entry, request) => {
-  const was = (entry.beforeState as { links: States }).links
-  const became = (entry.afterState as { links: States }).links
+  const was = (entry.beforeState as { links?: States } | null)?.links
+  const became = (entry.afterState as { links?: States } | null)?.links
+  if (!was || !became) throw new Problem(409, 'Cannot be undone', 'This entry holds nothing that could be put back.')
   const ids = Object.keys(was).map(Number)
   const rows = await db.Link.findAll({ where: { id: ids }, transaction: change.transaction })
   const gone = ids.filter((id) => !rows.some((row) => row.id === id))

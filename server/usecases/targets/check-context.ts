@@ -42,9 +42,9 @@ export function networkList(networks: readonly string[]): BlockList {
 export function makeChecks(
   db: Database,
   names: NamesContext,
-  options: { turns?: Turns; timeoutMs?: number } = {},
+  options: { turns?: Turns; lookUp?: Asker['lookUp']; timeoutMs?: number } = {},
 ): () => Promise<Checks> {
-  const lookUp = makeLookUp(names)
+  const lookUp = options.lookUp ?? makeLookUp(names)
   const own = makeOwnAnswers(db)
   let kept: { at: number; checks: Promise<Checks> } | undefined
   const make = async (): Promise<Checks> => {

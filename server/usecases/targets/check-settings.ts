@@ -6,7 +6,7 @@ import type { OrganisationModel } from '../../database/models/organisation'
 import type { State } from '../../database/models/ledger-entry'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
-import { changedMeanwhile, fieldProblem } from '../problem'
+import { changedMeanwhile, fieldProblem, Problem } from '../problem'
 
 /** What the ledger keeps of the settings. */
 const stateOf = (row: OrganisationModel) => ({
@@ -68,7 +68,10 @@ const record = (change: Change, action: 'change' | 'undo', before: State, after:
 export const undoSettings: UndoSubject = async (db, change, entry, request) => {
   const row = await findOrganisation(db, change)
   const before = stateOf(row)
-  const after = { ...before, ...(await fieldsToPutBack(db, change, entry, before, request)) }
+  const back = await fieldsToPutBack(db, change, entry, before, request)
+  if (Object.keys(back).length === 0)
+    throw new Problem(409, 'Cannot be undone', 'This entry holds nothing that could be put back.')
+  const after = { ...before, ...back }
   await write(row, change, after)
   return record(change, 'undo', before, after, { reason: request.reason, undoesId: entry.id })
 }

@@ -19,6 +19,7 @@ export function sharedTurns(db: Database, settings: Pick<Settings, 'checkPerHost
     async take(host) {
       const give = Date.now() + MOST_WAIT_MS
       for (;;) {
+        await makeKnown(db, host)
         const taken = await tryTake(db, host, settings.checkPerHost, gapMs)
         if ('place' in taken)
           return {
@@ -31,6 +32,12 @@ export function sharedTurns(db: Database, settings: Pick<Settings, 'checkPerHost
   }
 }
 
+/** A row that is there can be locked; one that is not leaves a gap that others wait for in a circle. */
+const makeKnown = (db: Database, host: string) =>
+  db.sequelize.query('INSERT IGNORE INTO target_host (host, next_at) VALUES (?, UTC_TIMESTAMP(3))', {
+    replacements: [host],
+  })
+
 function tryTake(
   db: Database,
   host: string,
@@ -39,16 +46,14 @@ function tryTake(
 ): Promise<{ place: number } | { waitMs: number }> {
   return db.sequelize.transaction(async (transaction) => {
     const select = { type: QueryTypes.SELECT as const, transaction }
-    await db.sequelize.query('INSERT IGNORE INTO target_host (host, next_at) VALUES (?, UTC_TIMESTAMP(3))', {
-      replacements: [host],
-      transaction,
-    })
     const [row] = await db.sequelize.query<{ wait_us: string }>(
       `SELECT TIMESTAMPDIFF(MICROSECOND, UTC_TIMESTAMP(3), next_at) AS wait_us FROM target_host
        WHERE host = ? FOR UPDATE`,
       { replacements: [host], ...select },
     )
-    const waitMs = Math.ceil(Number(row!.wait_us) / 1000)
+    // Forgotten just now, as hosts are that nobody asked for a day.
+    if (!row) return { waitMs: 0 }
+    const waitMs = Math.ceil(Number(row.wait_us) / 1000)
     if (waitMs > 0) return { waitMs }
     const busy = await db.sequelize.query<{ place: number }>(
       'SELECT place FROM target_turn WHERE host = ? AND free_at > UTC_TIMESTAMP(3)',

@@ -1,0 +1,344 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { remedyRequest, settingsPatch } from '../../core/schemas'
+import type { Link } from '../../core/schemas'
+import { judge, type Evidence } from '../../core/targets'
+import { keepTargetCase } from '../../server/docket/targets/keep-target-cases'
+import { targetRemedies } from '../../server/docket/targets/remedies'
+import type { TargetModel } from '../../server/database/models/target'
+import { Busy, NO_POLITENESS, type Asker } from '../../server/targets/asker'
+import { undo } from '../../server/usecases/ledger/undo'
+import { listLedger } from '../../server/usecases/ledger/list-ledger'
+import { ledgerQuery } from '../../core/schemas'
+import { changeSettings, patienceOf, readSettings } from '../../server/usecases/targets/check-settings'
+import { checkTarget } from '../../server/usecases/targets/check-target'
+import { askForChecks, cancelRun, readRun } from '../../server/usecases/targets/check-runs'
+import { claimTargets } from '../../server/usecases/targets/claim-targets'
+import { ensureTargets } from '../../server/usecases/targets/link-targets'
+import { makeOwnAnswers } from '../../server/usecases/targets/own-answers'
+import { sharedTurns } from '../../server/usecases/targets/shared-turns'
+import { SitesWorld } from '../../standins/sites/world'
+import { administrator, editor, NO_NAMES, refusal, TestRegister } from './register'
+
+let register: TestRegister
+let sites: SitesWorld
+let asker: Asker
+let number = 0
+const SITE = 'www.site.example'
+const at = (path: string) => `http://${SITE}${path}`
+
+beforeAll(async () => {
+  register = await TestRegister.start()
+  sites = await SitesWorld.start()
+  asker = {
+    lookUp: () => Promise.resolve({ ok: true, addresses: ['192.0.2.20'] }),
+    mayAsk: () => true,
+    way: () => ({ host: '127.0.0.1', port: sites.httpPort }),
+    turns: NO_POLITENESS,
+    userAgent: 'Fides',
+    timeoutMs: 2000,
+  }
+})
+afterAll(async () => {
+  await sites.stop()
+  await register.stop()
+})
+beforeEach(() => sites.put({ host: SITE, title: 'A site', pages: { '/a': 'Page A', '/b': 'Page B', '/': 'Front' } }))
+
+const database = () => register.db
+/** A link of its own for each test. */
+const link = (destination: string): Promise<Link> => register.link(`t${++number}`, destination)
+const targetOf = async (made: Link): Promise<TargetModel> => {
+  const { destinationHash } = (await database().Link.findByPk(made.id))!
+  return (await database().Target.findOne({ where: { hash: destinationHash } }))!
+}
+const IMPATIENT = { checkNetworks: [], checkPerHost: 2, checkPerSecond: 1, checkContact: '', brokenAfter: 2, brokenOverMinutes: 0, version: 1 } // prettier-ignore
+async function check(made: Link): Promise<TargetModel> {
+  await ensureTargets(database(), null)
+  const target = await targetOf(made)
+  await target.update({ leasedBy: 'me', leasedUntil: new Date(Date.now() + 60_000) })
+  await checkTarget(database(), { asker, settings: IMPATIENT }, target)
+  const now = (await database().Target.findByPk(target.id))!
+  await keepTargetCase(database(), now, patienceOf(IMPATIENT))
+  return now
+}
+const caseOf = (target: TargetModel) => database().DocketCase.findOne({ where: { caseKey: target.hash } })
+
+describe('a destination', () => {
+  it('has one row however many links lead there, and each check is written once', async () => {
+    const one = await link(at('/a'))
+    const other = await link('HTTP://WWW.SITE.EXAMPLE:80/a')
+    await ensureTargets(database(), null)
+    expect((await targetOf(one)).id).toBe((await targetOf(other)).id)
+    const target = await check(one)
+    expect(target).toMatchObject({ verdict: 'sound', confidence: 'sound', title: 'Page A | A site', checks: 1 })
+    expect(await database().TargetCheck.count({ where: { targetId: target.id } })).toBe(1)
+    expect((await database().Link.findByPk(other.id))!.targetRank).toBe(1)
+    expect(
+      judge((await database().TargetCheck.findOne({ where: { targetId: target.id } }))!.evidence as Evidence).verdict,
+    ).toBe('sound')
+  })
+
+  it('becomes a case when failures are settled, settles when it answers again, and comes back as the same case', async () => {
+    const made = await link(at('/b'))
+    sites.play(SITE, '/b', 'not-found')
+    expect(await caseOf(await check(made))).toBeNull()
+    const broken = await check(made)
+    expect(broken).toMatchObject({ verdict: 'not-found', confidence: 'broken' })
+    const opened = (await caseOf(broken))!
+    expect(opened).toMatchObject({ state: 'open', kind: 'not-found', severity: 'broken', linkId: made.id })
+    expect((await database().Link.findByPk(made.id))!.targetRank).toBe(3)
+    // Another check that sees the same is no news to whoever has the case before them.
+    await check(made)
+    expect((await caseOf(broken))!.version).toBe(opened.version)
+    sites.play(SITE, '/b', 'server-error')
+    await check(made)
+    expect(await caseOf(broken)).toMatchObject({ id: opened.id, kind: 'server-error', state: 'open' })
+    sites.play(SITE, '/b', undefined)
+    await check(made)
+    expect(await caseOf(broken)).toMatchObject({ state: 'settled', settledBy: 'itself' })
+    sites.play(SITE, '/b', 'gone')
+    await check(made)
+    await check(made)
+    expect(await caseOf(broken)).toMatchObject({ id: opened.id, state: 'open', kind: 'not-found' })
+  })
+
+  it('is not written by who lost the lease meanwhile', async () => {
+    const made = await link(at('/a?lease'))
+    await ensureTargets(database(), null)
+    const target = await targetOf(made)
+    await target.update({ leasedBy: 'me', leasedUntil: new Date(Date.now() + 60_000) })
+    await database().Target.update({ leasedBy: 'another' }, { where: { id: target.id } })
+    expect(await checkTarget(database(), { asker, settings: IMPATIENT }, target)).toBeUndefined()
+    expect(await database().TargetCheck.count({ where: { targetId: target.id } })).toBe(0)
+  })
+
+  it('rests, and its case settles, when no link leads there any more', async () => {
+    const made = await link(at('/rest'))
+    await check(made)
+    const target = await check(made)
+    expect(await caseOf(target)).toMatchObject({ state: 'open' })
+    await register.changeLink(await fresh(made), { destination: at('/a') })
+    const before = target.checks
+    await target.update({ leasedBy: 'me', leasedUntil: new Date(Date.now() + 60_000) })
+    await checkTarget(database(), { asker, settings: IMPATIENT }, target)
+    await keepTargetCase(database(), target, patienceOf(IMPATIENT))
+    expect((await database().Target.findByPk(target.id))!.checks).toBe(before)
+    expect(await caseOf(target)).toMatchObject({ state: 'settled', settledBy: 'itself' })
+  })
+})
+
+const fresh = async (made: Link): Promise<Link> => ({
+  ...made,
+  version: (await database().Link.findByPk(made.id))!.version,
+})
+const destinationOf = async (made: Link) => (await database().Link.findByPk(made.id))!.destination
+
+describe('a remedy', () => {
+  async function broken(path: string, count: number): Promise<{ links: Link[]; target: TargetModel }> {
+    const links = []
+    for (let index = 0; index < count; index++) links.push(await link(at(path)))
+    await check(links[0]!)
+    const target = await check(links[0]!)
+    return { links, target }
+  }
+  async function offer(target: TargetModel, destination: string, more = {}) {
+    await target.update({
+      remedies: {
+        at: Date.now(),
+        offers: [
+          {
+            kind: 'sitemap',
+            destination,
+            why: 'It is there.',
+            verified: 'answers 200',
+            title: '',
+            sureness: 0.9,
+            ...more,
+          },
+        ],
+        failed: [],
+      },
+    })
+    const row = (await caseOf(target))!
+    return (await targetRemedies(database(), NO_NAMES, row))[0]!
+  }
+
+  it('moves all links of a destination in one entry, undone by one', async () => {
+    const { links, target } = await broken('/many', 3)
+    const remedy = await offer(target, at('/a'))
+    expect(remedy.view.scopes.map(({ scope, links: count }) => [scope, count])).toEqual([
+      ['destination', 3],
+      ['link', 1],
+    ])
+    const told = await remedy.apply!(administrator, remedyRequest.parse({ scope: 'destination' }))
+    expect(told).toBe(`3 links now lead to ${at('/a')}.`)
+    for (const one of links) expect(await destinationOf(one)).toBe(at('/a'))
+    const entry = await register.entry('change-destination')
+    expect(entry.subjectKind).toBe('links')
+    const history = await listLedger(database(), ledgerQuery.parse({}), links[1]!.id)
+    expect(history.items[0]!.id).toBe(entry.id)
+    await undo(database(), NO_NAMES, administrator, entry.id, { overwrite: false })
+    for (const one of links) expect(await destinationOf(one)).toBe(at('/many'))
+  })
+
+  it('moves one link alone where that is asked for, as a change of that link', async () => {
+    const { links, target } = await broken('/alone', 2)
+    const remedy = await offer(target, at('/b'))
+    await remedy.apply!(administrator, remedyRequest.parse({ scope: 'link' }))
+    expect([await destinationOf(links[0]!), await destinationOf(links[1]!)].sort()).toEqual([at('/alone'), at('/b')])
+    expect(await register.entry('change-destination')).toMatchObject({ subjectKind: 'link' })
+  })
+
+  it('is refused where somebody changed a link meanwhile, and undoing where somebody changed it since', async () => {
+    const { links, target } = await broken('/meanwhile', 2)
+    const remedy = await offer(target, at('/a'))
+    await remedy.apply!(administrator, {})
+    const entry = await register.entry('change-destination')
+    await register.changeLink(await fresh(links[0]!), { destination: at('/b') })
+    const problem = await refusal(undo(database(), NO_NAMES, administrator, entry.id, { overwrite: false }))
+    expect(problem).toMatchObject({ status: 409, title: 'Would overwrite a later change' })
+    expect(await refusal(remedy.apply!(administrator, {}))).toMatchObject({ status: 409 })
+    expect(await destinationOf(links[0]!)).toBe(at('/b'))
+  })
+
+  it('goes to all that the same move explains, each to its own new place', async () => {
+    const paths = ['x', 'y', 'z', 'w']
+    const move = { fromStart: `http://${SITE}/old/`, toStart: `http://${SITE}/new/`, fromEnd: '', toEnd: '' }
+    const all = []
+    for (const path of paths) all.push(await broken(`/old/${path}`, 1))
+    const given = { kind: 'sister-move', move: { move, sisters: 3 } }
+    for (const [index, { target }] of all.entries()) await offer(target, at(`/new/${paths[index]}`), given)
+    const remedy = await offer(all[0]!.target, at('/new/x'), given)
+    expect(remedy.view.scopes.at(-1)).toMatchObject({ scope: 'move', links: 4 })
+    await remedy.apply!(administrator, remedyRequest.parse({ scope: 'move' }))
+    for (const [index, { links }] of all.entries())
+      expect(await destinationOf(links[0]!)).toBe(at(`/new/${paths[index]}`))
+    expect(await register.entry('change-destination')).toMatchObject({ subjectKind: 'links' })
+  })
+
+  it('may be undone by who may apply it alone', async () => {
+    const entry = await register.entry('change-destination')
+    expect(await refusal(undo(database(), NO_NAMES, editor, entry.id, { overwrite: false }))).toMatchObject({
+      status: 403,
+    })
+  })
+})
+
+describe('workers', () => {
+  it('claim each target once, no host more often than it may be', async () => {
+    for (let index = 0; index < 12; index++) await link(`http://host-${index % 3}.example/${index}`)
+    await ensureTargets(database(), null)
+    await database().Target.update({ dueAt: new Date(Date.now() - 1000), leasedUntil: null }, { where: {} })
+    const claims = await Promise.all(
+      ['one', 'two', 'three'].map((worker) =>
+        claimTargets(database(), { worker, most: 50, perHost: 2, busy: new Map([['host-2.example', 2]]) }),
+      ),
+    )
+    const all = claims.flat()
+    expect(new Set(all.map(({ id }) => id)).size).toBe(all.length)
+    expect(all.filter(({ host }) => host === 'host-2.example')).toEqual([])
+    for (const claim of claims)
+      for (const host of ['host-0.example', 'host-1.example'])
+        expect(claim.filter((target) => target.host === host).length).toBeLessThanOrEqual(2)
+  })
+
+  it('share the politeness: two at once and one after the other, whoever asks', async () => {
+    const turns = [1, 2, 3].map(() => sharedTurns(database(), { checkPerHost: 2, checkPerSecond: 20 }))
+    const times: number[] = []
+    let under = 0
+    let most = 0
+    await Promise.all(
+      Array.from({ length: 9 }, async (_, index) => {
+        const turn = await turns[index % 3]!.take('polite.example')
+        times.push(performance.now())
+        most = Math.max(most, ++under)
+        await new Promise((resolve) => setTimeout(resolve, 30))
+        under--
+        turn.done()
+      }),
+    )
+    expect(most).toBeLessThanOrEqual(2)
+    times.sort((a, b) => a - b)
+    // The database’s clock gives the turns; what is waited for it only makes gaps longer.
+    expect(times.at(-1)! - times[0]!).toBeGreaterThan(8 * 50 - 60)
+  })
+
+  it('leave a host alone that asked for it', async () => {
+    const turns = sharedTurns(database(), { checkPerHost: 2, checkPerSecond: 50 })
+    const turn = await turns.take('waits.example')
+    turn.done(3_600_000)
+    await expect
+      .poll(() =>
+        turns.take('waits.example').then(
+          () => 'taken',
+          (error: Error) => (error instanceof Busy ? error.waitMs : 'wrong'),
+        ),
+      )
+      .toBeGreaterThan(3_500_000)
+  })
+})
+
+describe('checks that were asked for', () => {
+  it('count what they asked for once, and can be stopped', async () => {
+    const one = await link(at('/a?run'))
+    const same = await link(at('/a?run'))
+    const run = await askForChecks(database(), editor, { links: [one.id, same.id] })
+    expect(run).toMatchObject({ total: 1, done: 0, state: 'running' })
+    expect(await targetOf(one)).toMatchObject({ urgent: true })
+    await check(one)
+    expect(await readRun(database(), run.id)).toMatchObject({ done: 1, state: 'done', counts: { sound: 1 } })
+    const other = await askForChecks(database(), editor, { all: true })
+    await cancelRun(database(), other.id)
+    expect(await readRun(database(), other.id)).toMatchObject({ state: 'cancelled' })
+  })
+  it('refuse a link that is not there, by its field', async () =>
+    expect(await refusal(askForChecks(database(), editor, { links: [999_999] }))).toMatchObject({ status: 422 }))
+})
+
+describe('settings', () => {
+  it('change under a version, in the ledger, and are undone', async () => {
+    const before = await readSettings(database())
+    const after = await changeSettings(
+      database(),
+      administrator,
+      before.version,
+      settingsPatch.parse({ brokenAfter: 5, checkNetworks: ['10.20.0.0/16'] }),
+    )
+    expect(after).toMatchObject({ brokenAfter: 5, checkNetworks: ['10.20.0.0/16'], version: before.version + 1 })
+    expect(await refusal(changeSettings(database(), administrator, before.version, { brokenAfter: 4 }))).toMatchObject({
+      status: 412,
+    })
+    const entry = await register.entry('change')
+    await undo(database(), NO_NAMES, administrator, entry.id, { overwrite: false })
+    expect(await readSettings(database())).toMatchObject({ brokenAfter: before.brokenAfter, checkNetworks: [] })
+  })
+  it.each([
+    { checkNetworks: ['10.0.0.0/33'] },
+    { checkNetworks: ['all'] },
+    { checkPerHost: 0 },
+    { checkPerSecond: 1000 },
+    { checkContact: 'nobody' },
+    { checkContact: 'a@b.example\r\nX: y' },
+    { brokenAfter: 1.5 },
+    { brokenOverMinutes: -1 },
+    { anything: 1 },
+  ])('refuse %o', (patch) => expect(settingsPatch.safeParse(patch).success).toBe(false))
+  it('refuse a network that only looks like one', async () => {
+    const { version } = await readSettings(database())
+    const problem = await refusal(
+      changeSettings(database(), administrator, version, { checkNetworks: ['999.1.1.1/8'] }),
+    )
+    expect(problem).toMatchObject({ status: 422 })
+  })
+})
+
+describe('our own addresses', () => {
+  it('are answered from the table', async () => {
+    const made = await register.link('own', at('/a'))
+    const own = makeOwnAnswers(database())
+    expect(await own('https://ansl.example/own')).toMatchObject({ location: made.destination })
+    expect(await own('https://ansl.example/OWN.')).toMatchObject({ status: 404 })
+    expect(await own('https://ansl.example/nothing-here')).toMatchObject({ status: 404, location: null })
+    expect(await own('https://elsewhere.example/own')).toBeUndefined()
+  })
+})
