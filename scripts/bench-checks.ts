@@ -120,7 +120,8 @@ try {
   const seconds = (performance.now() - began) / 1000
   for (const child of [...workers]) await end(child, 'SIGTERM')
   const [counts] = await db.sequelize.query<{ written: number; most: number; sound: number }>(
-    `SELECT COUNT(*) AS written, (SELECT MAX(n) FROM (SELECT COUNT(*) AS n FROM target_check GROUP BY target_id) each_one) AS most,
+    `SELECT COUNT(*) AS written,
+      (SELECT MAX(n) FROM (SELECT COUNT(*) AS n FROM target_check GROUP BY target_id) each_one) AS most,
       (SELECT COUNT(*) FROM target WHERE verdict = 'sound') AS sound FROM target_check`,
     { type: QueryTypes.SELECT },
   )

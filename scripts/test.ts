@@ -1,6 +1,7 @@
 // npm test: lint, types, unit, reference, component, use case, system and end-to-end tests; the last lines tell what
 // took longest and count them all.
 import { spawn } from 'node:child_process'
+import { constants, getPriority, setPriority } from 'node:os'
 import { relative } from 'node:path'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { buildIfChanged } from './build'
@@ -15,12 +16,13 @@ const print = (line: string) => process.stdout.write(line + '\n')
 const took: [what: string, seconds: number][] = []
 const RESULTS = 'test-results'
 
-function run(command: string, args: string[]): Promise<number> {
+function run(command: string, args: string[], priority: number = constants.priority.PRIORITY_NORMAL): Promise<number> {
   return new Promise((resolve) => {
     const child = spawn(command, args, {
       stdio: ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, FORCE_COLOR: '0' },
     })
+    if (child.pid !== undefined && priority > getPriority()) setPriority(child.pid, priority)
     child.on('error', () => resolve(127))
     child.on('exit', (code) => resolve(code ?? 1))
   })
@@ -33,11 +35,11 @@ interface VitestReport {
   testResults: { name: string; startTime: number; endTime: number }[]
 }
 
-/** A step that passes or fails as a whole. */
+/** A step that passes or fails as a whole; it gives way to the tests. */
 async function whole(name: string, command: string, args: string[]): Promise<Outcome> {
   print(`\n— ${name}`)
   const began = Date.now()
-  const code = await run(command, args)
+  const code = await run(command, args, constants.priority.PRIORITY_LOW)
   took.push([name, (Date.now() - began) / 1000])
   print(code === 0 ? `${name}: sound` : `${name}: failed (exit ${code})`)
   return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
@@ -64,13 +66,11 @@ mkdirSync(RESULTS, { recursive: true })
 const outcomes: Outcome[] = []
 try {
   buildIfChanged(print)
-  // Neither uses a second core for long.
-  outcomes.push(
-    ...(await Promise.all([
-      whole('lint', 'npm', ['run', '--silent', 'lint']),
-      whole('types', 'npx', ['nuxt', 'typecheck']),
-    ])),
-  )
+  // Tests wait for each other most of their time: what needs nothing but a processor runs beside them, after them.
+  const beside = (async () => [
+    await whole('lint', 'npm', ['run', '--silent', 'lint']),
+    await whole('types', 'npx', ['nuxt', 'typecheck']),
+  ])()
   outcomes.push(
     await counted(
       'unit, reference, component, use case and system tests',
@@ -97,6 +97,7 @@ try {
       }),
     ),
   )
+  outcomes.push(...(await beside))
 } catch (error) {
   process.stderr.write(`${(error as Error).message}\n`)
   outcomes.push({ passed: 0, failed: 1 })

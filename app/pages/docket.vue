@@ -10,6 +10,7 @@ useHead({ title: 'Docket · Fides' })
 const docket = useDocketStore()
 const session = useSessionStore()
 const notice = useNotice()
+const { short } = useMoments()
 const route = useRoute()
 const { width } = useDisplay()
 const asideOpen = ref(false)
@@ -152,6 +153,11 @@ useShortcuts({
           }}
         </p>
       </div>
+      <p v-if="docket.pausedSince" class="paused" role="status">
+        <StateMark state="idle" /> Checks of destinations rest since {{ short(docket.pausedSince) }}: this machine
+        itself seems cut off, so nobody is called broken.
+      </p>
+      <CheckBar class="mx-3 my-1" />
       <ScanBar class="mx-3" />
       <CaseFilterBar :lanes="docket.lanes" :filters="filters" @filter="filter" />
       <CaseList :cases="cases" :remarks="remarks" :selected="selected" @select="select" />
@@ -213,6 +219,13 @@ useShortcuts({
   align-items: center;
   gap: 6px 10px;
   padding: 10px 14px 4px;
+}
+.paused {
+  margin: 0 12px 4px;
+  padding: 6px 10px;
+  border-left: 4px solid rgb(var(--v-theme-soft));
+  background: rgb(var(--v-theme-count));
+  font-size: 13px;
 }
 .summary {
   flex: 1 1 0;

@@ -21,6 +21,8 @@ export interface CaseFilters {
 interface State {
   items: Case[]
   lanes: CaseList['lanes']
+  /** Since when checks rest because the desk’s own machine seems cut off. */
+  pausedSince: string | null
   /** The case in hand, with its remedies. */
   current: Case | undefined
   /** Open cases in all, for the tab. */
@@ -53,6 +55,7 @@ const useDocketStore = defineStore('docket', {
   state: (): State => ({
     items: [],
     lanes: [],
+    pausedSince: null,
     current: undefined,
     total: undefined,
     problem: '',
@@ -83,6 +86,7 @@ const useDocketStore = defineStore('docket', {
         const listed = answer.items.find(({ id }) => id === this.current?.id)
         if (listed && listed.version !== this.current!.version) this.current = undefined
         this.lanes = answer.lanes
+        this.pausedSince = answer.checksPausedSince
         if (Object.values(query).filter(Boolean).join() === 'open') this.count(answer.lanes)
         this.problem = ''
       } catch (error) {

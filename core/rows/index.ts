@@ -1,4 +1,4 @@
-export { columnOf, fallbacksOf, modelValues, namesFor, rowReader, schemasOf, stateOf } from './field'
+export { columnOf, fallbacksOf, modelValues, rowReader, schemasOf, stateOf } from './field'
 export type { ColumnType, Field, KeptOf } from './field'
 export { LINK_FIELDS } from './link'
 export type { LinkRow, LinkState, SurveyLink } from './link'

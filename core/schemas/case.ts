@@ -89,6 +89,8 @@ export type Case = z.infer<typeof docketCase>
 export const caseList = z.object({
   items: z.array(docketCase),
   /** Of each lane: cases, the visits a day they affect together, and remarks, which do not count as cases. */
+  /** Since when checks of destinations rest because this machine itself seems cut off. */
+  checksPausedSince: z.string().nullable().default(null),
   lanes: z.array(z.object({ lane: z.enum(LANE_NAMES), cases: z.int(), visits: z.number(), remarks: z.int() })),
 })
 export type CaseList = z.infer<typeof caseList>

@@ -8,8 +8,6 @@ export interface Patience {
   overMs: number
 }
 
-export const USUAL_PATIENCE: Patience = { checks: 3, overMs: 2 * 3_600_000 }
-
 /** How a target stands after its checks so far. */
 export interface Standing {
   verdict: VerdictName

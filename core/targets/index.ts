@@ -1,4 +1,4 @@
-export { advance, isCase, USUAL_PATIENCE, type Patience, type Standing } from './history'
+export { advance, isCase, type Patience, type Standing } from './history'
 export { certificateFault } from './certificate'
 export { challengeWords } from './sign-in'
 export { framesAllowed, frameAncestorsOf, type FrameRule } from './frames'
@@ -20,7 +20,7 @@ export type * from './evidence'
 export { readPage, type PageLink } from './page'
 export { retryAfterMs } from './retry-after'
 export { resemblance } from './shingles'
-export { bestPages, indexPages, OFFERED_FROM, type NamedPage, type PageIndex } from './match'
+export { bestPages, indexPages, OFFERED_FROM, type PageIndex } from './match'
 export {
   chainEnd,
   endCandidates,

@@ -18,7 +18,9 @@ const FIXED = new RegExp(`^[A-Z][a-z]{2}, (\\d{2}) ([A-Z][a-z]{2}) (\\d{4}) ${TI
 const RFC_850 = new RegExp(`^[A-Z][a-z]{5,8}, (\\d{2})-([A-Z][a-z]{2})-(\\d{2}) ${TIME} GMT$`)
 const ASCTIME = new RegExp(`^[A-Z][a-z]{2} ([A-Z][a-z]{2}) ([ \\d]\\d) ${TIME} (\\d{4})$`)
 
-/** An HTTP-date in milliseconds (RFC 9110 §5.6.7); a year of two digits is the latest that is not over 50 years ahead. */
+/**
+ * An HTTP-date in milliseconds (RFC 9110 §5.6.7); a year of two digits is the latest that is not over 50 years ahead.
+ */
 function httpDate(text: string, now: number): number | undefined {
   const fixed = FIXED.exec(text)
   if (fixed) return moment(fixed[3]!, fixed[2]!, fixed[1]!, fixed.slice(4))

@@ -65,6 +65,16 @@ export async function checkDestination(
   return { evidence, links: walked.links, waitMs: walked.waitMs }
 }
 
+/**
+ * Whether a target answers HEAD as it answers GET, by what GET was answered just now: same status, same type, same size
+ * where both name one (RFC 9110 §9.3.2). Only asked for what is no page: a page’s text has to be read anyhow.
+ */
+export async function answersHead(asker: Asker, evidence: Evidence): Promise<boolean> {
+  const last = evidence.hops.at(-1)!
+  const { hop } = await askHop(asker, { url: last.url, method: 'HEAD', via: 'request', cookies: '' })
+  return answersWell(hop) && hop.status === last.status && hop.fields?.type === last.fields?.type
+}
+
 /** Whether an answer to HEAD says all there is to say. */
 const answersWell = (hop: Hop): boolean =>
   hop.fault === null && hop.status === 200 && !/^text\/html|xhtml/.test(hop.fields?.type ?? 'text/html')

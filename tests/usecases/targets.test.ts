@@ -1,21 +1,16 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import { remedyRequest, settingsPatch } from '../../core/schemas'
-import type { Link } from '../../core/schemas'
+import { ledgerQuery, remedyRequest, type Link } from '../../core/schemas'
 import { judge, type Evidence } from '../../core/targets'
 import { keepTargetCase } from '../../server/docket/targets/keep-target-cases'
 import { targetRemedies } from '../../server/docket/targets/remedies'
 import type { TargetModel } from '../../server/database/models/target'
-import { Busy, NO_POLITENESS, type Asker } from '../../server/targets/asker'
+import { NO_POLITENESS, type Asker } from '../../server/targets/asker'
 import { undo } from '../../server/usecases/ledger/undo'
 import { listLedger } from '../../server/usecases/ledger/list-ledger'
-import { ledgerQuery } from '../../core/schemas'
-import { changeSettings, patienceOf, readSettings } from '../../server/usecases/targets/check-settings'
+import { patienceOf } from '../../server/usecases/targets/check-settings'
 import { checkTarget } from '../../server/usecases/targets/check-target'
-import { askForChecks, cancelRun, readRun } from '../../server/usecases/targets/check-runs'
-import { claimTargets } from '../../server/usecases/targets/claim-targets'
 import { ensureTargets } from '../../server/usecases/targets/link-targets'
 import { makeOwnAnswers } from '../../server/usecases/targets/own-answers'
-import { sharedTurns } from '../../server/usecases/targets/shared-turns'
 import { SitesWorld } from '../../standins/sites/world'
 import { administrator, editor, NO_NAMES, refusal, TestRegister } from './register'
 
@@ -51,7 +46,15 @@ const targetOf = async (made: Link): Promise<TargetModel> => {
   const { destinationHash } = (await database().Link.findByPk(made.id))!
   return (await database().Target.findOne({ where: { hash: destinationHash } }))!
 }
-const IMPATIENT = { checkNetworks: [], checkPerHost: 2, checkPerSecond: 1, checkContact: '', brokenAfter: 2, brokenOverMinutes: 0, version: 1 } // prettier-ignore
+const IMPATIENT = {
+  checkNetworks: [],
+  checkPerHost: 2,
+  checkPerSecond: 1,
+  checkContact: '',
+  brokenAfter: 2,
+  brokenOverMinutes: 0,
+  version: 1,
+}
 async function check(made: Link): Promise<TargetModel> {
   await ensureTargets(database(), null)
   const target = await targetOf(made)
@@ -78,29 +81,32 @@ describe('a destination', () => {
     ).toBe('sound')
   })
 
-  it('becomes a case when failures are settled, settles when it answers again, and comes back as the same case', async () => {
-    const made = await link(at('/b'))
-    sites.play(SITE, '/b', 'not-found')
-    expect(await caseOf(await check(made))).toBeNull()
-    const broken = await check(made)
-    expect(broken).toMatchObject({ verdict: 'not-found', confidence: 'broken' })
-    const opened = (await caseOf(broken))!
-    expect(opened).toMatchObject({ state: 'open', kind: 'not-found', severity: 'broken', linkId: made.id })
-    expect((await database().Link.findByPk(made.id))!.targetRank).toBe(3)
-    // Another check that sees the same is no news to whoever has the case before them.
-    await check(made)
-    expect((await caseOf(broken))!.version).toBe(opened.version)
-    sites.play(SITE, '/b', 'server-error')
-    await check(made)
-    expect(await caseOf(broken)).toMatchObject({ id: opened.id, kind: 'server-error', state: 'open' })
-    sites.play(SITE, '/b', undefined)
-    await check(made)
-    expect(await caseOf(broken)).toMatchObject({ state: 'settled', settledBy: 'itself' })
-    sites.play(SITE, '/b', 'gone')
-    await check(made)
-    await check(made)
-    expect(await caseOf(broken)).toMatchObject({ id: opened.id, state: 'open', kind: 'not-found' })
-  })
+  it(
+    'becomes a case when failures are settled, settles when it answers again, and comes back as the same ' + 'case',
+    async () => {
+      const made = await link(at('/b'))
+      sites.play(SITE, '/b', 'not-found')
+      expect(await caseOf(await check(made))).toBeNull()
+      const broken = await check(made)
+      expect(broken).toMatchObject({ verdict: 'not-found', confidence: 'broken' })
+      const opened = (await caseOf(broken))!
+      expect(opened).toMatchObject({ state: 'open', kind: 'not-found', severity: 'broken', linkId: made.id })
+      expect((await database().Link.findByPk(made.id))!.targetRank).toBe(3)
+      // Another check that sees the same is no news to whoever has the case before them.
+      await check(made)
+      expect((await caseOf(broken))!.version).toBe(opened.version)
+      sites.play(SITE, '/b', 'server-error')
+      await check(made)
+      expect(await caseOf(broken)).toMatchObject({ id: opened.id, kind: 'server-error', state: 'open' })
+      sites.play(SITE, '/b', undefined)
+      await check(made)
+      expect(await caseOf(broken)).toMatchObject({ state: 'settled', settledBy: 'itself' })
+      sites.play(SITE, '/b', 'gone')
+      await check(made)
+      await check(made)
+      expect(await caseOf(broken)).toMatchObject({ id: opened.id, state: 'open', kind: 'not-found' })
+    },
+  )
 
   it('is not written by who lost the lease meanwhile', async () => {
     const made = await link(at('/a?lease'))
@@ -221,114 +227,6 @@ describe('a remedy', () => {
     expect(await refusal(undo(database(), NO_NAMES, editor, entry.id, { overwrite: false }))).toMatchObject({
       status: 403,
     })
-  })
-})
-
-describe('workers', () => {
-  it('claim each target once, no host more often than it may be', async () => {
-    for (let index = 0; index < 12; index++) await link(`http://host-${index % 3}.example/${index}`)
-    await ensureTargets(database(), null)
-    await database().Target.update({ dueAt: new Date(Date.now() - 1000), leasedUntil: null }, { where: {} })
-    const claims = await Promise.all(
-      ['one', 'two', 'three'].map((worker) =>
-        claimTargets(database(), { worker, most: 50, perHost: 2, busy: new Map([['host-2.example', 2]]) }),
-      ),
-    )
-    const all = claims.flat()
-    expect(new Set(all.map(({ id }) => id)).size).toBe(all.length)
-    expect(all.filter(({ host }) => host === 'host-2.example')).toEqual([])
-    for (const claim of claims)
-      for (const host of ['host-0.example', 'host-1.example'])
-        expect(claim.filter((target) => target.host === host).length).toBeLessThanOrEqual(2)
-  })
-
-  it('share the politeness: two at once and one after the other, whoever asks', async () => {
-    const turns = [1, 2, 3].map(() => sharedTurns(database(), { checkPerHost: 2, checkPerSecond: 20 }))
-    const times: number[] = []
-    let under = 0
-    let most = 0
-    await Promise.all(
-      Array.from({ length: 9 }, async (_, index) => {
-        const turn = await turns[index % 3]!.take('polite.example')
-        times.push(performance.now())
-        most = Math.max(most, ++under)
-        await new Promise((resolve) => setTimeout(resolve, 30))
-        under--
-        turn.done()
-      }),
-    )
-    expect(most).toBeLessThanOrEqual(2)
-    times.sort((a, b) => a - b)
-    // The database’s clock gives the turns; what is waited for it only makes gaps longer.
-    expect(times.at(-1)! - times[0]!).toBeGreaterThan(8 * 50 - 60)
-  })
-
-  it('leave a host alone that asked for it', async () => {
-    const turns = sharedTurns(database(), { checkPerHost: 2, checkPerSecond: 50 })
-    const turn = await turns.take('waits.example')
-    turn.done(3_600_000)
-    await expect
-      .poll(() =>
-        turns.take('waits.example').then(
-          () => 'taken',
-          (error: Error) => (error instanceof Busy ? error.waitMs : 'wrong'),
-        ),
-      )
-      .toBeGreaterThan(3_500_000)
-  })
-})
-
-describe('checks that were asked for', () => {
-  it('count what they asked for once, and can be stopped', async () => {
-    const one = await link(at('/a?run'))
-    const same = await link(at('/a?run'))
-    const run = await askForChecks(database(), editor, { links: [one.id, same.id] })
-    expect(run).toMatchObject({ total: 1, done: 0, state: 'running' })
-    expect(await targetOf(one)).toMatchObject({ urgent: true })
-    await check(one)
-    expect(await readRun(database(), run.id)).toMatchObject({ done: 1, state: 'done', counts: { sound: 1 } })
-    const other = await askForChecks(database(), editor, { all: true })
-    await cancelRun(database(), other.id)
-    expect(await readRun(database(), other.id)).toMatchObject({ state: 'cancelled' })
-  })
-  it('refuse a link that is not there, by its field', async () =>
-    expect(await refusal(askForChecks(database(), editor, { links: [999_999] }))).toMatchObject({ status: 422 }))
-})
-
-describe('settings', () => {
-  it('change under a version, in the ledger, and are undone', async () => {
-    const before = await readSettings(database())
-    const after = await changeSettings(
-      database(),
-      administrator,
-      before.version,
-      settingsPatch.parse({ brokenAfter: 5, checkNetworks: ['10.20.0.0/16'] }),
-    )
-    expect(after).toMatchObject({ brokenAfter: 5, checkNetworks: ['10.20.0.0/16'], version: before.version + 1 })
-    expect(await refusal(changeSettings(database(), administrator, before.version, { brokenAfter: 4 }))).toMatchObject({
-      status: 412,
-    })
-    const entry = await register.entry('change')
-    await undo(database(), NO_NAMES, administrator, entry.id, { overwrite: false })
-    expect(await readSettings(database())).toMatchObject({ brokenAfter: before.brokenAfter, checkNetworks: [] })
-  })
-  it.each([
-    { checkNetworks: ['10.0.0.0/33'] },
-    { checkNetworks: ['all'] },
-    { checkPerHost: 0 },
-    { checkPerSecond: 1000 },
-    { checkContact: 'nobody' },
-    { checkContact: 'a@b.example\r\nX: y' },
-    { brokenAfter: 1.5 },
-    { brokenOverMinutes: -1 },
-    { anything: 1 },
-  ])('refuse %o', (patch) => expect(settingsPatch.safeParse(patch).success).toBe(false))
-  it('refuse a network that only looks like one', async () => {
-    const { version } = await readSettings(database())
-    const problem = await refusal(
-      changeSettings(database(), administrator, version, { checkNetworks: ['999.1.1.1/8'] }),
-    )
-    expect(problem).toMatchObject({ status: 422 })
   })
 })
 

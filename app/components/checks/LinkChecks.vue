@@ -74,6 +74,7 @@ const frames = computed(() => {
 
 <style scoped>
 summary {
+  padding: 4px 0;
   cursor: pointer;
   font-size: 13px;
 }

@@ -43,10 +43,11 @@ export async function listCases(db: Database, query: CaseListQuery): Promise<Cas
        ORDER BY ${URGENCY} DESC, c.impact DESC, c.severity, c.id LIMIT ${limit}`,
       { replacements, model: db.DocketCase, mapToModel: true, type: QueryTypes.SELECT },
     )
-  const [cases, remarks, domains, lanes] = await Promise.all([
+  const [cases, remarks, domains, organisation, lanes] = await Promise.all([
     select(false, MOST_CASES),
     select(true, MOST_REMARKS),
     db.Domain.findAll({ attributes: ['id', 'host'] }),
+    db.Organisation.findByPk(1, { attributes: ['checksPausedSince'] }),
     db.sequelize.query<{ lane: Case['lane']; cases: string; visits: string | null; remarks: string }>(
       `SELECT lane, SUM(cases) AS cases, SUM(visits) AS visits, SUM(remarks) AS remarks FROM
         (SELECT c.lane, SUM(NOT c.remark) AS cases, MAX(IF(c.remark, 0, c.impact)) AS visits, SUM(c.remark) AS remarks
@@ -60,6 +61,7 @@ export async function listCases(db: Database, query: CaseListQuery): Promise<Cas
     items: [...cases, ...remarks].map((row) =>
       toCaseView(row, row.domainId === null ? undefined : hosts.get(row.domainId), now.getTime()),
     ),
+    checksPausedSince: organisation?.checksPausedSince?.toISOString() ?? null,
     lanes: lanes.map((lane) => ({
       lane: lane.lane,
       cases: Number(lane.cases),

@@ -8,7 +8,7 @@ import {
   type Judged,
   type Standing,
 } from '../../../core/targets'
-import { checkDestination } from '../../targets/check'
+import { answersHead, checkDestination } from '../../targets/check'
 import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
 import { patienceOf } from './check-settings'
@@ -48,12 +48,14 @@ export async function checkTarget(
     head: target.headWorks === true,
   })
   const judged = judge(evidence)
+  const headWorks = await learnHead(asker, target, evidence, judged)
   if (isFailure(judged.verdict) && online && !(await online(evidence))) return undefined
   const standing = advance(target.standing, judged, evidence.at, patienceOf(settings))
   const written = await writeCheck(db, target, {
     evidence,
     judged,
     standing,
+    headWorks,
     dueAt: nextDue(interest, standing, waitMs),
   })
   if (!written) return undefined
@@ -79,7 +81,20 @@ async function rest(db: Database, target: TargetModel): Promise<void> {
   await endRuns(db, target.id)
 }
 
+/** What is no page is asked with HEAD from then on, where that was seen to be answered alike. */
+async function learnHead(
+  asker: Checks['asker'],
+  target: TargetModel,
+  evidence: Evidence,
+  { verdict }: Judged,
+): Promise<boolean | null> {
+  const isPage = /html|^$/.test(evidence.page?.type ?? '')
+  if (target.headWorks !== null || isFailure(verdict) || isPage) return target.headWorks
+  return answersHead(asker, evidence).catch(() => null)
+}
+
 interface Written {
+  headWorks: boolean | null
   evidence: Evidence
   judged: Judged
   standing: Standing
@@ -91,7 +106,7 @@ const took = (evidence: Evidence) => evidence.hops.reduce((sum, hop) => sum + ho
 async function writeCheck(
   db: Database,
   target: TargetModel,
-  { evidence, judged, standing, dueAt }: Written,
+  { evidence, judged, standing, headWorks, dueAt }: Written,
 ): Promise<boolean> {
   const last = evidence.hops.at(-1)!
   const arrived = !isFailure(judged.verdict)
@@ -116,6 +131,7 @@ async function writeCheck(
           }),
         evidence,
         checkedAt: new Date(evidence.at),
+        headWorks,
         checks: literal('checks + 1') as never,
         urgent: false,
         dueAt,

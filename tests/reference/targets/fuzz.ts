@@ -11,7 +11,8 @@ import { chance } from './moved-site'
 const PAGE =
   '<!doctype html><html lang="en"><head><title>A page</title><meta http-equiv="refresh" content="0; url=/next">' +
   '<meta property="og:title" content="x"><script>location.href="/next"</script></head><body><form action="/in">' +
-  '<input type="password"></form><a href="/a">a</a><h1>Hello</h1><p>The ferry leaves at ten from the quay.</p></body></html>'
+  '<input type="password"></form><a href="/a">a</a><h1>Hello</h1><p>The ferry leaves at ten from the ' +
+  'quay.</p></body></html>'
 
 const head = (status: string, fields: string, body: string | Buffer) =>
   Buffer.concat([Buffer.from(`HTTP/1.1 ${status}\r\n${fields}\r\n\r\n`, 'latin1'), Buffer.from(body as string)])
@@ -19,16 +20,29 @@ const head = (status: string, fields: string, body: string | Buffer) =>
 /** Sound answers of each sort, to be bent. */
 const SEEDS: readonly Buffer[] = [
   head('200 OK', `Content-Type: text/html; charset=utf-8\r\nContent-Length: ${PAGE.length}`, PAGE),
-  head('301 Moved Permanently', 'Location: /next?x=1#frag\r\nContent-Length: 0\r\nSet-Cookie: a=b; Domain=.example; Path=/', ''),
+  head(
+    '301 Moved Permanently',
+    'Location: /next?x=1#frag\r\nContent-Length: 0\r\nSet-Cookie: a=b; Domain=.example; Path=/',
+    '',
+  ),
   head('302 Found', 'Location: http://user:pw@[::1]:99/\r\nContent-Length: 0', ''),
   head('401 Unauthorized', 'WWW-Authenticate: Basic realm="x\\"y", Digest nonce=1\r\nContent-Length: 2', 'no'),
   head('429 Too Many', 'Retry-After: Fri, 31 Dec 1999 23:59:59 GMT\r\nContent-Length: 1', 'x'),
   head('200 OK', 'Content-Type: text/html\r\nContent-Encoding: gzip', gzipSync(PAGE)),
   head('200 OK', 'Content-Type: text/html\r\nContent-Encoding: deflate', deflateSync(PAGE)),
   head('200 OK', 'Content-Type: text/html\r\nContent-Encoding: br, gzip', gzipSync(brotliCompressSync(PAGE))),
-  head('200 OK', 'Transfer-Encoding: chunked\r\nContent-Type: text/html', `5\r\nhello\r\n${PAGE.length.toString(16)}\r\n${PAGE}\r\n0\r\nX: y\r\n\r\n`),
-  head('503 Busy', 'Retry-After: 120\r\nContent-Security-Policy: frame-ancestors \'self\'; x\r\nX-Frame-Options: DENY\r\nContent-Length: 0', ''),
-] // prettier-ignore
+  head(
+    '200 OK',
+    'Transfer-Encoding: chunked\r\nContent-Type: text/html',
+    `5\r\nhello\r\n${PAGE.length.toString(16)}\r\n${PAGE}\r\n0\r\nX: y\r\n\r\n`,
+  ),
+  head(
+    '503 Busy',
+    "Retry-After: 120\r\nContent-Security-Policy: frame-ancestors 'self'; x\r\nX-Frame-Options: " +
+      'DENY\r\nContent-Length: 0',
+    '',
+  ),
+]
 
 /** One answer bent at a few places: octets flipped, cut, doubled, put in. */
 function bend(seed: Buffer, random: () => number): Buffer {
@@ -80,11 +94,12 @@ export async function fuzzAnswers(
       const octets = bend(SEEDS[Math.floor(random() * SEEDS.length)]!, random)
       const cut = Math.floor(random() * octets.length)
       // Some of it at once, some in two pieces, some left hanging.
-      if (random() < 0.3) {
+      const way = random()
+      if (way < 0.3) {
         socket.write(octets.subarray(0, cut))
         setImmediate(() => socket.end(octets.subarray(cut)))
-      } else if (random() < 0.05) socket.write(octets)
-      else if (random() < 0.05) socket.destroy()
+      } else if (way < 0.35) socket.write(octets)
+      else if (way < 0.4) socket.destroy()
       else socket.end(octets)
     })
   }

@@ -39,10 +39,19 @@ describe('the special-purpose registries', () => {
     ])
       expect(isPublicAddress(form), form).toBe(false)
   })
-  it.each(['8.8.8.8', '1.1.1.1', '100.63.255.255', '172.32.0.1', '192.0.1.1', '223.255.255.255', '2606:4700::1111', '2a00:1450::1', '64:ff9b::808:808', '2002:808:808::1', '::ffff:8.8.8.8'])(
-    '%s is public',
-    (address) => expect(isPublicAddress(address)).toBe(true),
-  ) // prettier-ignore
+  it.each([
+    '8.8.8.8',
+    '1.1.1.1',
+    '100.63.255.255',
+    '172.32.0.1',
+    '192.0.1.1',
+    '223.255.255.255',
+    '2606:4700::1111',
+    '2a00:1450::1',
+    '64:ff9b::808:808',
+    '2002:808:808::1',
+    '::ffff:8.8.8.8',
+  ])('%s is public', (address) => expect(isPublicAddress(address)).toBe(true))
   it.each(['', 'example', '1.2.3', '::ffff:1.2.3', '300.1.1.1', 'fe80::1%eth0'])('“%s” is not', (text) =>
     expect(isPublicAddress(text)).toBe(false),
   )
@@ -72,16 +81,29 @@ describe('a check', () => {
     ...more,
   })
   // URL Standard §3.5: the IPv4 parser takes decimal, octal and hexadecimal numbers, in one to four parts.
-  it.each(['127.0.0.1', '2130706433', '0x7f000001', '017700000001', '127.1', '0x7f.1', '0177.0.0.1', '127.0.0.1.', '[::1]', '[::ffff:127.0.0.1]', '[::ffff:7f00:1]', '[0:0:0:0:0:ffff:127.0.0.1]', '０x7f.1', '[64:ff9b::7f00:1]', '[2002:7f00:1::]'])(
-    'of http://%s connects to nobody',
-    async (host) => {
-      const before = connections
-      const { evidence } = await checkDestination(asker(), `http://${host}:${port}/`)
-      expect(evidence.hops[0]!.fault?.kind).toBe('not-public')
-      expect(judge(evidence)).toMatchObject({ verdict: 'no-answer', final: null })
-      expect(connections).toBe(before)
-    },
-  ) // prettier-ignore
+  it.each([
+    '127.0.0.1',
+    '2130706433',
+    '0x7f000001',
+    '017700000001',
+    '127.1',
+    '0x7f.1',
+    '0177.0.0.1',
+    '127.0.0.1.',
+    '[::1]',
+    '[::ffff:127.0.0.1]',
+    '[::ffff:7f00:1]',
+    '[0:0:0:0:0:ffff:127.0.0.1]',
+    '０x7f.1',
+    '[64:ff9b::7f00:1]',
+    '[2002:7f00:1::]',
+  ])('of http://%s connects to nobody', async (host) => {
+    const before = connections
+    const { evidence } = await checkDestination(asker(), `http://${host}:${port}/`)
+    expect(evidence.hops[0]!.fault?.kind).toBe('not-public')
+    expect(judge(evidence)).toMatchObject({ verdict: 'no-answer', final: null })
+    expect(connections).toBe(before)
+  })
   it('connects to the address it vetted, not to what the name says a moment later', async () => {
     let asked = 0
     const turning = asker({

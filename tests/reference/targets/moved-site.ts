@@ -15,17 +15,71 @@ export function chance(seed: number): () => number {
 }
 
 const SUBJECTS = [
-  'night', 'harbour', 'ferry', 'tram', 'season', 'school', 'senior', 'visitor', 'cycle', 'parcel', 'lost', 'winter',
-  'summer', 'airport', 'market', 'museum', 'stadium', 'hospital', 'campus', 'island', 'bridge', 'tunnel', 'depot', 'quay',
-] // prettier-ignore
+  'night',
+  'harbour',
+  'ferry',
+  'tram',
+  'season',
+  'school',
+  'senior',
+  'visitor',
+  'cycle',
+  'parcel',
+  'lost',
+  'winter',
+  'summer',
+  'airport',
+  'market',
+  'museum',
+  'stadium',
+  'hospital',
+  'campus',
+  'island',
+  'bridge',
+  'tunnel',
+  'depot',
+  'quay',
+]
 const THINGS = [
-  'timetable', 'map', 'ticket', 'pass', 'fare', 'route', 'service', 'notice', 'survey', 'report', 'project', 'guide',
-  'offer', 'accessibility', 'parking', 'shelter', 'announcement', 'contract', 'consultation', 'festival',
-] // prettier-ignore
+  'timetable',
+  'map',
+  'ticket',
+  'pass',
+  'fare',
+  'route',
+  'service',
+  'notice',
+  'survey',
+  'report',
+  'project',
+  'guide',
+  'offer',
+  'accessibility',
+  'parking',
+  'shelter',
+  'announcement',
+  'contract',
+  'consultation',
+  'festival',
+]
 const PLACES = [
-  'saltgate', 'ropewalk', 'tidewater', 'gullwing', 'lantern', 'observatory', 'foundry', 'weavers', 'orchard', 'beacon',
-  'chandlers', 'signal', 'terrace', 'millbasin', 'northmole', 'oldmint',
-] // prettier-ignore
+  'saltgate',
+  'ropewalk',
+  'tidewater',
+  'gullwing',
+  'lantern',
+  'observatory',
+  'foundry',
+  'weavers',
+  'orchard',
+  'beacon',
+  'chandlers',
+  'signal',
+  'terrace',
+  'millbasin',
+  'northmole',
+  'oldmint',
+]
 const FOLDERS = ['travel', 'news', 'about', 'help', 'plans', 'places', 'company', 'service-changes']
 const cap = (word: string) => word[0]!.toUpperCase() + word.slice(1)
 const SITE = 'Port Ansel Transit'
@@ -45,7 +99,7 @@ const slug = (words: readonly string[]) => words.join('-')
 const KINDS: Record<string, Move> = {
   'folder renamed': ({ folder, words }) => [`/${folder}/${slug(words)}`, `/${folder}-and-more/${slug(words)}`],
   'dates taken out': ({ folder, words, random }) => [
-    `/${folder}/20${17 + Math.floor(random() * 9)}/${String(1 + Math.floor(random() * 12)).padStart(2, '0')}/${slug(words)}`,
+    `/${folder}/20${17 + Math.floor(random() * 9)}/${10 + Math.floor(random() * 3)}/${slug(words)}`,
     `/${folder}/${slug(words)}`,
   ],
   'slugs reworded': ({ folder, words }) => [
