@@ -7,7 +7,7 @@ import { Busy, type Asker, type Turns } from '../server/targets/asker'
 import { makeChecks, type Checks } from '../server/usecases/targets/check-context'
 import { patienceOf } from '../server/usecases/targets/check-settings'
 import { checkTarget } from '../server/usecases/targets/check-target'
-import { claimTargets, putBack } from '../server/usecases/targets/claim-targets'
+import { claimForRemedies, claimTargets, putBack } from '../server/usecases/targets/claim-targets'
 import { findRemedies, lookAgain } from '../server/usecases/targets/find-remedies'
 import { ensureTargets } from '../server/usecases/targets/link-targets'
 import { notePause, noticeChanges } from '../server/usecases/targets/notice-changes'
@@ -20,6 +20,7 @@ const RUN_MS = 40_000
 const LOOK_MS = 250
 /** All links are gone through anew so often; in between, those that changed. */
 const ALL_EVERY_MS = 600_000
+const CHANGES_EVERY_MS = 1000
 /** Two clocks may differ by so much. */
 const OVERLAP_MS = 10_000
 /** A target is tried again so soon when we were cut off, or something failed on our side. */
@@ -47,6 +48,8 @@ export function makeTargetWatch(
   let allAt = 0
   let changesAt = 0
   let paused: boolean | undefined
+  // One at a time, beside the checks: it asks many places, each as politely as ever.
+  let remedying: Promise<void> | undefined
   let context: { db: Database; checks: () => Promise<Checks>; online: ReturnType<typeof makeOnline> } | undefined
 
   return async (db) => {
@@ -67,7 +70,7 @@ export function makeTargetWatch(
         await ensureTargets(db, null)
         allAt = looked
         changesAt = looked
-      } else {
+      } else if (looked - changesAt >= CHANGES_EVERY_MS) {
         await noticeChanges(db, new Date(changesAt - OVERLAP_MS))
         changesAt = looked
       }
@@ -89,12 +92,12 @@ export function makeTargetWatch(
           under.add(work)
         }
       }
-      if (claimed === 0 && under.size < atOnce) await oneRemedy(db)
+      remedying ??= oneRemedy(db).finally(() => (remedying = undefined))
       const pause = new Promise<void>((resolve) => setTimeout(resolve, LOOK_MS))
       // Full up: the next is claimed as soon as one is done.
       await (under.size >= atOnce ? Promise.race(under) : Promise.race([pause, ...(claimed > 0 ? under : [])]))
     }
-    await Promise.all(under)
+    await Promise.all([...under, remedying])
   }
 
   async function one(db: Database, target: TargetModel): Promise<void> {
@@ -132,22 +135,16 @@ export function makeTargetWatch(
 
   /** Looks for remedies of the one target that waits longest for them. */
   async function oneRemedy(db: Database): Promise<void> {
-    const target = await db.Target.findOne({ where: { remediesDue: true }, order: [['remediesAt', 'ASC']] })
+    const target = await claimForRemedies(db)
     if (!target) return
-    const claimedAt = new Date()
-    const [mine] = await db.Target.update(
-      { remediesDue: false, remediesAt: claimedAt },
-      { where: { id: target.id, remediesDue: true } },
-    )
-    if (mine === 0) return
     try {
       const { asker } = await context!.checks()
       const remedies = await findRemedies(db, asker, target)
-      await db.Target.update({ remedies }, { where: { id: target.id } })
+      await db.Target.update({ remedies, remediesAt: new Date(), remediesDue: false }, { where: { id: target.id } })
       await lookAgain(db, target, remedies)
     } catch (error) {
+      // It waits until its claim has run out, and is taken up anew.
       log(`no remedies could be looked for for target ${target.id}: ${faultInWords(error)}`)
-      await db.Target.update({ remediesDue: true }, { where: { id: target.id } }).catch(() => undefined)
     }
   }
 }

@@ -84,6 +84,8 @@ export default defineNuxtPlugin((nuxtApp) => {
       theme: { defaultTheme: 'light', themes: { light, dark } },
       display: { mobileBreakpoint: 1000 },
       defaults: {
+        // The theme’s lines are opaque, and this one’s ground is drawn with their strength.
+        VProgressLinear: { bgOpacity: 0.2 },
         VBtn: { variant: 'outlined', color: 'on-surface', rounded: 'sm', height: 32, ripple: false },
         VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto' },
         VNumberInput: { variant: 'outlined', density: 'compact', hideDetails: 'auto', controlVariant: 'hidden' },

@@ -10,6 +10,8 @@ export type FaultKind =
   | 'names-silent'
   /** An address no visitor from outside reaches; it was not asked. */
   | 'not-public'
+  /** A port browsers do not go to (Fetch, “port blocking”). */
+  | 'bad-port'
   | 'refused-connection'
   | 'reset'
   | 'timeout'

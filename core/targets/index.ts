@@ -1,3 +1,4 @@
+export { BAD_PORTS } from './bad-ports'
 export { advance, isCase, type Patience, type Standing } from './history'
 export { certificateFault } from './certificate'
 export { challengeWords } from './sign-in'

@@ -76,6 +76,7 @@ const FAULTS: Record<Exclude<FaultKind, 'certificate'>, [VerdictName, (hop: Hop)
       `${hostOf(hop.url)} leads to ${hop.address ?? 'an address'} inside a private network, where visitors cannot ` +
       'go; it was not asked.',
   ],
+  'bad-port': ['no-answer', (hop) => `Browsers do not go to port ${new URL(hop.url).port}; it was not asked.`],
   'refused-connection': ['no-answer', (hop) => `${hostOf(hop.url)} refuses connections.`],
   reset: ['no-answer', (hop) => `${hostOf(hop.url)} closes the connection without an answer.`],
   timeout: [
@@ -101,7 +102,7 @@ function ofFault(evidence: Evidence, last: Hop, told: Tell): Judged | undefined 
   if (evidence.endless === 'came-back')
     return told(
       'redirect-loop',
-      `Redirects go in a circle: after ${hops} hops visitors are where they have been before.`,
+      `Redirects go in a circle: after ${hops === 1 ? 'one hop' : `${hops} hops`} visitors are where they were before.`,
     )
   if (evidence.endless === 'too-many')
     return told('redirect-loop', `Redirects go on after ${hops - 1} of them, where browsers give up.`)

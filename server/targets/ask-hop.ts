@@ -1,6 +1,7 @@
 import type { Readable } from 'node:stream'
 import { Client } from 'undici'
 import {
+  BAD_PORTS,
   frameAncestorsOf,
   retryAfterMs,
   type FaultKind,
@@ -68,6 +69,8 @@ export async function askHop(asker: Asker, request: HopRequest): Promise<AskedHo
     hop.milliseconds = Math.round(performance.now() - began)
     return asked
   }
+  const port = url.port === '' ? (url.protocol === 'https:' ? 443 : 80) : Number(url.port)
+  if (url.port !== '' && BAD_PORTS.has(port)) return fail('bad-port', `browsers do not go to port ${port}`)
   const own = await asker.own?.(request.url)
   if (own) {
     hop.status = own.status
@@ -77,7 +80,6 @@ export async function askHop(asker: Asker, request: HopRequest): Promise<AskedHo
   }
   const looked = await asker.lookUp(url.hostname)
   if (!looked.ok) return fail(looked.reason, looked.text)
-  const port = Number(url.port) || (url.protocol === 'https:' ? 443 : 80)
   const open = looked.addresses.filter((address) => asker.mayAsk(address, port))
   if (open.length === 0) {
     hop.address = looked.addresses[0]!

@@ -46,7 +46,8 @@ watch(
   },
   { immediate: true },
 )
-const offered = computed(() => seen.value?.card?.title || seen.value?.title || '')
+// What stands there instead of the page has no title for it.
+const offered = computed(() => (seen.value?.confidence === 'sound' ? seen.value.card?.title || seen.value.title : ''))
 const more = computed(() =>
   [
     seen.value?.final && seen.value.final !== destination && `It ends at ${seen.value.final}.`,

@@ -63,7 +63,7 @@ defineExpose({
             >{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span
           >
           <span v-if="offer.verified" class="soft"><StateMark state="sound" /> {{ offer.verified }}</span>
-          <span v-if="chosen === offer.id && offer.scopes.length > 0" class="asks">
+          <span v-if="chosen === offer.id && offer.scopes.length > 0" class="asks wide">
             <VSelect v-model="scope" :items="scopes" label="Apply it to" density="compact" />
           </span>
           <span v-if="chosen === offer.id && offer.asks.length > 0" class="asks">
@@ -120,6 +120,7 @@ defineExpose({
   accent-color: rgb(var(--v-theme-primary));
 }
 .text {
+  overflow-wrap: anywhere;
   display: flex;
   flex: 1 1 0;
   flex-direction: column;
@@ -136,6 +137,9 @@ defineExpose({
   gap: 8px;
   max-width: 420px;
   margin-top: 6px;
+}
+.wide {
+  max-width: 640px;
 }
 .kept {
   display: flex;

@@ -35,7 +35,8 @@ const STEPS = [
     KEY target_due (urgent, due_at),
     KEY target_host (host),
     KEY target_remedies (remedies_due),
-    KEY target_confidence (confidence)
+    KEY target_confidence (confidence),
+    KEY target_checked (checked_at)
   )`,
   `CREATE TABLE target_check (
     id BIGINT UNSIGNED NOT NULL AUTO_INCREMENT PRIMARY KEY,

@@ -38,6 +38,8 @@ async function findingOf(
     ? standing.verdict === 'moved-permanently' || at - standing.since >= LASTING_MS
     : isCase(standing, at, patience)
   if (!worth) return undefined
+  // What our own addresses do among each other is the lane of conflicts’ to tell.
+  if (remark ? evidence.hops[0]!.own : evidence.hops.every(({ own }) => own)) return undefined
   const more = interest.links.length - 1
   const printed = await printedPlaces(db, interest)
   const judged = judge(evidence)

@@ -101,6 +101,18 @@ interface Written {
   dueAt: Date
 }
 
+const DAY_MS = 86_400_000
+
+/**
+ * Whether other places are to be looked for: while it begins to fail, once a day as long as it does, and when it moved
+ * for good.
+ */
+function wantsRemedies(target: TargetModel, standing: Standing): boolean {
+  if (standing.failures === 0) return standing.verdict === 'moved-permanently' && target.verdict !== standing.verdict
+  const old = !target.remediesAt || Date.now() - target.remediesAt.getTime() > DAY_MS
+  return old || target.verdict !== standing.verdict
+}
+
 const took = (evidence: Evidence) => evidence.hops.reduce((sum, hop) => sum + hop.milliseconds, 0)
 
 async function writeCheck(
@@ -137,7 +149,7 @@ async function writeCheck(
         dueAt,
         leasedUntil: null,
         leasedBy: null,
-        ...(standing.failures > 0 && standing.failures <= 3 && { remediesDue: true }),
+        ...(wantsRemedies(target, standing) && { remediesDue: true, remediesAt: null }),
       },
       { where: { id: target.id, leasedBy: target.leasedBy }, transaction },
     )

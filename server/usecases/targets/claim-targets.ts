@@ -1,4 +1,4 @@
-import { QueryTypes } from 'sequelize'
+import { Op, QueryTypes } from 'sequelize'
 import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
 
@@ -65,3 +65,18 @@ export const putBack = (db: Database, target: TargetModel, waitMs: number): Prom
     { leasedUntil: null, leasedBy: null, dueAt: new Date(Date.now() + waitMs) },
     { where: { id: target.id, leasedBy: target.leasedBy } },
   )
+
+/** Who looks for remedies has so long, before another may. */
+const REMEDIES_MS = 300_000
+
+/** Claims the target that waits longest for its remedies. */
+export async function claimForRemedies(db: Database): Promise<TargetModel | undefined> {
+  const free = {
+    remediesDue: true,
+    [Op.or]: [{ remediesAt: null }, { remediesAt: { [Op.lt]: new Date(Date.now() - REMEDIES_MS) } }],
+  }
+  const target = await db.Target.findOne({ where: free, order: [['remediesAt', 'ASC']] })
+  if (!target) return undefined
+  const [mine] = await db.Target.update({ remediesAt: new Date() }, { where: { ...free, id: target.id } })
+  return mine > 0 ? target : undefined
+}

@@ -18,6 +18,7 @@ import { checkDestination } from '../../targets/check'
 import type { Asker } from '../../targets/asker'
 import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
+import { destinationHash } from '../links/link-state'
 import { pagesInstead } from './pages-instead'
 import { sameAgain, tryOut, type Tried } from './try-out'
 
@@ -161,11 +162,11 @@ async function changedPairs(db: Database, host: string): Promise<MovedPair[]> {
   })
   if (changed.length === 0) return []
   const sound = await db.Target.findAll({
-    attributes: ['destination'],
-    where: { destination: changed.map(({ to }) => to), confidence: 'sound' },
+    attributes: ['hash'],
+    where: { hash: changed.map(({ to }) => destinationHash(to)), confidence: 'sound' },
   })
-  const answers = new Set(sound.map(({ destination }) => destination))
-  return changed.filter(({ to }) => answers.has(to))
+  const answers = new Set(sound.map(({ hash }) => hash))
+  return changed.filter(({ to }) => answers.has(destinationHash(to)))
 }
 
 const isOf = (url: string, host: string) => {

@@ -10,6 +10,8 @@ import type { Database } from '../../database/open'
 const KEPT_MS = 10_000
 /** Hosts tried before we count as cut off. */
 const MOST_HOSTS = 3
+/** Of the targets checked last, so many are looked at for their hosts. */
+const LOOKED_AT = 60
 const PATIENCE_MS = 4000
 
 /** Faults that could be this machine’s own as well. */
@@ -38,12 +40,15 @@ async function look(db: Database, names: NamesContext, asker: Asker, besides: st
   )
   if (!resolvers.some((asked) => asked.ok)) return false
   const hosts = await db.sequelize.query<{ host: string; destination: string }>(
-    `SELECT host, MAX(destination) AS destination FROM target
-     WHERE confidence = 'sound' AND host <> ? GROUP BY host ORDER BY MAX(checked_at) DESC LIMIT ${MOST_HOSTS}`,
+    `SELECT host, destination FROM target WHERE confidence = 'sound' AND host <> ?
+     ORDER BY checked_at DESC LIMIT ${LOOKED_AT}`,
     { replacements: [besides], type: QueryTypes.SELECT },
   )
-  if (hosts.length === 0) return true
-  const answered = await Promise.all(hosts.map(({ destination }) => connects(asker, destination)))
+  const each = new Map(hosts.map(({ host, destination }) => [host, destination]))
+  if (each.size === 0) return true
+  const answered = await Promise.all(
+    [...each.values()].slice(0, MOST_HOSTS).map((destination) => connects(asker, destination)),
+  )
   return answered.some(Boolean)
 }
 

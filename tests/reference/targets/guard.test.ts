@@ -137,6 +137,14 @@ describe('a check', () => {
     expect(evidence.hops[0]!.fault?.kind).toBe('not-public')
     expect(connections).toBe(before)
   })
+  // Fetch Standard, “port blocking”.
+  it.each([0, 22, 25, 6667])('of port %d connects to nobody', async (bad) => {
+    const before = connections
+    const all = asker({ mayAsk: () => true, way: () => ({ host: '127.0.0.1', port }) })
+    const { evidence } = await checkDestination(all, `http://127.0.0.1:${bad}/`)
+    expect(evidence.hops[0]!.fault?.kind).toBe('bad-port')
+    expect(connections).toBe(before)
+  })
   it('asks in a network that was listed', async () => {
     const before = connections
     const { evidence } = await checkDestination(asker({ mayAsk: () => true }), `http://127.0.0.1:${port}/`, {
