@@ -35,6 +35,8 @@ export interface Checked {
   waitMs: number | undefined
 }
 
+/** Nobody waits so long for a page, however many redirects it takes. */
+const MOST_MS = 60_000
 const DAY_MS = 86_400_000
 /** A made-up neighbour is asked again after this, however little changes. */
 const SIBLING_MS = 7 * DAY_MS
@@ -91,6 +93,7 @@ async function walk(asker: Asker, from: string, { head, hop: tell, language }: C
   const jar = new CookieJar(undefined, { looseMode: true })
   const walked: Walked = { hops: [], page: null, links: [], endless: null, waitMs: undefined }
   const seen = new Set<string>()
+  const until = performance.now() + MOST_MS
   let url = new URL(from).href
   let via: HopVia = 'request'
   for (;;) {
@@ -105,6 +108,10 @@ async function walk(asker: Asker, from: string, { head, hop: tell, language }: C
     tell?.(asked.hop)
     for (const cookie of asked.setCookies) keepCookie(jar, cookie, url)
     if (asked.hop.fault) return walked
+    if (performance.now() > until) {
+      asked.hop.fault = { kind: 'timeout', text: `the way goes on after ${MOST_MS / 1000} s` }
+      return walked
+    }
     const next = nextOf(asked, walked)
     if (!next) return walked
     ;({ url, via } = next)

@@ -49,6 +49,7 @@ export async function traceAddress(
     request.follow && ask && view.answer.location !== null
       ? await followOn(db, ask, { address, location: view.answer.location, language: request.as.acceptLanguage })
       : null
+  const verdict = own ?? (onward ? { state: onward.state, sentence: onward.sentence } : await byTarget(db, view))
   return {
     address,
     revision: table.revision,
@@ -59,11 +60,10 @@ export async function traceAddress(
       view.headers[2 * index]!,
       view.headers[2 * index + 1]!,
     ]),
-    verdict: onward
-      ? { state: own?.state ?? onward.state, sentence: own?.sentence ?? onward.sentence }
-      : (own ?? (await byTarget(db, view))),
+    verdict,
     onward,
-    steps: view.steps,
+    // Nothing is green that does not arrive, as far as that is known.
+    steps: view.steps.map((step) => (step.name === 'Destination' ? { ...step, state: verdict.state } : step)),
     linkId: view.answer.linkId || null,
     ruleId: view.answer.ruleId || null,
     mended: view.answer.mended,

@@ -3,7 +3,7 @@ import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
 
 /** How long a lease holds by itself; a check ends well before. */
-const LEASE_SECONDS = 180
+const LEASE_SECONDS = 240
 /** Rows looked at for some to claim. */
 const LOOKED_AT = 400
 

@@ -1,17 +1,15 @@
 import { gunzipSync } from 'node:zlib'
-import robotsParser from 'robots-parser'
 import { LRUCache } from 'lru-cache'
 import { locationUrl, readSitemap } from '../../../core/targets'
 import { askHop } from '../../targets/ask-hop'
 import type { Asker } from '../../targets/asker'
+import { readRobots } from './robots'
 
 /** Files read of one site, and addresses taken of it. */
 const MOST_FILES = 30
 const MOST_PAGES = 100_000
 const MOST_REDIRECTS = 5
 const KEPT_MS = 6 * 3_600_000
-/** What the name in our User-Agent is for robots.txt (RFC 9309 §2.2.1). */
-const PRODUCT = 'Fides'
 
 /** What a site tells of its pages. */
 export interface SitePages {
@@ -37,20 +35,16 @@ export function sitePages(asker: Asker, origin: string, fresh = false): Promise<
 }
 
 async function readSite(asker: Asker, origin: string): Promise<SitePages> {
-  const nothing: SitePages = { pages: [], from: '' }
   const robotsUrl = `${origin}/robots.txt`
-  const robots = await get(asker, robotsUrl)
-  if (robots === undefined || robots.status >= 500) return nothing
-  const rules = robotsParser(robotsUrl, robots.status < 300 ? robots.text : '')
-  const allowed = (url: string) => rules.isAllowed(url, PRODUCT) !== false
-  const named = rules.getSitemaps().slice(0, MOST_FILES)
+  const { allows, sitemaps } = readRobots(robotsUrl, await get(asker, robotsUrl))
+  const named = sitemaps.slice(0, MOST_FILES)
   const waiting = named.length > 0 ? named : [`${origin}/sitemap.xml`]
   const pages = new Set<string>()
   const seen = new Set<string>()
   let from = ''
   while (waiting.length > 0 && seen.size < MOST_FILES && pages.size < MOST_PAGES) {
     const url = waiting.shift()!
-    if (seen.has(url) || !allowed(url)) continue
+    if (seen.has(url) || !allows(url)) continue
     seen.add(url)
     const file = await get(asker, url)
     if (file?.status !== 200) continue

@@ -1,8 +1,9 @@
 import { framesAllowed, judge, type Evidence, type FrameRule } from '../../../core/targets'
-import type { CheckHop, LinkTarget, TargetCheckView } from '../../../core/schemas'
+import type { CheckHop, Link, LinkTarget, TargetCheckView } from '../../../core/schemas'
 import type { TargetModel } from '../../database/models/target'
 import type { TargetCheckModel } from '../../database/models/target-check'
 import type { Database } from '../../database/open'
+import { destinationHash } from '../links/link-state'
 
 /** A target as its links tell it; `null` before its first check. */
 export function toTargetView(target: TargetModel | null | undefined): LinkTarget | null {
@@ -25,6 +26,12 @@ export async function readTargets(db: Database, hashes: readonly string[]): Prom
     where: { hash: [...new Set(hashes)] },
   })
   return new Map(rows.map((row) => [row.hash, row]))
+}
+
+/** A link with how its destination stands, by what is known of it. */
+export async function withTarget(db: Database, link: Link): Promise<Link> {
+  const hash = destinationHash(link.destination)
+  return { ...link, target: toTargetView((await readTargets(db, [hash])).get(hash)) }
 }
 
 /** Hops as people read them. */

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { readRobots } from '../../../server/usecases/targets/robots'
 import {
   frameAncestorsOf,
   framesAllowed,
@@ -121,6 +122,56 @@ describe('sitemaps (sitemaps.org protocol, the examples of its pages)', () => {
       '<image:image><image:loc>https://a.example/p.jpg</image:loc></image:image></url></urlset>'
     expect(readSitemap(text, 'https://a.example/sitemap.xml').pages).toEqual(['https://a.example/p'])
   })
+})
+
+describe('robots.txt (RFC 9309)', () => {
+  // §5.1, the simple example, and what the section says of it.
+  const EXAMPLE = `User-Agent: *
+Disallow: *.gif$
+Disallow: /example/
+Allow: /publications/
+
+User-Agent: foobot
+Disallow:/
+Allow:/example/page.html
+Allow:/example/allowed.gif
+
+User-Agent: barbot
+User-Agent: bazbot
+Disallow: /example/page.html
+
+User-Agent: quxbot
+`
+  const allows = (product: string, path: string, text = EXAMPLE, status = 200) =>
+    readRobots('https://a.example/robots.txt', { status, text }, product).allows(`https://a.example${path}`)
+  it.each([
+    ['otherbot', '/publications/x', true],
+    ['otherbot', '/example/page.html', false],
+    ['otherbot', '/pictures/a.gif', false],
+    ['otherbot', '/elsewhere', true],
+    ['foobot', '/example/page.html', true],
+    ['foobot', '/example/allowed.gif', true],
+    ['foobot', '/publications/', false],
+    ['barbot', '/example/page.html', false],
+    ['barbot', '/example/other.html', true],
+    ['bazbot', '/example/page.html', false],
+    ['quxbot', '/example/page.html', true],
+  ])('§5.1: %s at %s: %s', (product, path, allowed) => expect(allows(product, path)).toBe(allowed))
+  it('§5.2: the longest match counts', () => {
+    const text = 'User-Agent: foobot\nAllow: /example/page/\nDisallow: /example/page/disallowed.gif\n'
+    expect(allows('foobot', '/example/page/disallowed.gif', text)).toBe(false)
+    expect(allows('foobot', '/example/page/other.gif', text)).toBe(true)
+  })
+  it('§2.3.1: all where there is none, nothing where it cannot be had', () => {
+    expect(allows('Fides', '/x', 'User-agent: *\nDisallow: /', 404)).toBe(true)
+    expect(allows('Fides', '/x', '', 503)).toBe(false)
+    expect(readRobots('https://a.example/robots.txt', undefined).allows('https://a.example/x')).toBe(false)
+  })
+  it('names sitemaps', () =>
+    expect(
+      readRobots('https://a.example/robots.txt', { status: 200, text: 'Sitemap: https://a.example/s.xml.gz\n' })
+        .sitemaps,
+    ).toEqual(['https://a.example/s.xml.gz']))
 })
 
 describe('frames (X-Frame-Options, RFC 7034; frame-ancestors, CSP Level 3 §6.4.2)', () => {
