@@ -40,6 +40,7 @@ const link: Link = {
   robots: null,
   referrerPolicy: null,
   visits28: 0,
+  target: null,
   version: 3,
   createdAt: '',
   updatedAt: '',

@@ -46,7 +46,7 @@ const label = computed(() => {
   const of = `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}`
   return (
     `${visits} visits in ${days.length} days; ${failed} of ${of} failed; ` +
-    `${changes.value.length} changes of destination`
+    `${changes.value.length === 1 ? 'one change' : `${changes.value.length} changes`} of destination`
   )
 })
 </script>

@@ -14,6 +14,7 @@ const KEYS = [
   ['a', 'Apply the remedy chosen'],
   ['s', 'Set the case in hand aside'],
   ['u', 'Undo your last decision on the docket'],
+  ['x', 'Select the link in hand, or drop it'],
   ['e', 'Change the link in hand'],
   ['t', 'Trace the link in hand'],
   ['g then d', 'Docket'],
