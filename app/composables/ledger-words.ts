@@ -56,6 +56,12 @@ const FIELDS: Record<string, string> = {
   active: 'Active',
   name: 'Name',
   scope: 'Scope',
+  checkNetworks: 'Own networks',
+  checkPerHost: 'At once, a host',
+  checkPerSecond: 'A second, a host',
+  checkContact: 'Contact',
+  brokenAfter: 'Broken after',
+  brokenOverMinutes: 'Over minutes',
 }
 
 /** A field as people call it. */
@@ -64,7 +70,9 @@ export const fieldWords = (name: string): string => FIELDS[name] ?? name
 /** What an entry did, in two or three words before its subject. */
 export function sentenceOf(entry: LedgerEntry): string {
   const verb = actionWords(entry.action)
-  return entry.subject.kind === 'link' ? verb : `${verb} ${entry.subject.kind}`
+  const { kind } = entry.subject
+  // These are called by what they are already.
+  return kind === 'link' || kind === 'links' || kind === 'organisation' ? verb : `${verb} ${kind}`
 }
 
 const RULE_FIELDS: Record<string, string> = {
@@ -110,6 +118,25 @@ const show = (value: unknown): string =>
 const showCondition = (condition: unknown): string =>
   Array.isArray(condition) ? conditionWords(condition as Condition) || 'nothing' : ''
 
+type States = Record<string, Record<string, unknown>>
+
+/** So many different values of several links are shown. */
+const MOST_VALUES = 3
+
+/** What became of a field of several links: the values it had and has, a few of them. */
+function fieldsOfMany(before: States, after: States): { name: string; before: string; after: string }[] {
+  const names = [...new Set(Object.values(after).flatMap((state) => Object.keys(state)))]
+  const values = (states: States, name: string) => {
+    const all = [...new Set(Object.values(states).map((state) => show(state[name])))].filter(Boolean)
+    const more = all.length - MOST_VALUES
+    return all.slice(0, MOST_VALUES).join(', ') + (more > 0 ? ` and ${more} more` : '')
+  }
+  return names
+    .filter((name) => name in FIELDS)
+    .map((name) => ({ name: FIELDS[name]!, before: values(before, name), after: values(after, name) }))
+    .filter((field) => field.before !== field.after)
+}
+
 /** The fields an entry changed, as people call them, before and after. A making shows where it leads only. */
 export function changedFields(entry: LedgerEntry): { name: string; before: string; after: string }[] {
   const { before, after } = entry
@@ -119,6 +146,7 @@ export function changedFields(entry: LedgerEntry): { name: string; before: strin
       ? []
       : [{ name: FIELDS.destination!, before: after ? '' : show(destination), after: after ? show(destination) : '' }]
   }
+  if (before.links && after.links) return fieldsOfMany(before.links as States, after.links as States)
   return Object.keys(FIELDS)
     .filter((key) => JSON.stringify(before[key]) !== JSON.stringify(after[key]))
     .map((key) =>

@@ -182,7 +182,11 @@ describe('a remedy', () => {
     const entry = await register.entry('change-destination')
     expect(entry.subjectKind).toBe('links')
     const history = await listLedger(database(), ledgerQuery.parse({}), links[1]!.id)
-    expect(history.items[0]!.id).toBe(entry.id)
+    expect(history.items[0]).toMatchObject({
+      id: entry.id,
+      before: { destination: at('/many') },
+      after: { destination: at('/a') },
+    })
     await undo(database(), NO_NAMES, administrator, entry.id, { overwrite: false })
     for (const one of links) expect(await destinationOf(one)).toBe(at('/many'))
   })

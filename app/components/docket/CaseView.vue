@@ -40,7 +40,7 @@ defineExpose({ apply })
     <p class="sentence">{{ found.sentence }}</p>
     <p v-if="(found.state === 'set-aside' || found.kept) && found.reason" class="soft">“{{ found.reason }}”</p>
 
-    <h2 class="mt-4 mb-2">What was seen</h2>
+    <h2 class="mt-4 mb-2">{{ found.lane === 'targets' ? 'What a signed-out visitor gets' : 'What was seen' }}</h2>
     <ul class="panel evidence">
       <li v-for="(item, index) in found.evidence" :key="index">
         <StateMark :state="item.state" /><span class="mono label">{{ item.label }}</span

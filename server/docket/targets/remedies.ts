@@ -43,7 +43,8 @@ export async function targetRemedies(
   const context: Context = { db, names, row, target, interest: await interestIn(db, target.hash) }
   if (context.interest.links.length === 0) return []
   const found = await Promise.all((target.remedies?.offers ?? []).map((offer) => leadTo(context, offer)))
-  return [...found, ...looking(context), ...(row.remark ? [] : [pause(context), end(context)]), ...inVain(context)]
+  const others = row.remark ? [] : [choose(context), pause(context), end(context)]
+  return [...found, ...looking(context), ...others, ...inVain(context)]
 }
 
 async function leadTo(context: Context, offer: FoundRemedy): Promise<ComposedRemedy> {
@@ -162,6 +163,15 @@ function looking({ target }: Context): ComposedRemedy[] {
     },
   ]
 }
+
+const choose = ({ interest }: Context): ComposedRemedy => ({
+  view: remedyView({
+    id: 'choose',
+    title: 'Choose another destination',
+    sentence: 'Change the link; what you give it is asked while you type.',
+    to: `/links/${interest.links[0]!.id}`,
+  }),
+})
 
 const pause = (context: Context): ComposedRemedy => ({
   view: remedyView({

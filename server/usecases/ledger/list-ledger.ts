@@ -130,6 +130,14 @@ async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?
   }
 }
 
+/** What an entry about several links did to one of them. */
+function partOf(entry: LedgerEntry, linkId: number): LedgerEntry {
+  if (entry.subject.kind !== 'links') return entry
+  const part = (state: LedgerEntry['before']) =>
+    (state?.links as Record<string, Record<string, unknown>> | undefined)?.[linkId] ?? null
+  return { ...entry, before: part(entry.before), after: part(entry.after) }
+}
+
 /** One page of the ledger, newest first; with `linkId` only that link's history. */
 export async function listLedger(
   db: Database,
@@ -159,7 +167,7 @@ export async function listLedger(
     limit: query.limit + 1,
   })
   const page = rows.slice(0, query.limit)
-  const items = await toEntryViews(db, page)
+  const items = (await toEntryViews(db, page)).map((entry) => (linkId === undefined ? entry : partOf(entry, linkId)))
   await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item))))
   return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }
