@@ -2,10 +2,14 @@ import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { down, up } from '../../server/database/migrations/0004-one-place'
 import * as nameServers from '../../server/database/migrations/0005-what-name-servers-do'
+import * as targets from '../../server/database/migrations/0006-targets'
+import { ensureTargets } from '../../server/usecases/targets/link-targets'
+import { runChange } from '../../server/usecases/ledger/change'
+import { changeLinks } from '../../server/usecases/links/change-links'
 import { readRule } from '../../server/usecases/rules/rules'
 import { keepAllConflicts } from '../../server/docket/conflicts/keep-conflicts'
 import { readSurvey } from '../../server/usecases/conflicts/read-survey'
-import { TestRegister } from './register'
+import { administrator, TestRegister } from './register'
 
 let register: TestRegister
 beforeAll(async () => (register = await TestRegister.start()))
@@ -60,5 +64,30 @@ describe('the migration to what name servers do', () => {
     expect(await ask('SELECT old_ttl AS oldTtl FROM domain_watch')).toMatchObject([{ oldTtl: 3600 }])
     await nameServers.up(context)
     expect((await db.DomainWatch.findByPk(domain!.id))!.heldUntil).toEqual(heldUntil)
+  })
+})
+
+describe('the migration to targets', () => {
+  it('goes back with rows of every new sort, and comes again', async () => {
+    const { db } = register
+    const context = { context: db.sequelize.getQueryInterface() }
+    const links = await Promise.all([1, 2].map((number) => register.link(`m${number}`, `https://m.example/${number}`)))
+    await ensureTargets(db, null)
+    await db.Organisation.update({ brokenAfter: 7, checkNetworks: ['10.0.0.0/8'] }, { where: { id: 1 } })
+    const wishes = new Map(links.map(({ id }) => [id, { destination: 'https://m.example/new' }]))
+    await runChange(
+      db,
+      administrator,
+      (change) => changeLinks(db, change, wishes, { action: 'change-destination', reason: '', label: '2 links' }),
+      { surveyed: true },
+    )
+    await targets.down(context)
+    expect(await ask("SELECT COUNT(*) AS n FROM ledger_entry WHERE subject_label = '2 links'")).toMatchObject([
+      { n: 0 },
+    ])
+    expect(await ask("SHOW TABLES LIKE 'target%'")).toEqual([])
+    await targets.up(context)
+    expect(await ensureTargets(db, null)).toBeGreaterThan(0)
+    expect(await db.Organisation.findByPk(1)).toMatchObject({ brokenAfter: 3, checkNetworks: [] })
   })
 })
