@@ -135,16 +135,18 @@ export function makeTargetWatch(
 
   /** Looks for remedies of the one target that waits longest for them. */
   async function oneRemedy(db: Database): Promise<void> {
-    const target = await claimForRemedies(db)
-    if (!target) return
+    let target: TargetModel | undefined
     try {
+      target = await claimForRemedies(db)
+      if (!target) return
       const { asker } = await context!.checks()
       const remedies = await findRemedies(db, asker, target)
       await db.Target.update({ remedies, remediesAt: new Date(), remediesDue: false }, { where: { id: target.id } })
       await lookAgain(db, target, remedies)
     } catch (error) {
-      // It waits until its claim has run out, and is taken up anew.
-      log(`no remedies could be looked for for target ${target.id}: ${faultInWords(error)}`)
+      // Nobody waits for this promise: what fails here must end here. A claim runs out and is taken up anew; where the
+      // database is away, the other lines tell.
+      if (target) log(`no remedies could be looked for for target ${target.id}: ${faultInWords(error)}`)
     }
   }
 }
