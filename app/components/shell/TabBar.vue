@@ -16,7 +16,7 @@ onMounted(() => {
 const route = useRoute()
 // A link's page belongs to the register.
 const section = computed(() => ({ links: 'register' })[route.path.split('/')[1]!] ?? route.path.split('/')[1])
-// Trace and settings belong to none of them.
+// Trace and settings belong to none of them: then the first tab is the one the keyboard comes to.
 const inOne = computed(() => ['docket', 'register', 'domains', 'ledger'].includes(section.value ?? ''))
 const count = (value: number | undefined) => value?.toLocaleString('en')
 </script>
@@ -32,7 +32,7 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
     density="compact"
     show-arrows
   >
-    <VTab to="/docket" value="docket" class="tab"
+    <VTab to="/docket" value="docket" class="tab" v-bind="inOne ? {} : { tabindex: 0 }"
       >Docket<span v-if="docket.total" class="count alarm">{{ count(docket.total) }}</span></VTab
     >
     <VTab to="/register" value="register" class="tab"

@@ -198,7 +198,15 @@ export const APEX: Hand[] = [
   ['pier-plan', 'Plans for Pier 4', 'https://pierfour.example/plans', 302, 'Press office', [], 4],
   ['ferry-cat', 'The ferry cat', 'https://ferrycat.example/diary', 302, 'Press office', [], 8],
   ['choir', 'Choir on the quay', 'https://quaychoir.example/concerts', 302, 'Press office', ['events'], 5],
-  ['market', 'Fish market by bus', 'https://fishmarket.example/visit', 302, 'Passenger information', ['partners'], 7],
+  [
+    'fish-hall',
+    'Fish market by bus',
+    'https://fishmarket.example/visit',
+    302,
+    'Passenger information',
+    ['partners'],
+    7,
+  ],
   [
     'library',
     'Library by tram',

@@ -49,7 +49,8 @@ export async function traceAddress(
     request.follow && ask && view.answer.location !== null
       ? await followOn(db, ask, { address, location: view.answer.location, language: request.as.acceptLanguage })
       : null
-  const verdict = own ?? (onward ? { state: onward.state, sentence: onward.sentence } : await byTarget(db, view))
+  const told = onward && onward.state !== 'idle'
+  const verdict = own ?? (told ? { state: onward.state, sentence: onward.sentence } : await byTarget(db, view))
   return {
     address,
     revision: table.revision,

@@ -3,6 +3,7 @@ import type { Trace } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
 import type { Actor } from '../ledger/change'
+import { Problem } from '../problem'
 import { askNow } from './ask-now'
 import { toHops } from './target-view'
 
@@ -17,7 +18,20 @@ export async function followOn(
 ): Promise<NonNullable<Trace['onward']>> {
   if (!/^https?:/i.test(location))
     return { state: 'idle', sentence: 'Hands visitors to an app', final: null, hops: [], parameters: [] }
-  const { evidence } = await askNow(db, names, actor, location, { language })
+  let evidence
+  try {
+    ;({ evidence } = await askNow(db, names, actor, location, { language }))
+  } catch (error) {
+    // What is known of our own answer is told all the same.
+    if (!(error instanceof Problem)) throw error
+    return {
+      state: 'idle',
+      sentence: `It could not be asked on. ${error.detail}`,
+      final: null,
+      hops: [],
+      parameters: [],
+    }
+  }
   const judged = judge(evidence)
   const { worst } = VERDICTS[judged.verdict]
   const all = [{ url: `https://${address}` }, ...evidence.hops]

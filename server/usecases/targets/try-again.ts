@@ -5,13 +5,22 @@ import type { NamesContext } from '../../names/context'
 import type { Database } from '../../database/open'
 import { Problem } from '../problem'
 import { makeChecks } from './check-context'
+import { makeOnline } from './online'
 
 const checks = new WeakMap<Database, ReturnType<typeof makeChecks>>()
+const onlines = new WeakMap<Database, ReturnType<typeof makeOnline>>()
 
 /** This process’s checks; made once. */
 export function checksOf(db: Database, names: NamesContext): ReturnType<typeof makeChecks> {
   const made = checks.get(db) ?? makeChecks(db, names)
   checks.set(db, made)
+  return made
+}
+
+/** What tells whether this machine itself is cut off; made once. */
+export function onlineOf(db: Database, names: NamesContext): ReturnType<typeof makeOnline> {
+  const made = onlines.get(db) ?? makeOnline(db, names)
+  onlines.set(db, made)
   return made
 }
 
