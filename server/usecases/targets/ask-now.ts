@@ -13,8 +13,8 @@ const tries = new RateLimiterMemory({ points: 40, duration: 60 })
 const atOnce = pLimit(6)
 
 /**
- * Asks a destination at a person’s wish, as politely as ever; refused where one person asks too many, and with 503 where
- * the host asked to wait or this machine itself is cut off: nobody is called broken for that.
+ * Asks a destination at a person’s wish, as politely as ever; refused where one person asks too many, and with 503
+ * where the host asked to wait or this machine itself is cut off: nobody is called broken for that.
  */
 export async function askNow(
   db: Database,
