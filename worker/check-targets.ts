@@ -32,8 +32,6 @@ export interface CheckLoopOptions {
   stopping?: () => boolean
   turns?: Turns
   lookUp?: Asker['lookUp']
-  timeoutMs?: number
-  atOnce?: number
 }
 
 /**
@@ -43,7 +41,7 @@ export interface CheckLoopOptions {
  */
 export function makeTargetWatch(
   names: NamesContext,
-  { worker, log, stopping = () => false, turns, lookUp, timeoutMs, atOnce = AT_ONCE }: CheckLoopOptions,
+  { worker, log, stopping = () => false, turns, lookUp }: CheckLoopOptions,
 ): (db: Database) => Promise<void> {
   let allAt = 0
   let changesAt = 0
@@ -58,7 +56,7 @@ export function makeTargetWatch(
         ? context
         : {
             db,
-            checks: makeChecks(db, names, { turns, lookUp, timeoutMs }),
+            checks: makeChecks(db, names, { turns, lookUp }),
             online: makeOnline(db, names),
           }
     const until = Date.now() + RUN_MS
@@ -75,10 +73,10 @@ export function makeTargetWatch(
         changesAt = looked
       }
       let claimed = 0
-      while (under.size < atOnce && !stopping()) {
+      while (under.size < AT_ONCE && !stopping()) {
         const { settings } = await context.checks()
-        const perHost = turns ? atOnce : settings.checkPerHost
-        const targets = await claimTargets(db, { worker, most: atOnce - under.size, perHost, busy })
+        const perHost = turns ? AT_ONCE : settings.checkPerHost
+        const targets = await claimTargets(db, { worker, most: AT_ONCE - under.size, perHost, busy })
         if (targets.length === 0) break
         claimed += targets.length
         for (const target of targets) {
@@ -95,7 +93,7 @@ export function makeTargetWatch(
       remedying ??= oneRemedy(db).finally(() => (remedying = undefined))
       const pause = new Promise<void>((resolve) => setTimeout(resolve, LOOK_MS))
       // Full up: the next is claimed as soon as one is done.
-      await (under.size >= atOnce ? Promise.race(under) : Promise.race([pause, ...(claimed > 0 ? under : [])]))
+      await (under.size >= AT_ONCE ? Promise.race(under) : Promise.race([pause, ...(claimed > 0 ? under : [])]))
     }
     await Promise.all([...under, remedying])
   }
@@ -117,7 +115,7 @@ export function makeTargetWatch(
         return await tellPause(db, true)
       }
       if (checked) await tellPause(db, false)
-      const now = checked?.target ?? (await db.Target.findByPk(target.id))
+      const now = checked ?? (await db.Target.findByPk(target.id))
       if (now) await keepTargetCase(db, now, patienceOf(found.settings))
     } catch (error) {
       if (error instanceof Busy) return void (await putBack(db, target, error.waitMs).catch(() => undefined))

@@ -19,8 +19,6 @@ export interface CheckOptions {
   previous?: Evidence | null
   /** Ask with HEAD: the target was seen to answer it as it answers GET. */
   head?: boolean
-  /** Told of each hop as it is answered. */
-  hop?: (hop: Hop) => void
   /** The languages asked for, as Accept-Language has them. */
   language?: string
   /** Leave the made-up neighbour out. */
@@ -68,8 +66,8 @@ export async function checkDestination(
 }
 
 /**
- * Whether a target answers HEAD as it answers GET, by what GET was answered just now: same status, same type, same size
- * where both name one (RFC 9110 §9.3.2). Only asked for what is no page: a page’s text has to be read anyhow.
+ * Whether a target answers HEAD as it answers GET, by what GET was answered just now: same status and same type
+ * (RFC 9110 §9.3.2). Only asked for what is no page: a page’s text has to be read anyhow.
  */
 export async function answersHead(asker: Asker, evidence: Evidence): Promise<boolean> {
   const last = evidence.hops.at(-1)!
@@ -89,7 +87,7 @@ interface Walked {
   waitMs: number | undefined
 }
 
-async function walk(asker: Asker, from: string, { head, hop: tell, language }: CheckOptions): Promise<Walked> {
+async function walk(asker: Asker, from: string, { head, language }: CheckOptions): Promise<Walked> {
   const jar = new CookieJar(undefined, { looseMode: true })
   const walked: Walked = { hops: [], page: null, links: [], endless: null, waitMs: undefined }
   const seen = new Set<string>()
@@ -105,15 +103,14 @@ async function walk(asker: Asker, from: string, { head, hop: tell, language }: C
     const asked = await askHop(asker, { url, method: head ? 'HEAD' : 'GET', via, cookies, language })
     walked.hops.push(asked.hop)
     walked.waitMs = asked.waitMs
-    tell?.(asked.hop)
     for (const cookie of asked.setCookies) keepCookie(jar, cookie, url)
     if (asked.hop.fault) return walked
+    const next = nextOf(asked, walked)
+    if (!next) return walked
     if (performance.now() > until) {
       asked.hop.fault = { kind: 'timeout', text: `the way goes on after ${MOST_MS / 1000} s` }
       return walked
     }
-    const next = nextOf(asked, walked)
-    if (!next) return walked
     ;({ url, via } = next)
   }
 }

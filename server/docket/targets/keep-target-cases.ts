@@ -17,29 +17,28 @@ const LASTING_MS = 30 * 86_400_000
  */
 export async function keepTargetCase(db: Database, target: TargetModel, patience: Patience): Promise<void> {
   const there = await db.DocketCase.findAll({ where: { caseKey: target.hash } })
-  const interest = await interestIn(db, target.hash)
-  const finding = await findingOf(db, target, interest, patience)
+  // Most targets are sound: who leads there is asked only where there is something to tell.
+  const finding = isWorth(target, patience) ? await findingOf(db, target, await interestIn(db, target.hash)) : undefined
   if (!finding && there.every(({ state }) => state === 'settled')) return
   await keepCases(db, finding ? [finding] : [], { there, now: new Date() })
 }
 
-async function findingOf(
-  db: Database,
-  target: TargetModel,
-  interest: Interest,
-  patience: Patience,
-): Promise<Finding | undefined> {
+/** Whether a target is worth a case or a remark, whoever leads there. */
+function isWorth({ standing, evidence, checkedAt }: TargetModel, patience: Patience): boolean {
+  if (!standing || !evidence || !checkedAt) return false
+  const at = checkedAt.getTime()
+  const { remark } = VERDICTS[standing.verdict]
+  // What our own addresses do among each other is the lane of conflicts’ to tell.
+  if (remark ? evidence.hops[0]!.own : evidence.hops.every(({ own }) => own)) return false
+  if (remark) return standing.verdict === 'moved-permanently' || at - standing.since >= LASTING_MS
+  return isCase(standing, at, patience)
+}
+
+async function findingOf(db: Database, target: TargetModel, interest: Interest): Promise<Finding | undefined> {
   const { standing, evidence, checkedAt } = target
   const [first] = interest.links
   if (!standing || !evidence || !checkedAt || !first) return undefined
   const at = checkedAt.getTime()
-  const remark = VERDICTS[standing.verdict].remark
-  const worth = remark
-    ? standing.verdict === 'moved-permanently' || at - standing.since >= LASTING_MS
-    : isCase(standing, at, patience)
-  if (!worth) return undefined
-  // What our own addresses do among each other is the lane of conflicts’ to tell.
-  if (remark ? evidence.hops[0]!.own : evidence.hops.every(({ own }) => own)) return undefined
   const more = interest.links.length - 1
   const printed = await printedPlaces(db, interest)
   const judged = judge(evidence)

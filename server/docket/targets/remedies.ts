@@ -43,7 +43,7 @@ export async function targetRemedies(
   const context: Context = { db, names, row, target, interest: await interestIn(db, target.hash) }
   if (context.interest.links.length === 0) return []
   const found = await Promise.all((target.remedies?.offers ?? []).map((offer) => leadTo(context, offer)))
-  const others = row.remark ? [] : [choose(context), pause(context), end(context)]
+  const others = row.remark ? [] : [choose(context), decide(context, 'pause'), decide(context, 'end')]
   return [...found, ...looking(context), ...others, ...inVain(context)]
 }
 
@@ -125,7 +125,7 @@ async function change(
   { db, row, target, interest }: Context,
   actor: Actor,
   wishes: Map<number, SharedFields>,
-  action: 'change-destination' | 'pause' | 'end',
+  action: 'change-destination' | keyof typeof DECISIONS,
   request: RemedyRequest,
 ): Promise<void> {
   await runChange(
@@ -173,48 +173,42 @@ const choose = ({ interest }: Context): ComposedRemedy => ({
   }),
 })
 
-const pause = (context: Context): ComposedRemedy => ({
-  view: remedyView({
-    id: 'pause',
-    title: `Pause ${shown(context.interest.links)}`,
+/** What can be decided about the links themselves, whatever became of the page. */
+const DECISIONS = {
+  pause: {
+    standing: 'paused',
+    verb: 'Pause',
+    done: 'Paused',
     sentence: 'Visitors are told that it will come back, until somebody makes it live again.',
-    verified: 'Needs nothing of the destination.',
-    applies: true,
-    undoable: true,
-  }),
-  apply: async (actor, request = {}) => {
-    await change(
-      context,
-      actor,
-      wishesOf(context, 'destination', [], () => ({ standing: 'paused', resumesAt: null })),
-      'pause',
-      request,
-    )
-    return `Paused ${shown(context.interest.links)}.`
   },
-})
-
-const end = (context: Context): ComposedRemedy => ({
-  view: remedyView({
-    id: 'end',
-    title: `End ${shown(context.interest.links)}`,
+  end: {
+    standing: 'ended',
+    verb: 'End',
+    done: 'Ended',
     sentence:
       'Visitors get the ended-address of the link or its domain, or are told that it is over; the slug stays reserved.',
-    verified: 'Needs nothing of the destination.',
-    applies: true,
-    undoable: true,
-  }),
-  apply: async (actor, request = {}) => {
-    await change(
-      context,
-      actor,
-      wishesOf(context, 'destination', [], () => ({ standing: 'ended', resumesAt: null })),
-      'end',
-      request,
-    )
-    return `Ended ${shown(context.interest.links)}.`
   },
-})
+} as const
+
+function decide(context: Context, action: keyof typeof DECISIONS): ComposedRemedy {
+  const { standing, verb, done, sentence } = DECISIONS[action]
+  const links = shown(context.interest.links)
+  return {
+    view: remedyView({
+      id: action,
+      title: `${verb} ${links}`,
+      sentence,
+      verified: 'Needs nothing of the destination.',
+      applies: true,
+      undoable: true,
+    }),
+    apply: async (actor, request = {}) => {
+      const wishes = wishesOf(context, 'destination', [], () => ({ standing, resumesAt: null }))
+      await change(context, actor, wishes, action, request)
+      return `${done} ${links}.`
+    },
+  }
+}
 
 const MOST_IN_VAIN = 3
 

@@ -42,7 +42,7 @@ export function networkList(networks: readonly string[]): BlockList {
 export function makeChecks(
   db: Database,
   names: NamesContext,
-  options: { turns?: Turns; lookUp?: Asker['lookUp']; timeoutMs?: number } = {},
+  options: { turns?: Turns; lookUp?: Asker['lookUp'] } = {},
 ): () => Promise<Checks> {
   const lookUp = options.lookUp ?? makeLookUp(names)
   const own = makeOwnAnswers(db)
@@ -59,7 +59,7 @@ export function makeChecks(
         mayAsk: (address, port) => names.mayAsk(address, port) || isListed(address, listed),
         turns: options.turns ?? sharedTurns(db, settings),
         userAgent: userAgent(settings.checkContact),
-        timeoutMs: options.timeoutMs ?? TIMEOUT_MS,
+        timeoutMs: TIMEOUT_MS,
       },
     }
   }

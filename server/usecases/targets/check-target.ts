@@ -15,29 +15,22 @@ import { patienceOf } from './check-settings'
 import type { Checks } from './check-context'
 import { interestIn, nextDue } from './link-targets'
 
-/** What was judged of a target, and how it stands then. */
-export interface CheckedTarget {
-  target: TargetModel
-  standing: Standing
-  changed: boolean
-}
-
 export interface CheckTargetOptions {
   /** Asked before a failure is written that could be our own: whether others answer. */
   online?: (evidence: Evidence) => Promise<boolean>
 }
 
 /**
- * Checks one claimed target and writes what was seen and how it stands now, once: should the lease have been lost
- * meanwhile, nothing is written. `undefined` where nobody is interested any more, where we ourselves are offline, or
- * where the lease was lost.
+ * Checks one claimed target, writes what was seen and how it stands now, once, and gives it as it is then. `undefined`,
+ * and nothing written, where nobody is interested any more, where we ourselves are offline, or where the lease was lost
+ * meanwhile.
  */
 export async function checkTarget(
   db: Database,
   { asker, settings }: Checks,
   target: TargetModel,
   { online }: CheckTargetOptions = {},
-): Promise<CheckedTarget | undefined> {
+): Promise<TargetModel | undefined> {
   const interest = await interestIn(db, target.hash)
   if (interest.links.length === 0) {
     await rest(db, target)
@@ -63,8 +56,7 @@ export async function checkTarget(
     'UPDATE link SET target_rank = :rank WHERE destination_hash = :hash AND target_rank <> :rank',
     { replacements: { rank: TARGET_RANKS[standing.confidence], hash: target.hash }, type: QueryTypes.UPDATE },
   )
-  const changed = target.verdict !== standing.verdict || target.confidence !== standing.confidence
-  return { target: (await db.Target.findByPk(target.id))!, standing, changed }
+  return (await db.Target.findByPk(target.id)) ?? undefined
 }
 
 /** Nobody’s destination is not asked; it is looked at again in a week, in case somebody’s it becomes. */
