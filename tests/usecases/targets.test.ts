@@ -108,6 +108,18 @@ describe('a destination', () => {
     },
   )
 
+  it('is asked with HEAD once that was seen answered as GET is, and with GET again where HEAD finds fault', async () => {
+    sites.put({ host: 'files.example', title: 'Files', pages: { '/plan.pdf': 'Plan' } })
+    const methods: string[] = []
+    sites.seen = ({ host, method }) => host === 'files.example' && methods.push(method)
+    const made = await link('http://files.example/plan.pdf')
+    expect(await check(made)).toMatchObject({ verdict: 'sound', headWorks: true })
+    await check(made)
+    sites.play('files.example', '/plan.pdf', 'gone')
+    expect(await check(made)).toMatchObject({ verdict: 'not-found' })
+    expect(methods).toEqual(['GET', 'HEAD', 'HEAD', 'HEAD', 'GET'])
+  })
+
   it('is not written by who lost the lease meanwhile', async () => {
     const made = await link(at('/a?lease'))
     await ensureTargets(database(), null)
