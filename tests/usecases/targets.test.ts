@@ -108,7 +108,7 @@ describe('a destination', () => {
     },
   )
 
-  it('is asked with HEAD once that was seen answered as GET is, and with GET again where HEAD finds fault', async () => {
+  it('is asked with HEAD once that was seen answered as GET is, and with GET where HEAD finds fault', async () => {
     sites.put({ host: 'files.example', title: 'Files', pages: { '/plan.pdf': 'Plan' } })
     const methods: string[] = []
     sites.seen = ({ host, method }) => host === 'files.example' && methods.push(method)
