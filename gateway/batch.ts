@@ -1,5 +1,6 @@
 import type { Connection } from 'mariadb'
 import type { VisitEvent } from '../core/visits'
+import { storeMisses } from './misses'
 
 const ROWS_A_STATEMENT = 500
 const COLUMNS = 16
@@ -52,6 +53,7 @@ export async function storeBatch(
       )
     }
     await countDays(connection, events, timeZone)
+    await storeMisses(connection, events)
     await connection.commit()
     return true
   } catch (error) {

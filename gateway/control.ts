@@ -1,6 +1,7 @@
 import { createServer, type Server } from 'node:http'
 import { countLinks } from '../core/table'
 import type { Follower } from './follow'
+import type { Likely, LikelyFigures } from './likely'
 import type { Shipper } from './ship'
 
 /** What the gateway says of itself. */
@@ -12,10 +13,12 @@ export interface GatewayHealth {
   links: number
   spooledBatches: number
   heapBytes: number
+  /** Of pages for what was not found: how often links were ranked for them, and how often that was given up. */
+  likely: LikelyFigures
 }
 
 /** The control port, for loopback only: health for the desk, and the nudge that a change was made. */
-export function createControl(follower: Follower, shipper: Shipper): Server {
+export function createControl(follower: Follower, shipper: Shipper, likely: Likely): Server {
   return createServer((request, response) => {
     if (request.method === 'POST' && request.url === '/nudge') {
       follower.nudge()
@@ -29,6 +32,7 @@ export function createControl(follower: Follower, shipper: Shipper): Server {
       links: countLinks(follower.table),
       spooledBatches: shipper.waiting,
       heapBytes: process.memoryUsage().heapUsed,
+      likely: likely.figures,
     }
     response.writeHead(200, { 'Content-Type': 'application/json' }).end(JSON.stringify(health))
   })

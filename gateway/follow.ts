@@ -28,6 +28,10 @@ export interface FollowOptions {
   start?: Table
   /** Told after every change of the table. */
   changed(table: Table): void
+  /** Told of a table that was loaded whole. */
+  loaded?(table: Table): void
+  /** Told which ids a change took out and what it put in, where it concerned links alone. */
+  patched?(table: Table, gone: number[], put: { domainId: number; canonical: string }[]): void
   log(line: string): void
 }
 
@@ -51,6 +55,7 @@ export function follow(options: FollowOptions): Follower {
     table = fresh
     loaded = true
     options.changed(table)
+    options.loaded?.(table)
   }
 
   async function catchUp(from: Connection): Promise<void> {
@@ -79,6 +84,7 @@ export function follow(options: FollowOptions): Follower {
         linkChanges.flatMap((change) => change.canonicals),
         links,
       )
+      if (linkChanges.length > 0) options.patched?.(table, [...new Set(linkChanges.map(({ id }) => id))], links)
       if (changes.some((change) => change.kind === 'rule')) putRules(table, await readRules(from))
       table.revision = changes.at(-1)!.revision
       options.changed(table)

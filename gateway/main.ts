@@ -7,11 +7,13 @@ import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
 import { deriveKey, reachProof } from '../environment/secrets'
 import { gatewayVariables } from '../environment/variables'
+import { Admission } from '../core/misses'
 import { countLinks } from '../core/table'
 import { adoptSpools } from './adopt'
 import { createControl } from './control'
 import { openCountries } from './country'
 import { follow } from './follow'
+import { Likely, NO_OFFERS, offersOf } from './likely'
 import { createObserver } from './observe'
 import { createGateway } from './server'
 import { ship } from './ship'
@@ -65,9 +67,20 @@ async function serve(): Promise<void> {
   )
   const visitorKey = new VisitorKey(connection)
   const snapshots = snapshotWriter(snapshotFile)
-  const follower = follow({ connection, start, changed: snapshots.soon, log })
-  const shipper = ship(spool, connection, log)
+  const likely = new Likely(connection, log)
+  const admission = new Admission()
+  const follower = follow({
+    connection,
+    start,
+    changed: snapshots.soon,
+    loaded: (table) => void likely.load(table),
+    patched: (table, gone, put) => likely.change(table, gone, put),
+    log,
+  })
+  if (start) void likely.load(start)
+  const shipper = ship(spool, connection, log, () => admission.takeCuts())
   const observe = createObserver({
+    admission,
     secretAt: (now) => visitorKey.at(now),
     countryOf,
     trustedProxies: environment.FIDES_TRUSTED_PROXIES,
@@ -77,12 +90,21 @@ async function serve(): Promise<void> {
   const server = createGateway({
     table: () => follower.table,
     reachProof: (host, nonce) => reachProof(reachKey, host, nonce),
-    answered: (request, fields, answer, now) =>
-      spool.push(observe(request.socket, request.method!, fields, answer, now)),
+    offers: (table, { domainId, canonical }) => {
+      if (table.domains.get(domainId)?.domain.pages.offers === false) return NO_OFFERS
+      const ranked = likely.ask(domainId, canonical)
+      return ranked instanceof Promise
+        ? ranked.then((candidates) => offersOf(table, domainId, candidates))
+        : offersOf(table, domainId, ranked)
+    },
+    answered: (request, fields, answer, now) => {
+      const line = observe(request.socket, request.method!, fields, answer, now)
+      if (line !== undefined) spool.push(line)
+    },
   })
   await untilTable()
   await listen(server, environment.FIDES_GATEWAY_PORT, environment.FIDES_GATEWAY_HOST)
-  const control = createControl(follower, shipper)
+  const control = createControl(follower, shipper, likely)
   await listen(control, environment.FIDES_GATEWAY_CONTROL_PORT, '127.0.0.1')
   const seconds = ((performance.now() - began) / 1000).toFixed(2)
   log(
@@ -107,6 +129,7 @@ async function serve(): Promise<void> {
     setTimeout(() => server.closeAllConnections(), 2000).unref()
     await closed
     await follower.stop()
+    await likely.stop()
     await spool.close()
     await shipper.stop()
     await snapshots.now(follower.table)

@@ -1,5 +1,6 @@
 import { createHmac } from 'node:crypto'
 import type { BlockList } from 'node:net'
+import type { Admission } from '../core/misses'
 import type { Answer } from '../core/table'
 import {
   agentKind,
@@ -7,6 +8,7 @@ import {
   forwardedAddress,
   readDevice,
   referrerHost,
+  referrerPage,
   visitKind,
   writeEvent,
   writeVisitor,
@@ -19,13 +21,31 @@ const REMEMBERED = 20_000
 
 /** What is computed of a visitor once and written with each request. */
 interface Visitor {
+  /** Names the visitor for a day. */
+  token: string
+  /** What it asked for in vain last, as `domain/path`, and when. */
+  missed: string
+  missedAt: number
   agent: AgentKind
   /** The visitor's part of the line. */
   written: string
 }
 
+/** A visitor who finds a link so soon after a miss most likely meant it. */
+const FOLLOW_MS = 600_000
+
+/** Whether a request found nothing, or only what is gone. */
+const isMiss = ({ outcome, location, canonical }: Answer): boolean =>
+  canonical !== '' &&
+  (outcome === 'not-found' ||
+    outcome === 'scheduled' ||
+    ((outcome === 'ended' || outcome === 'retired') && location === null))
+const missName = ({ linkId, canonical }: Answer) => (linkId === 0 ? canonical : `#${linkId}`)
+
 /** What the observer needs from outside. */
 export interface ObserverSources {
+  /** Bounds what is written of requests that found nothing. */
+  admission: Admission
   /** The day's secret for visitor tokens. */
   secretAt(now: number): Buffer
   countryOf: CountryOf
@@ -34,7 +54,8 @@ export interface ObserverSources {
 
 /**
  * Makes the spool's line for an answered request. Visitors come again, so what is computed from address, user agent
- * and language is remembered, within bounds, until the day's secret goes.
+ * and language is remembered, within bounds, until the day's secret goes. Gives `undefined` for a miss that is one too
+ * many.
  */
 export function createObserver(sources: ObserverSources) {
   let visitors = new Map<string, Visitor>()
@@ -59,6 +80,9 @@ export function createObserver(sources: ObserverSources) {
     if (!visitor) {
       const token = createHmac('sha256', secret).update(`${address}\n${userAgent}`).digest('hex').slice(0, 32)
       visitor = {
+        token,
+        missed: '',
+        missedAt: 0,
         agent: agentKind(userAgent),
         written: writeVisitor({
           country: sources.countryOf(address),
@@ -85,7 +109,7 @@ export function createObserver(sources: ObserverSources) {
     fields: RequestFields,
     answer: Answer,
     now: number,
-  ): string {
+  ): string | undefined {
     let address = socket.remoteAddress ?? ''
     if (address.startsWith('::ffff:')) address = address.slice(7)
     if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address))
@@ -104,23 +128,36 @@ export function createObserver(sources: ObserverSources) {
       visitor = visitorOf(address, userAgent.slice(0, 500), acceptLanguage.slice(0, 200), now)
       last.set(socket, { address, userAgent, acceptLanguage, secret: visitorsSecret, visitor })
     }
+    const kind = visitKind({
+      method,
+      redirected: answer.outcome === 'redirect',
+      agent: visitor.agent,
+      purpose: fields.purpose,
+    })
+    const missed = isMiss(answer)
+    if (missed && !sources.admission.admits(answer.domainId, missName(answer), visitor.token, now)) return undefined
+    let after = ''
+    if (kind === 'visit' && visitor.missed !== '') {
+      if (now - visitor.missedAt <= FOLLOW_MS) after = visitor.missed
+      visitor.missed = ''
+    } else if (missed && kind === 'page') {
+      visitor.missed = `${answer.domainId}/${answer.canonical}`
+      visitor.missedAt = now
+    }
     return writeEvent(
       {
         at: now,
         domainId: answer.domainId,
         linkId: answer.linkId,
-        kind: visitKind({
-          method,
-          redirected: answer.outcome === 'redirect',
-          agent: visitor.agent,
-          purpose: fields.purpose,
-        }),
+        kind,
         status: answer.status,
         outcome: answer.outcome,
-        path: answer.linkId === 0 || answer.mended !== null ? answer.canonical : '',
+        path: answer.linkId === 0 || answer.mended !== null || missed ? answer.canonical : '',
         referrer: fields.referer === '' ? '' : referrerHost(fields.referer),
         ruleId: answer.ruleId,
         mended: answer.mended ?? '',
+        after,
+        page: missed ? referrerPage(fields.referer) : '',
       },
       visitor.written,
     )

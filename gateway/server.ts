@@ -4,6 +4,7 @@ import { readHost } from '../core/address'
 import { answer, headersOf, type Answer, type Table } from '../core/table'
 import { REACH_PATH, readReachNonce } from '../environment/secrets'
 import { readFields, type RequestFields } from './fields'
+import { NO_OFFERS, type Offers } from './likely'
 import { ownPage, redirectNote } from './pages'
 
 export interface GatewayParts {
@@ -11,12 +12,16 @@ export interface GatewayParts {
   table(): Table
   /** What proves this gateway to a reach check: the answer to a once-used word asked under a host (semantics §4). */
   reachProof?(host: string, nonce: string): string
+  /** What may have been meant where nothing was found; by and by where that takes a while. */
+  offers?(table: Table, answer: Answer): Offers | Promise<Offers>
   /** Told of each request once its answer is on its way. */
   answered(request: IncomingMessage, fields: RequestFields, answer: Answer, now: number): void
 }
 
 const PAGE_POLICY =
-  "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'none'; frame-ancestors 'none'"
+  "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
+/** Where the field of our pages sends what was typed there. */
+const FIND_PATH = '/.well-known/fides/find?'
 
 /** More fields than any browser, proxy or tool sends. */
 const MOST_FIELDS = 1000
@@ -48,7 +53,11 @@ export function createGateway(parts: GatewayParts): Server {
       },
       now,
     )
-    write(table, request, fields, response, result)
+    if (result.outcome === 'reserved' && request.url!.startsWith(FIND_PATH)) return findAgain(request, response, fields)
+    const offers = result.outcome === 'not-found' && result.status === 404 && parts.offers ? parts.offers(table, result) : NO_OFFERS
+    if (offers instanceof Promise)
+      void offers.then((offered) => write(table, request, fields, response, result, offered))
+    else write(table, request, fields, response, result, offers)
     parts.answered(request, fields, result, now)
   }
 
@@ -113,12 +122,37 @@ export function createGateway(parts: GatewayParts): Server {
 const lineUnended = (packet: Buffer | undefined) =>
   packet !== undefined && (!packet.includes('\r\n') || packet.indexOf('\r\n') > 8192)
 
+/**
+ * What was typed into the field of our pages, as an address of this same host: 303 to its path (RFC 9110 §15.4.4). A
+ * host typed along is left out, so that nobody is sent elsewhere.
+ */
+function findAgain(request: IncomingMessage, response: ServerResponse, fields: RequestFields): void {
+  const typed = new URLSearchParams(request.url!.slice(FIND_PATH.length)).get('address') ?? ''
+  const path = typed
+    .slice(0, MOST_TYPED)
+    .trim()
+    .replace(/^(?:https?:)?\/{0,2}[^/\s]*\.[a-z]{2,}(?=\/)/i, '')
+    .replace(/^[/\\]+/, '')
+  response.writeHead(303, [
+    'Location',
+    '/' + encodeURI(path.toWellFormed()).replace(/%25(?=[0-9A-Fa-f]{2})/g, '%').replace(/[?#]/g, encodeURIComponent),
+    'Cache-Control',
+    'no-store',
+    'Content-Length',
+    '0',
+    ...(fields.largeBody ? ['Connection', 'close'] : []),
+  ])
+  response.end()
+}
+const MOST_TYPED = 300
+
 function write(
   table: Table,
   request: IncomingMessage,
   fields: RequestFields,
   response: ServerResponse,
   result: Answer,
+  offers: Offers,
 ): void {
   const headers = headersOf(result)
   let body = ''
@@ -128,7 +162,7 @@ function write(
     body = redirectNote(result.location)
     headers.push('Content-Type', 'text/html; charset=utf-8', 'Content-Length', String(body.length))
   } else if (result.status !== 204) {
-    body = ownPage(result, table.domains.get(result.domainId)?.domain)
+    body = ownPage(result, table.domains.get(result.domainId)?.domain, fields.acceptLanguage, offers)
     encoding = 'utf8'
     if (result.outcome === 'reserved') headers.push('Content-Type', 'text/plain; charset=utf-8')
     else
@@ -139,6 +173,10 @@ function write(
         PAGE_POLICY,
         'X-Content-Type-Options',
         'nosniff',
+        'X-Robots-Tag',
+        'noindex',
+        'Vary',
+        'Accept-Language',
       )
     headers.push('Content-Length', String(Buffer.byteLength(body)))
   }

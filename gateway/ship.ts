@@ -4,7 +4,9 @@ import { createInterface } from 'node:readline'
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { readEvent, type VisitEvent } from '../core/visits'
 import { faultInWords } from '../environment/log'
+import type { Cut } from '../core/misses'
 import { storeBatch } from './batch'
+import { storeCuts } from './misses'
 import { createNap } from './nap'
 import type { Spool } from './spool'
 
@@ -22,7 +24,14 @@ export interface Shipper {
 }
 
 /** Sends waiting batches to the database, one at a time, for as long as it runs; starts over after any fault. */
-export function ship(spool: Spool, config: ConnectionConfig, log: (line: string) => void): Shipper {
+export function ship(
+  spool: Spool,
+  config: ConnectionConfig,
+  log: (line: string) => void,
+  takeCuts: () => Cut[] = () => [],
+): Shipper {
+  // What was cut and could not be told yet.
+  let cuts: Cut[] = []
   let stopped = false
   let waiting = 0
   let connection: Connection | undefined
@@ -30,19 +39,28 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
   let failing = false
   let loop = performance.eventLoopUtilization()
 
+  async function connect(): Promise<void> {
+    if (connection?.isValid()) return
+    connection = await mariadb.createConnection(config)
+    connection.on('error', () => undefined)
+  }
+
   async function shipAll(): Promise<void> {
     const keys = await spool.ready()
     waiting = keys.length
+    cuts = joinCuts([...cuts, ...takeCuts()])
+    if (cuts.length > 0) {
+      await connect()
+      await storeCuts(connection!, cuts)
+      cuts = []
+    }
     for (const key of keys) {
       if (stopped) return
-      if (!connection?.isValid()) {
-        connection = await mariadb.createConnection(config)
-        connection.on('error', () => undefined)
-      }
+      await connect()
       const began = performance.now()
       // Read anew for each: an administrator may move the organisation to another time zone at any time.
-      const [organisation] = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')
-      await storeBatch(connection, key, await readBatch(spool.file(key)), organisation?.time_zone ?? 'UTC')
+      const [organisation] = await connection!.query('SELECT time_zone FROM organisation WHERE id = 1')
+      await storeBatch(connection!, key, await readBatch(spool.file(key)), organisation?.time_zone ?? 'UTC')
       await spool.done(key)
       waiting--
       if (failing) log('visits are being stored again')
@@ -79,6 +97,18 @@ export function ship(spool: Spool, config: ConnectionConfig, log: (line: string)
       await running
     },
   }
+}
+
+/** Cuts of one domain's hour as one, so that however long they wait they stay few. */
+function joinCuts(cuts: readonly Cut[]): Cut[] {
+  const joined = new Map<string, Cut>()
+  for (const cut of cuts) {
+    const key = `${cut.domainId} ${cut.hour}`
+    const there = joined.get(key)
+    if (there) there.requests += cut.requests
+    else joined.set(key, { ...cut })
+  }
+  return [...joined.values()]
 }
 
 async function readBatch(file: string): Promise<VisitEvent[]> {

@@ -5,7 +5,9 @@ import { once } from 'node:events'
 import { compile, entryRow, putLink, putRules, type Table } from '../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
 
-const FORMAT = 'fides-snapshot-3'
+const FORMAT = 'fides-snapshot-4'
+/** Of the release before: without what came since. */
+const FORMAT_BEFORE = 'fides-snapshot-3'
 const LINES_A_STEP = 500
 
 /**
@@ -58,9 +60,14 @@ export async function readSnapshot(file: string): Promise<Table | undefined> {
     for await (const line of lines) {
       const parsed = JSON.parse(line)
       if (revision === undefined) {
-        if (parsed.format !== FORMAT) return undefined
+        if (parsed.format !== FORMAT && parsed.format !== FORMAT_BEFORE) return undefined
         revision = Number(parsed.revision)
-      } else if (table === undefined) table = compile(parsed as DomainRow[], [], revision)
+      } else if (table === undefined) 
+        table = compile(
+          (parsed as DomainRow[]).map((row) => ({ ...row, pages: row.pages ?? {} })),
+          [],
+          revision,
+        )
       else if (Array.isArray(parsed)) putRules(table, parsed as RuleRow[])
       else if ('links' in parsed) return parsed.links === count ? table : undefined
       else {

@@ -4,6 +4,7 @@ import { build } from 'esbuild'
 await build({
   entryPoints: {
     gateway: 'gateway/main.ts',
+    likely: 'gateway/likely-thread.ts',
     worker: 'worker/main.ts',
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',

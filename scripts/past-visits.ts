@@ -1,6 +1,7 @@
 import { BlockList } from 'node:net'
 import { randomBytes } from 'node:crypto'
 import mariadb from 'mariadb'
+import { Admission } from '../core/misses'
 import { answer, compile } from '../core/table'
 import { readEvent, type VisitEvent } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
@@ -39,7 +40,12 @@ export async function fillPastVisits(
       const dayStart = today - ago * DAY_MS
       // One secret a day, as the gateway has it, thrown away with the day.
       const secret = randomBytes(32)
-      const observe = createObserver({ secretAt: () => secret, countryOf: () => '', trustedProxies: new BlockList() })
+      const observe = createObserver({
+        admission: new Admission(),
+        secretAt: () => secret,
+        countryOf: () => '',
+        trustedProxies: new BlockList(),
+      })
       const moments = Array.from({ length: crowd.sizeOfDay(dayStart, USUAL_DAY) }, () => crowd.momentOfDay(dayStart))
         .filter((at) => at < now)
         .sort((a, b) => a - b)
@@ -48,7 +54,8 @@ export async function fillPastVisits(
         const asked = crowd.request(at, ago)
         const given = answer(table, { method: asked.method, host: asked.host, target: asked.target }, at)
         const fields = readFields(Object.entries(asked.headers).flat())
-        events.push(readEvent(observe({ remoteAddress: asked.address }, asked.method, fields, given, at))!)
+        const line = observe({ remoteAddress: asked.address }, asked.method, fields, given, at)
+        if (line !== undefined) events.push(readEvent(line)!)
       }
       await storeBatch(connection, `past-${new Date(dayStart).toISOString().slice(0, 10)}`, events, timeZone)
       stored += events.length

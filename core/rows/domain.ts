@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { pageSettings, type PageSettings } from '../pages/settings'
 import { appScheme, destination, yesOrNo } from '../schemas/values'
 import { line } from '../schemas/line'
 import { OPEN_RULES, type SlugRules } from '../slugs/slug-rules'
@@ -57,6 +58,8 @@ export const DOMAIN_FIELDS = {
     fallback: [],
     schema: z.array(appScheme).max(20, 'At most 20 schemes.'),
   }),
+  /** What its own pages say and show. */
+  pages: field.json<PageSettings>()({ readers: READ, fallback: {}, schema: pageSettings }),
   registrar: field.text(120)({ readers: ['ledger'], fallback: '', schema: line(120, 'The registrar') }),
   expiresOn: orNull(
     field.text(10)({ readers: ['ledger'], schema: z.iso.date('Give the date as YYYY-MM-DD.').nullable() }),

@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { line } from '../schemas/line'
-import { destination, moment as momentSchema, note, title } from '../schemas/values'
+import { destination, moment as momentSchema, note, title, yesOrNo } from '../schemas/values'
 import * as field from './field'
 import { orNull, type KeptOf, type RowOf } from './field'
 import { REDIRECT_FIELDS } from './redirect'
@@ -64,6 +64,8 @@ export const LINK_FIELDS = {
       schema: z.enum(REFERRER_POLICIES, 'Choose one of the policies browsers know, like “no-referrer”.').nullable(),
     }),
   ),
+  /** Strangers who mistype another address are never told of it. */
+  unlisted: field.flag({ readers: ALL, answers: true, fallback: false, schema: yesOrNo }),
   visits28: field.count({ readers: ['survey'], fallback: 0 }),
   /** How its destination stands: 0 not asked yet, 1 sound, 2 doubtful, 3 broken. */
   targetRank: field.count({ fallback: 0 }),

@@ -16,6 +16,8 @@ export interface EntryExtra {
   referrerPolicy: string | null
   /** The link this slug forwards to. */
   forwardsTo: number | null
+  /** Strangers are never told of it. */
+  unlisted: boolean
 }
 
 /** One link, compiled: what an answer needs and nothing else, in as little memory as it takes. */
@@ -74,7 +76,8 @@ export function compileEntry(row: LinkRow): Entry {
     row.endedDestination === null &&
     row.robots === null &&
     row.referrerPolicy === null &&
-    row.forwardsTo === null
+    row.forwardsTo === null &&
+    !row.unlisted
   const extra: EntryExtra | null = plain
     ? null
     : {
@@ -86,6 +89,7 @@ export function compileEntry(row: LinkRow): Entry {
         robots: row.robots,
         referrerPolicy: row.referrerPolicy,
         forwardsTo: row.forwardsTo,
+        unlisted: row.unlisted,
       }
   // What is kept is ASCII already; a row written past the application must not break a header.
   return new Entry(row.id, toWire(row.destination), flags, extra)
@@ -105,5 +109,6 @@ export function entryRow(entry: Entry, domainId: number, canonical: string): Lin
     robots: entry.extra?.robots ?? null,
     referrerPolicy: entry.extra?.referrerPolicy ?? null,
     forwardsTo: entry.extra?.forwardsTo ?? null,
+    unlisted: entry.extra?.unlisted ?? false,
   }
 }

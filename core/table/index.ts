@@ -3,6 +3,7 @@ export type { Answer, TableRequest } from './answer'
 export { compile, countLinks, dropLink, emptyTable, putDomain, putLink, putRules } from './compile'
 export type { Table } from './compile'
 export { entryRow } from './entry'
+export type { Entry } from './entry'
 export { exceptedSlugs } from './rule'
 
 export { RuleIndex } from './rule-index'

@@ -17,6 +17,10 @@ export interface RequestPart {
   ruleId: number
   /** What mended the request; empty where nothing did. */
   mended: string
+  /** The miss this visitor had within ten minutes before finding a link, as `domain/path`; empty else. */
+  after: string
+  /** The page that led to a miss, without query; empty for whatever found something. */
+  page: string
 }
 
 /** Who asked, without the address. */
@@ -52,7 +56,7 @@ const quote = (text: string) => (text === '' ? '""' : JSON.stringify(text))
 export function writeEvent(request: RequestPart, visitor: string): string {
   return (
     `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",` +
-    `${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",${visitor}`
+    `${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",${quote(request.after)},${quote(request.page)},${visitor}`
   )
 }
 
@@ -67,7 +71,9 @@ export function readEvent(line: string): VisitEvent | undefined {
   if (!Array.isArray(parsed)) return undefined
   // Lines of before there were rules have neither rule nor mend.
   if (parsed.length === 14) parsed.splice(8, 0, 0, '')
-  if (parsed.length !== 16) return undefined
+  // Lines of before misses were ranked have neither what was missed before nor the page.
+  if (parsed.length === 16) parsed.splice(10, 0, '', '')
+  if (parsed.length !== 18) return undefined
   const [
     at,
     domainId,
@@ -79,6 +85,8 @@ export function readEvent(line: string): VisitEvent | undefined {
     referrer,
     ruleId,
     mended,
+    after,
+    page,
     country,
     language,
     device,
@@ -97,6 +105,8 @@ export function readEvent(line: string): VisitEvent | undefined {
     referrer,
     ruleId,
     mended,
+    after,
+    page,
     country,
     language,
     device,

@@ -9,6 +9,22 @@ export function referrerHost(referrer: string | undefined): string {
   }
 }
 
+const MOST_PAGE = 400
+
+/**
+ * The page of a Referer field, without query and fragment, for requests that found nothing: whoever owns it can mend
+ * the address there. Empty where there is none or it is no web address.
+ */
+export function referrerPage(referrer: string | undefined): string {
+  if (!referrer) return ''
+  try {
+    const url = new URL(referrer)
+    return /^https?:$/.test(url.protocol) ? `${url.protocol}//${url.host}${url.pathname}`.slice(0, MOST_PAGE) : ''
+  } catch {
+    return ''
+  }
+}
+
 /** The first choice of an Accept-Language field as a primary language subtag (RFC 9110 §12.5.4, RFC 5646 §2.2.1). */
 export function firstLanguage(acceptLanguage: string | undefined): string {
   let best = ''

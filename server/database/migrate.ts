@@ -6,9 +6,10 @@ import * as rulesAndConflicts from './migrations/0003-rules-and-conflicts'
 import * as onePlace from './migrations/0004-one-place'
 import * as nameServers from './migrations/0005-what-name-servers-do'
 import * as targets from './migrations/0006-targets'
+import * as misses from './migrations/0007-misses'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
-const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace, nameServers, targets]
+const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace, nameServers, targets, misses]
 
 const MARK = 'migration_under_way'
 

@@ -119,6 +119,8 @@ describe('a batch sent twice', () => {
       path: '',
       ruleId: 0,
       mended: '',
+      after: '',
+      page: '',
       referrer: `twice${index}.test`,
       country: '',
       language: '',

@@ -2,7 +2,8 @@ import { describe, expect, it } from 'vitest'
 import { answer } from '../../../core/table'
 import { readFields } from '../../../gateway/fields'
 import { createNap } from '../../../gateway/nap'
-import { escapeHtml, ownPage, redirectNote } from '../../../gateway/pages'
+import { escapeHtml } from '../../../core/pages'
+import { ownPage, redirectNote } from '../../../gateway/pages'
 import { domainRow, tableOf } from '../table/rows'
 
 describe('readFields', () => {

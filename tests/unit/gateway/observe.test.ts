@@ -1,5 +1,6 @@
 import { BlockList } from 'node:net'
 import { describe, expect, it } from 'vitest'
+import { Admission } from '../../../core/misses'
 import { readEvent } from '../../../core/visits'
 import { openCountries } from '../../../gateway/country'
 import { readFields } from '../../../gateway/fields'
@@ -12,6 +13,7 @@ const proxies = new BlockList()
 proxies.addAddress('127.0.0.1', 'ipv4')
 let secret = Buffer.alloc(32, 1)
 const observe = createObserver({
+  admission: new Admission(),
   secretAt: () => secret,
   countryOf: (address) => (address === '192.0.2.1' ? 'PT' : ''),
   trustedProxies: proxies,
@@ -19,7 +21,7 @@ const observe = createObserver({
 
 function see(headers: Record<string, string>, remoteAddress = '192.0.2.1', target = '/fares') {
   const given = answer(tableOf([{}]), { method: 'GET', host: 'ansl.example', target }, NOW)
-  return readEvent(observe({ remoteAddress }, 'GET', readFields(Object.entries(headers).flat()), given, NOW))!
+  return readEvent(observe({ remoteAddress }, 'GET', readFields(Object.entries(headers).flat()), given, NOW)!)!
 }
 const agent = { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0' }
 

@@ -93,6 +93,8 @@ const event: VisitEvent = {
   path: '',
   ruleId: 0,
   mended: '',
+      after: '',
+      page: '',
   referrer: 'mail.test',
   country: 'PT',
   language: 'pt',

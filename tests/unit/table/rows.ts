@@ -13,6 +13,7 @@ export const domainRow = (more: Partial<DomainRow> = {}): DomainRow => ({
   notFoundDestination: null,
   endedDestination: null,
   forgiveness: UNFORGIVING,
+  pages: {},
   ...more,
 })
 
@@ -34,6 +35,7 @@ export const linkRow = (more: Partial<LinkRow> = {}): LinkRow => ({
   robots: null,
   referrerPolicy: null,
   forwardsTo: null,
+  unlisted: false,
   ...more,
 })
 

@@ -1,0 +1,153 @@
+import {
+  COSTS,
+  insertion,
+  isPunctuation,
+  isSeparator,
+  omission,
+  substitution,
+  substitutionReason,
+  SUBSTITUTIONS,
+  type Reason,
+} from './costs'
+
+/** Longer texts are compared as far as this. */
+export const MOST_COMPARED = 96
+const WIDTH = MOST_COMPARED + 1
+const cells = new Float64Array(WIDTH * WIDTH)
+const units = new Uint16Array(WIDTH)
+const lost = new Float64Array(WIDTH)
+
+/** What hangs on behind `from`: marks of running text, something that begins with a mark of its own, or just letters. */
+const gluedCost = (typed: string, from: number): number => {
+  const left = typed.length - from
+  if (left <= 0) return 0
+  let punctuated = 0
+  while (punctuated < left && isPunctuation(typed.charCodeAt(from + punctuated))) punctuated++
+  if (punctuated === left) return COSTS.punctuation + COSTS.punctuationEach * left
+  const first = typed.charCodeAt(from)
+  return isSeparator(first) || isPunctuation(first) || first > 127 || first === 37
+    ? COSTS.gluedOn + COSTS.gluedOnEach * left
+    : COSTS.gluedLetters + COSTS.gluedLettersEach * left
+}
+const cutCost = (left: number) => (left === 0 ? 0 : COSTS.cutOff + COSTS.cutOffEach * left)
+const beforeCost = (count: number) => (count === 0 ? 0 : COSTS.gluedBefore + COSTS.gluedBeforeEach * count)
+
+/** Parts of what was meant that may be missing behind: not so much that anything would do. */
+const leastKept = (meant: number) => Math.max(3, Math.ceil(meant * 0.4))
+
+/**
+ * What it costs to have typed one text where another was meant: the cheapest series of slips (optimal string alignment,
+ * weighted), with an end cut off, and text glued on before or behind, as slips of their own. Both texts in small
+ * letters. Above `most` any figure above it may come back.
+ */
+export function slipCost(typed: string, meant: string, most = Infinity): number {
+  if (typed === meant) return 0
+  const n = Math.min(typed.length, MOST_COMPARED)
+  const m = Math.min(meant.length, MOST_COMPARED)
+  const stride = m + 1
+  cells[0] = 0
+  for (let j = 1, before = 0; j <= m; j++) {
+    const unit = meant.charCodeAt(j - 1)
+    units[j] = unit
+    lost[j] = omission(unit, before)
+    cells[j] = cells[j - 1]! + lost[j]!
+    before = unit
+  }
+  let best = Infinity
+  let aBefore = 0
+  let a = typed.charCodeAt(0)
+  for (let i = 1; i <= n; i++) {
+    const aAfter = i < n ? typed.charCodeAt(i) : 0
+    const row = i * stride
+    const above = row - stride
+    const extra = insertion(a, aBefore, aAfter)
+    const substitutes = a < 128 ? a * 128 : -1
+    let least = (cells[row] = Math.min(cells[above]! + extra, beforeCost(i)))
+    let left = least
+    for (let j = 1; j <= m; j++) {
+      const b = units[j]!
+      let cost = cells[above + j - 1]!
+      if (a !== b) cost += substitutes >= 0 && b < 128 ? SUBSTITUTIONS[substitutes + b]! : COSTS.substitution
+      const added = cells[above + j]! + extra
+      if (added < cost) cost = added
+      left += lost[j]!
+      if (left < cost) cost = left
+      if (i > 1 && j > 1 && a !== b && a === units[j - 1] && aBefore === b) {
+        const swapped = cells[above - stride + j - 2]! + COSTS.swapped
+        if (swapped < cost) cost = swapped
+      }
+      cells[row + j] = left = cost
+      if (cost < least) least = cost
+    }
+    // All of what was meant stands in the first i characters; the rest hangs on.
+    if (left < best) {
+      const glued = left + gluedCost(typed, i)
+      if (glued < best) best = glued
+    }
+    if (least > most && best > most) return best
+    aBefore = a
+    a = aAfter
+  }
+  const last = n * stride
+  for (let j = leastKept(m); j < m; j++) {
+    const cut = cells[last + j]! + cutCost(m - j)
+    if (cut < best) best = cut
+  }
+  return best
+}
+
+/** The slips of the cheapest alignment, in their order; worked out for the few that are shown. */
+export function slipsOf(typed: string, meant: string): Reason[] {
+  if (typed === meant) return []
+  const total = slipCost(typed, meant)
+  const n = Math.min(typed.length, MOST_COMPARED)
+  const m = Math.min(meant.length, MOST_COMPARED)
+  const stride = m + 1
+  const near = (a: number, b: number) => Math.abs(a - b) < 1e-9
+  const reasons: Reason[] = []
+  let i = n
+  let j = m
+  if (!near(cells[n * stride + m]!, total)) {
+    const cutAt = Array.from({ length: m }, (_, at) => at).find(
+      (at) => at >= leastKept(m) && near(cells[n * stride + at]! + cutCost(m - at), total),
+    )
+    if (cutAt !== undefined) {
+      reasons.push('cut-off')
+      j = cutAt
+    } else {
+      for (i = 1; i < n && !near(cells[i * stride + m]! + gluedCost(typed, i), total); i++);
+      reasons.push([...typed.slice(i)].every((one) => isPunctuation(one.charCodeAt(0))) ? 'punctuation' : 'glued-on')
+    }
+  }
+  while (i > 0 || j > 0) {
+    const here = cells[i * stride + j]!
+    const a = i > 0 ? typed.charCodeAt(i - 1) : 0
+    const b = j > 0 ? meant.charCodeAt(j - 1) : 0
+    if (i > 0 && j > 0 && near(here, cells[(i - 1) * stride + j - 1]! + substitution(a, b))) {
+      if (a !== b) reasons.push(substitutionReason(a, b))
+      i--
+      j--
+      continue
+    }
+    const aBefore = i > 1 ? typed.charCodeAt(i - 2) : 0
+    const bBefore = j > 1 ? meant.charCodeAt(j - 2) : 0
+    if (i > 1 && j > 1 && a === bBefore && aBefore === b && near(here, cells[(i - 2) * stride + j - 2]! + COSTS.swapped)) {
+      reasons.push('swapped')
+      i -= 2
+      j -= 2
+      continue
+    }
+    if (j === 0 && near(here, beforeCost(i)) && i > 0) {
+      reasons.push('glued-before')
+      break
+    }
+    if (i > 0 && near(here, cells[(i - 1) * stride + j]! + insertion(a, aBefore, i < n ? typed.charCodeAt(i) : 0))) {
+      reasons.push(a === aBefore ? 'doubled' : isSeparator(a) ? 'separator' : 'extra')
+      i--
+    } else {
+      reasons.push(b === bBefore ? 'doubled' : isSeparator(b) ? 'separator' : 'dropped')
+      j--
+    }
+  }
+  return reasons.reverse()
+}

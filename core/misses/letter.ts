@@ -1,0 +1,39 @@
+/** What a letter to a page's owner says. */
+export interface LetterFacts {
+  /** The page or site that carries the wrong address. */
+  page: string
+  wrong: string
+  /** The address that was meant, where it is known. */
+  right: string | null
+  visitors: number
+  organisation: string
+}
+
+/** Characters that would break a line, turn its direction or hide; shown as what they are. */
+const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g
+/** A text from outside in which nothing hides: control and direction characters as `\u{…}`. */
+export const visible = (text: string): string =>
+  text.replace(HIDDEN, (one) => `\\u{${one.charCodeAt(0).toString(16).padStart(4, '0')}}`)
+
+/** A ready letter to the owner of a page that carries a wrong address: subject and plain text. */
+export function letterTo({ page, wrong, right, visitors, organisation }: LetterFacts): { subject: string; text: string } {
+  const came = visitors === 1 ? 'One visitor came' : `${visitors.toLocaleString('en')} visitors came`
+  return {
+    subject: `A wrong address on ${visible(page)}`,
+    text: [
+      'Hello,',
+      '',
+      `${came} to us from ${visible(page)} with an address that leads nowhere:`,
+      '',
+      `    ${visible(wrong)}`,
+      '',
+      ...(right === null
+        ? ['Could you check the link there, or tell us what it should lead to?']
+        : ['Most likely this one was meant, which works:', '', `    ${visible(right)}`, '', 'Could you correct the link?']),
+      '',
+      'Thank you,',
+      visible(organisation),
+      '',
+    ].join('\n'),
+  }
+}

@@ -1,0 +1,124 @@
+import { lookUpLanguage } from '../conditions/language'
+import { readableOnDark } from './contrast'
+import type { PageSettings } from './settings'
+import { PAGE_LANGUAGES, WORDS, type PageKind, type PageLanguage, type PageText } from './words'
+
+/** A link that may have been meant. */
+export interface Offer {
+  /** As people read it, like `ansl.example/fares`. */
+  address: string
+  /** Where it leads: its address as a URL, or a path of the same domain. */
+  href: string
+}
+
+/** What a page of our own is made of. */
+export interface VisitorPage {
+  kind: PageKind
+  /** The domain’s host as people read it; empty for a name that is not ours. */
+  host: string
+  /** What was asked for, as people read it; empty for the bare domain. */
+  asked: string
+  settings: PageSettings
+  acceptLanguage: string
+  likely?: Offer | null
+  others?: readonly Offer[]
+  /** Seconds until it is back, where that is known. */
+  backAfter?: number | null
+  capitalsMatter?: boolean
+  /** Said instead of the usual text. */
+  text?: PageText
+  /** Whether the field to try again is shown; it needs the gateway. */
+  tryAgain?: boolean
+}
+
+const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
+/** Turns direction or hides: shown as a mark, so that nothing in an address passes for something else. */
+const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g
+
+/** Escapes text for HTML content and quoted attributes. */
+export const escapeHtml = (text: string): string =>
+  /[&<>"']/.test(text) ? text.replace(/[&<>"']/g, (character) => ESCAPES[character]!) : text
+const shown = (text: string) => escapeHtml(text.replace(HIDDEN, '\ufffd'))
+
+const STYLE = `:root{color-scheme:light dark;--a:#6a2c4f}*{box-sizing:border-box}body{margin:0;min-height:100vh;
+display:grid;place-items:center;background:#f6f3ec;color:#22252b;font:17px/1.5 system-ui,sans-serif}
+main{width:100%;max-width:34rem;padding:2rem 1.25rem}h1{font-size:1.5rem;margin:0 0 .6rem;line-height:1.25}
+h2{font-size:1rem;margin:1.6rem 0 .4rem}p,ul{margin:.4rem 0}ul{list-style:none;padding:0}
+code{font:.95em ui-monospace,monospace;overflow-wrap:anywhere}a{color:var(--a);overflow-wrap:anywhere}
+li a,.o{display:inline-block;padding:.35rem 0}.o{font-weight:600}
+form{display:flex;flex-wrap:wrap;gap:.5rem;align-items:center;margin:.4rem 0}
+input{flex:1 1 10rem;min-width:0;font:inherit;padding:.55rem .6rem;border:1px solid #767b86;border-radius:3px;
+background:#fffdf9;color:inherit}button{font:inherit;padding:.55rem 1rem;border:0;border-radius:3px;
+background:var(--a);color:#fff}label{flex-basis:100%;font-size:1rem;font-weight:600;margin-top:1.2rem}
+:focus-visible{outline:3px solid var(--a);outline-offset:2px}
+footer{color:#5b606b;margin-top:1.8rem;border-top:1px solid #ddd6c8;padding-top:.8rem}
+.m{display:inline-block;background:var(--a);color:#fff;border-radius:3px;padding:.1rem .45rem;margin-right:.5rem;
+font-weight:700}@media(prefers-color-scheme:dark){:root{--a:#d9a3c3}body{background:#1b1a1d;color:#ece7df}
+input{background:#26242a}button,.m{color:#1b1a1d}footer{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, '')
+
+/** The language a page is told in: the one wanted most of those the domain speaks (RFC 4647 §3.4), else its first. */
+export function pageLanguage(acceptLanguage: string, settings: PageSettings): PageLanguage {
+  const spoken = settings.languages ?? (Object.keys(PAGE_LANGUAGES) as PageLanguage[])
+  if (acceptLanguage === '') return spoken[0] ?? 'en'
+  return (lookUpLanguage(acceptLanguage, spoken) as PageLanguage | undefined) ?? spoken[0] ?? 'en'
+}
+
+/** A span of time in a language, like “in 3 hours”. */
+function inWords(seconds: number, language: PageLanguage): string {
+  const format = new Intl.RelativeTimeFormat(language, { numeric: 'always' })
+  if (seconds < 5400) return format.format(Math.max(1, Math.round(seconds / 60)), 'minute')
+  if (seconds < 129_600) return format.format(Math.round(seconds / 3600), 'hour')
+  return format.format(Math.round(seconds / 86_400), 'day')
+}
+
+const offer = ({ address, href }: Offer, kind = '') => `<a${kind} href="${escapeHtml(href)}">${shown(address)}</a>`
+
+/**
+ * A page of our own as HTML: under 14 KB, without script, in the domain’s name, mark and words and the visitor’s
+ * language. Says nothing of who runs it or how.
+ */
+export function visitorPage(page: VisitorPage): string {
+  const { settings, host, kind } = page
+  const language = pageLanguage(page.acceptLanguage, settings)
+  const words = WORDS[language]
+  const own = settings.texts?.[language]?.[kind]
+  const heading = page.text?.heading ?? (own?.heading || words.pages[kind].heading)
+  const sentence =
+    page.text?.sentence ??
+    (page.backAfter ? words.back.replace('{time}', inWords(page.backAfter, language)) : own?.sentence || words.pages[kind].sentence)
+  const name = settings.name || host
+  const colour = settings.colour
+    ? `<style>:root{--a:${settings.colour}}@media(prefers-color-scheme:dark){:root{--a:${readableOnDark(settings.colour)}}}</style>`
+    : ''
+  const parts = [
+    `<h1>${shown(heading)}</h1><p>${shown(sentence)}</p>`,
+    page.asked ? `<p><code>${shown(page.asked)}</code></p>` : '',
+    page.likely ? `<h2>${words.likely}</h2><p>${offer(page.likely, ' class="o"')}</p>` : '',
+    page.others && page.others.length > 0
+      ? `<h2>${page.likely ? words.others : words.likely}</h2><ul>${page.others.map((one) => `<li>${offer(one)}</li>`).join('')}</ul>`
+      : '',
+    page.tryAgain
+      ? `<form action="/.well-known/fides/find" role="search"><label for="a">${words.tryAgain}</label>` +
+        `<input id="a" name="address" value="${page.asked ? shown(page.asked.slice(page.asked.indexOf('/') + 1)) : ''}" ` +
+        `maxlength="300" autocapitalize="off" autocorrect="off" spellcheck="false" required><button>${words.go}</button></form>`
+      : '',
+    name || settings.contact
+      ? `<footer>${settings.mark ? `<span class="m" aria-hidden="true">${shown(settings.mark)}</span>` : ''}${shown(name)}` +
+        `${settings.contact ? `<p>${words.contact} ${contactLink(settings.contact)}</p>` : ''}</footer>`
+      : '',
+  ]
+  return (
+    `<!doctype html><html lang="${language}"><meta charset="utf-8"><meta name="viewport" ` +
+    `content="width=device-width,initial-scale=1"><meta name="robots" content="noindex"><title>${shown(heading)}</title>` +
+    `<style>${STYLE}</style>${colour}<main>${parts.join('')}</main></html>\n`
+  )
+}
+
+function contactLink(contact: string): string {
+  const href = contact.startsWith('http')
+    ? contact
+    : contact.includes('@')
+      ? `mailto:${contact}`
+      : `tel:${contact.replace(/[^+0-9]/g, '')}`
+  return `<a href="${escapeHtml(href)}">${shown(contact)}</a>`
+}
