@@ -15,10 +15,10 @@ const MOST_OFFERED = 6
 const port = parentPort!
 const links = new Map<number, IndexedLink>()
 let visits = new Map<number, number>()
-let index = new LinkIndex([])
+let index = LinkIndex.of([])
 
 const counted = (link: IndexedLink): IndexedLink => ({ ...link, visits: visits.get(link.id) ?? 0 })
-const rebuild = () => (index = new LinkIndex([...links.values()].map(counted)))
+const rebuild = () => (index = LinkIndex.of([...links.values()].map(counted)))
 
 port.on('message', (message: ToThread) => {
   if (message.type === 'clear') links.clear()

@@ -54,7 +54,8 @@ export function createGateway(parts: GatewayParts): Server {
       now,
     )
     if (result.outcome === 'reserved' && request.url!.startsWith(FIND_PATH)) return findAgain(request, response, fields)
-    const offers = result.outcome === 'not-found' && result.status === 404 && parts.offers ? parts.offers(table, result) : NO_OFFERS
+    const offers =
+      result.outcome === 'not-found' && result.status === 404 && parts.offers ? parts.offers(table, result) : NO_OFFERS
     if (offers instanceof Promise)
       void offers.then((offered) => write(table, request, fields, response, result, offered))
     else write(table, request, fields, response, result, offers)
@@ -135,7 +136,10 @@ function findAgain(request: IncomingMessage, response: ServerResponse, fields: R
     .replace(/^[/\\]+/, '')
   response.writeHead(303, [
     'Location',
-    '/' + encodeURI(path.toWellFormed()).replace(/%25(?=[0-9A-Fa-f]{2})/g, '%').replace(/[?#]/g, encodeURIComponent),
+    '/' +
+      encodeURI(path.toWellFormed())
+        .replace(/%25(?=[0-9A-Fa-f]{2})/g, '%')
+        .replace(/[?#]/g, encodeURIComponent),
     'Cache-Control',
     'no-store',
     'Content-Length',

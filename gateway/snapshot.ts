@@ -62,7 +62,7 @@ export async function readSnapshot(file: string): Promise<Table | undefined> {
       if (revision === undefined) {
         if (parsed.format !== FORMAT && parsed.format !== FORMAT_BEFORE) return undefined
         revision = Number(parsed.revision)
-      } else if (table === undefined) 
+      } else if (table === undefined)
         table = compile(
           (parsed as DomainRow[]).map((row) => ({ ...row, pages: row.pages ?? {} })),
           [],

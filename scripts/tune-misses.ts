@@ -1,9 +1,10 @@
 import { COSTS, fillSubstitutions } from '../core/misses/costs'
 import { FIT } from '../core/misses/calibration'
 import { NONE } from '../core/misses/none'
-import { rank } from '../core/misses'
+import { LinkIndex, rank } from '../core/misses'
 import { seeded } from '../server/database/seed/chance'
 import { demoRegister, mistypings } from '../tests/reference/misses/demo-register'
+import { spellingList } from '../tests/reference/misses/spelling-list'
 import { strangePaths } from '../tests/reference/misses/strange-paths'
 
 // Fits the ranking's figures by coordinate descent on the mean logarithmic loss, then the curve that calibrates them.
@@ -11,10 +12,30 @@ import { strangePaths } from '../tests/reference/misses/strange-paths'
 
 const TUNING_SEED = 20261
 const register = demoRegister()
-const slips = mistypings(register, 2400, TUNING_SEED)
-const strange = strangePaths(seeded(TUNING_SEED), 700)
+const slips = mistypings(register, 2000, TUNING_SEED)
+const strange = strangePaths(seeded(TUNING_SEED), 700, 'tuning')
 const [apex] = register.hostIds.values()
 const LEAST = 1e-4
+
+// Real misspellings beside the invented slips, of words no test has.
+const random = seeded(TUNING_SEED)
+const list = spellingList('tuning')
+  .filter(({ meant }) => meant.length >= 5)
+  .sort(() => random() - 0.5)
+const words = [...new Set(list.map(({ meant }) => meant))].slice(0, 4000)
+const wordIds = new Map(words.map((word, at) => [word, at + 1]))
+const spelt = list.filter(({ typed, meant }) => wordIds.has(meant) && !wordIds.has(typed)).slice(0, 700)
+const wordIndex = LinkIndex.of(
+  words.map((canonical, at) => ({
+    id: at + 1,
+    leader: at + 1,
+    domainId: 1,
+    canonical,
+    visits: 10,
+    live: true,
+    shown: true,
+  })),
+)
 
 /** The mean logarithmic loss of all probabilities given. */
 function loss(): number {
@@ -24,9 +45,12 @@ function loss(): number {
     const { candidates } = rank(register.index, { domainId: register.hostIds.get(miss.host)!, path: miss.path })
     sum -= Math.log(Math.max(LEAST, candidates.find(({ link }) => link === miss.meant)?.probability ?? 0))
   }
-  for (const path of strange)
-    sum -= Math.log(Math.max(LEAST, rank(register.index, { domainId: apex!, path }).none))
-  return sum / (slips.length + strange.length)
+  for (const path of strange) sum -= Math.log(Math.max(LEAST, rank(register.index, { domainId: apex!, path }).none))
+  for (const { typed, meant } of spelt) {
+    const { candidates } = rank(wordIndex, { domainId: 1, path: typed })
+    sum -= Math.log(Math.max(LEAST, candidates.find(({ link }) => link === wordIds.get(meant))?.probability ?? 0))
+  }
+  return sum / (slips.length + strange.length + spelt.length)
 }
 
 const groups: Record<string, number>[] = [COSTS, NONE, FIT]

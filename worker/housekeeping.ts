@@ -1,5 +1,6 @@
 import type { Job } from './leases'
 import { forgetObservations } from '../server/usecases/domains/domain-observations'
+import { forgetMisses } from '../server/usecases/misses/forget-misses'
 import { forgetTargets } from '../server/usecases/targets/link-targets'
 import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-figures'
 
@@ -12,10 +13,14 @@ const OBSERVATION_DAYS = 90
 /** What a check saw is kept so long, that it was made so long. */
 const CHECK_DAYS = { evidence: 14, checks: 120 }
 
+/** Misses are kept so long. */
+const MISS_DAYS = { tokens: 2, single: 35, all: 100 }
+
 /** What the worker does beside the watch. */
 export const JOBS: readonly Job[] = [
   { kind: 'forget-observations', everySeconds: 86_400, run: (db) => forgetObservations(db, OBSERVATION_DAYS) },
   { kind: 'forget-targets', everySeconds: 86_400, run: (db) => forgetTargets(db, CHECK_DAYS) },
+  { kind: 'forget-misses', everySeconds: 86_400, run: (db) => forgetMisses(db, MISS_DAYS) },
   { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },
   {
     kind: 'forget-batch-keys',

@@ -8,6 +8,7 @@ import { registerJobs, runDueJob, type Job } from './leases'
 import { makeWatch } from './watch-domains'
 import { makeConflictWatch } from './watch-conflicts'
 import { JOBS } from './housekeeping'
+import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
 
 const ROUND_MS = 1000
@@ -32,6 +33,7 @@ const LINES: readonly (readonly Job[])[] = [
   JOBS,
   [{ kind: 'watch', everySeconds: 1, run: makeWatch(names, log, () => stopping) }],
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
+  [{ kind: 'misses', everySeconds: 0, run: makeMissWatch(log, () => stopping) }],
 ]
 
 const wakes = new Set<() => void>()

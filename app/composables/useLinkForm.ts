@@ -46,7 +46,10 @@ export function useLinkForm() {
     const all: Record<string, unknown> = { ...rest }
     for (const name of DATES) all[name] = fromField(rest[name])
     for (const name of OPTIONAL) all[name] = rest[name] === '' ? null : rest[name]
-    return making ? { ...all, domain, slug: slug.trim() || undefined } : all
+    if (!making) return all
+    // Whether a random slug is told of is for the server to say, where nobody did here.
+    if (slug.trim() === '' && !rest.unlisted) delete all.unlisted
+    return { ...all, domain, slug: slug.trim() || undefined }
   }
 
   const form = useVersionedForm<LinkFields, Link>({

@@ -50,6 +50,12 @@ const useLinkStore = defineStore('link', {
       asked: { domain: string; slug: string; title?: string; destination?: string; link?: number },
       signal?: AbortSignal,
     ) => callApi<SlugCheck>('/slugs/check', { method: 'POST', body: asked, signal }),
+    async addAlias(id: number, body: { slug: string; domain: string; reason: string }) {
+      await this.settle(await callApi<Link>(`/links/${id}/aliases`, { method: 'POST', body }), 'Another slug for')
+    },
+    async removeAlias(id: number, alias: number) {
+      await this.settle(await callApi<Link>(`/links/${id}/aliases/${alias}`, { method: 'DELETE' }), 'Took a slug from')
+    },
     async addPlacement(id: number, body: object) {
       await callApi<Placement>(`/links/${id}/placements`, { method: 'POST', body })
       await this.read(id)

@@ -1,7 +1,17 @@
 import type { Role } from '../schemas/roles'
 
 /** What an entry of the ledger can be about. */
-export const SUBJECT_KINDS = ['link', 'domain', 'member', 'token', 'organisation', 'case', 'rule', 'links'] as const
+export const SUBJECT_KINDS = [
+  'link',
+  'domain',
+  'member',
+  'token',
+  'organisation',
+  'case',
+  'rule',
+  'links',
+  'miss',
+] as const
 export type SubjectKind = (typeof SUBJECT_KINDS)[number]
 
 interface ActionFacts {
@@ -29,6 +39,12 @@ const FACTS = {
   merge: { words: 'Merged', undo: { link: 'administrator' } },
   except: { words: 'Kept as an exception', undo: { link: 'administrator' } },
   forward: { words: 'Left forwarding' },
+  alias: { words: 'Gave a link the slug', undo: { link: 'editor' } },
+  unalias: { words: 'Took away the slug', undo: { link: 'editor' } },
+  'mark-gone': { words: 'Marked as gone', undo: { link: 'editor' } },
+  noise: { words: 'Took for noise', undo: { miss: 'editor' } },
+  'take-serious': { words: 'Took no more for noise', undo: { miss: 'editor' } },
+  tell: { words: 'Told the owner of a page about' },
   'forward-over': { words: 'Took over the forwarding slug' },
   place: { words: 'Noted a placement of' },
   unplace: { words: 'Took back a placement of' },

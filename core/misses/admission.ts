@@ -78,11 +78,11 @@ export class Admission {
   }
 
   private next(domainId: number, before: Hour | undefined, hour: number): Hour {
-    if (before && before.cut > 0)
-      this.cuts.push({ domainId, hour: before.hour * HOUR_MS, requests: before.cut })
+    if (before && before.cut > 0) this.cuts.push({ domainId, hour: before.hour * HOUR_MS, requests: before.cut })
     const carried = new Set<string>()
     if (before && hour - before.hour <= 24)
-      for (const [path, token] of before.admitted) if (token === true && carried.size < ADMISSION.carried) carried.add(path)
+      for (const [path, token] of before.admitted)
+        if (token === true && carried.size < ADMISSION.carried) carried.add(path)
     return {
       hour,
       admitted: new Map(),

@@ -4,7 +4,6 @@ import {
   isPunctuation,
   isSeparator,
   omission,
-  substitution,
   substitutionReason,
   SUBSTITUTIONS,
   type Reason,
@@ -16,6 +15,19 @@ const WIDTH = MOST_COMPARED + 1
 const cells = new Float64Array(WIDTH * WIDTH)
 const units = new Uint16Array(WIDTH)
 const lost = new Float64Array(WIDTH)
+const lostAgain = new Float64Array(WIDTH)
+/** How each cell was reached. */
+const enum Op {
+  Kept,
+  Extra,
+  Lost,
+  Swapped,
+  Before,
+}
+const ops = new Uint8Array(WIDTH * WIDTH)
+/** Where the cheapest alignment ends. */
+let endI = 0
+let endJ = 0
 
 /** What hangs on behind `from`: marks of running text, something that begins with a mark of its own, or just letters. */
 const gluedCost = (typed: string, from: number): number => {
@@ -46,11 +58,14 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
   const m = Math.min(meant.length, MOST_COMPARED)
   const stride = m + 1
   cells[0] = 0
+  ops[0] = Op.Kept
   for (let j = 1, before = 0; j <= m; j++) {
     const unit = meant.charCodeAt(j - 1)
     units[j] = unit
     lost[j] = omission(unit, before)
-    cells[j] = cells[j - 1]! + lost[j]!
+    lostAgain[j] = Math.min(lost[j]!, COSTS.again)
+    cells[j] = cells[j - 1]! + (j === 1 ? lost[j]! : lostAgain[j]!)
+    ops[j] = Op.Lost
     before = unit
   }
   let best = Infinity
@@ -61,28 +76,52 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
     const row = i * stride
     const above = row - stride
     const extra = insertion(a, aBefore, aAfter)
+    const extraAgain = Math.min(extra, COSTS.again)
     const substitutes = a < 128 ? a * 128 : -1
-    let least = (cells[row] = Math.min(cells[above]! + extra, beforeCost(i)))
-    let left = least
+    const glued = beforeCost(i)
+    let left = cells[above]! + (i === 1 ? extra : extraAgain)
+    ops[row] = Op.Extra
+    if (glued < left) {
+      left = glued
+      ops[row] = Op.Before
+    }
+    cells[row] = left
+    let least = left
+    let op: Op = ops[row]!
     for (let j = 1; j <= m; j++) {
       const b = units[j]!
       let cost = cells[above + j - 1]!
+      let by = Op.Kept
       if (a !== b) cost += substitutes >= 0 && b < 128 ? SUBSTITUTIONS[substitutes + b]! : COSTS.substitution
-      const added = cells[above + j]! + extra
-      if (added < cost) cost = added
-      left += lost[j]!
-      if (left < cost) cost = left
+      const added = cells[above + j]! + (ops[above + j] === Op.Extra ? extraAgain : extra)
+      if (added < cost) {
+        cost = added
+        by = Op.Extra
+      }
+      left += op === Op.Lost ? lostAgain[j]! : lost[j]!
+      if (left < cost) {
+        cost = left
+        by = Op.Lost
+      }
       if (i > 1 && j > 1 && a !== b && a === units[j - 1] && aBefore === b) {
         const swapped = cells[above - stride + j - 2]! + COSTS.swapped
-        if (swapped < cost) cost = swapped
+        if (swapped < cost) {
+          cost = swapped
+          by = Op.Swapped
+        }
       }
       cells[row + j] = left = cost
+      ops[row + j] = op = by
       if (cost < least) least = cost
     }
     // All of what was meant stands in the first i characters; the rest hangs on.
     if (left < best) {
-      const glued = left + gluedCost(typed, i)
-      if (glued < best) best = glued
+      const whole = left + gluedCost(typed, i)
+      if (whole < best) {
+        best = whole
+        endI = i
+        endJ = m
+      }
     }
     if (least > most && best > most) return best
     aBefore = a
@@ -91,7 +130,11 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
   const last = n * stride
   for (let j = leastKept(m); j < m; j++) {
     const cut = cells[last + j]! + cutCost(m - j)
-    if (cut < best) best = cut
+    if (cut < best) {
+      best = cut
+      endI = n
+      endJ = j
+    }
   }
   return best
 }
@@ -99,53 +142,35 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
 /** The slips of the cheapest alignment, in their order; worked out for the few that are shown. */
 export function slipsOf(typed: string, meant: string): Reason[] {
   if (typed === meant) return []
-  const total = slipCost(typed, meant)
+  slipCost(typed, meant)
   const n = Math.min(typed.length, MOST_COMPARED)
   const m = Math.min(meant.length, MOST_COMPARED)
-  const stride = m + 1
-  const near = (a: number, b: number) => Math.abs(a - b) < 1e-9
+  let [i, j] = [endI, endJ]
   const reasons: Reason[] = []
-  let i = n
-  let j = m
-  if (!near(cells[n * stride + m]!, total)) {
-    const cutAt = Array.from({ length: m }, (_, at) => at).find(
-      (at) => at >= leastKept(m) && near(cells[n * stride + at]! + cutCost(m - at), total),
-    )
-    if (cutAt !== undefined) {
-      reasons.push('cut-off')
-      j = cutAt
-    } else {
-      for (i = 1; i < n && !near(cells[i * stride + m]! + gluedCost(typed, i), total); i++);
-      reasons.push([...typed.slice(i)].every((one) => isPunctuation(one.charCodeAt(0))) ? 'punctuation' : 'glued-on')
-    }
-  }
+  if (j < m) reasons.push('cut-off')
+  else if (i < n)
+    reasons.push([...typed.slice(i)].every((one) => isPunctuation(one.charCodeAt(0))) ? 'punctuation' : 'glued-on')
   while (i > 0 || j > 0) {
-    const here = cells[i * stride + j]!
     const a = i > 0 ? typed.charCodeAt(i - 1) : 0
     const b = j > 0 ? meant.charCodeAt(j - 1) : 0
-    if (i > 0 && j > 0 && near(here, cells[(i - 1) * stride + j - 1]! + substitution(a, b))) {
-      if (a !== b) reasons.push(substitutionReason(a, b))
-      i--
-      j--
-      continue
-    }
-    const aBefore = i > 1 ? typed.charCodeAt(i - 2) : 0
-    const bBefore = j > 1 ? meant.charCodeAt(j - 2) : 0
-    if (i > 1 && j > 1 && a === bBefore && aBefore === b && near(here, cells[(i - 2) * stride + j - 2]! + COSTS.swapped)) {
-      reasons.push('swapped')
-      i -= 2
-      j -= 2
-      continue
-    }
-    if (j === 0 && near(here, beforeCost(i)) && i > 0) {
+    const op: Op = ops[i * (m + 1) + j]!
+    if (op === Op.Before) {
       reasons.push('glued-before')
       break
     }
-    if (i > 0 && near(here, cells[(i - 1) * stride + j]! + insertion(a, aBefore, i < n ? typed.charCodeAt(i) : 0))) {
-      reasons.push(a === aBefore ? 'doubled' : isSeparator(a) ? 'separator' : 'extra')
+    if (op === Op.Kept) {
+      if (a !== b) reasons.push(substitutionReason(a, b))
+      i--
+      j--
+    } else if (op === Op.Swapped) {
+      reasons.push('swapped')
+      i -= 2
+      j -= 2
+    } else if (op === Op.Extra) {
+      reasons.push(i > 1 && a === typed.charCodeAt(i - 2) ? 'doubled' : isSeparator(a) ? 'separator' : 'extra')
       i--
     } else {
-      reasons.push(b === bBefore ? 'doubled' : isSeparator(b) ? 'separator' : 'dropped')
+      reasons.push(j > 1 && b === meant.charCodeAt(j - 2) ? 'doubled' : isSeparator(b) ? 'separator' : 'dropped')
       j--
     }
   }

@@ -9,40 +9,45 @@ import { areNeighbours } from './keyboards'
  */
 export const COSTS = {
   /** Capitals where there are none, for the whole address: phones set the first, people the rest. */
-  capitals: 1.822,
-  lookAlike: 2.668,
+  capitals: 1.685,
+  lookAlike: 2.976,
   neighbourKey: 4.382,
-  vowelForVowel: 4.042,
-  substitution: 6.48,
-  swapped: 3.45,
+  soundAlike: 3.33,
+  vowelForVowel: 3.059,
+  substitution: 6.237,
+  swapped: 3.579,
   /** A letter typed twice, or a double one typed once. */
-  doubled: 3.666,
-  dropped: 3.796,
-  extra: 6.854,
-  extraNeighbour: 4.639,
-  separatorLost: 2.275,
-  separatorAdded: 2.244,
+  doubled: 2.882,
+  droppedVowel: 2.951,
+  dropped: 3.227,
+  extraVowel: 3.784,
+  extra: 6.498,
+  extraNeighbour: 4.987,
+  /** One more too many or left out right after another. */
+  again: 3,
+  separatorLost: 2.918,
+  separatorAdded: 2.878,
   separatorOther: 0.864,
   accent: 0.7,
   /** The rest of the address is missing, as when a mail breaks the line. */
-  cutOff: 5.655,
-  cutOffEach: 0.211,
+  cutOff: 7.253,
+  cutOffEach: 0.271,
   /** Something hangs on behind. */
-  gluedOn: 5.216,
-  gluedOnEach: 1.283,
-  gluedLetters: 5.29,
+  gluedOn: 5.34,
+  gluedOnEach: 1.431,
+  gluedLetters: 4.315,
   gluedLettersEach: 1.955,
   punctuation: 0.648,
   punctuationEach: 0.2,
-  gluedBefore: 7.111,
-  gluedBeforeEach: 1.599,
-  escapes: 0.538,
-  familyLost: 1.346,
-  familyOther: 6.044,
-  familyAdded: 5.688,
-  otherDomain: 2.845,
+  gluedBefore: 8.791,
+  gluedBeforeEach: 1.977,
+  escapes: 0.457,
+  familyLost: 1.058,
+  familyOther: 6.67,
+  familyAdded: 7.295,
+  otherDomain: 3.649,
   numeral: 2.2,
-  variant: 1.751,
+  variant: 2.246,
   wordOrder: 3.168,
 }
 
@@ -51,6 +56,7 @@ export const REASONS = {
   capitals: 'capitals differ',
   'look-alike': 'look-alike characters',
   'neighbour-key': 'a neighbouring key',
+  'sound-alike': 'a letter that sounds alike',
   'vowel-for-vowel': 'one vowel for another',
   substitution: 'another character',
   swapped: 'two characters swapped',
@@ -82,15 +88,38 @@ for (const pair of ['0o', '1l', '1i', 'il', '5s', '2z', '8b', '6b', '9g', '9q', 
   LOOK_ALIKES.add(a * 128 + b).add(b * 128 + a)
 }
 
-const isVowel = (unit: number) => unit === 97 || unit === 101 || unit === 105 || unit === 111 || unit === 117 || unit === 121
+/** Letters people take for each other by their sound (Kukich 1992 on phonetic errors, from memory; the pairs are ours). */
+const SOUND_ALIKES = new Set<number>()
+for (const pair of ['ck', 'cs', 'sz', 'fv', 'iy', 'gj', 'dt', 'bp', 'kq', 'vw', 'kx', 'hw', 'ct', 'ts']) {
+  const [a, b] = [code(pair[0]!), code(pair[1]!)]
+  SOUND_ALIKES.add(a * 128 + b).add(b * 128 + a)
+}
+
+const isVowel = (unit: number) =>
+  unit === 97 || unit === 101 || unit === 105 || unit === 111 || unit === 117 || unit === 121
 /** Separators of slugs, and what people type for them. */
 export const isSeparator = (unit: number): boolean =>
   unit === 45 || unit === 95 || unit === 47 || unit === 46 || unit === 32 || unit === 43 || unit === 126
 /** Punctuation of running text. */
 export const isPunctuation = (unit: number): boolean =>
-  unit === 46 || unit === 44 || unit === 59 || unit === 58 || unit === 33 || unit === 63 || unit === 41 ||
-  unit === 93 || unit === 125 || unit === 62 || unit === 39 || unit === 34 || unit === 42 || unit === 38 ||
-  unit === 0x201d || unit === 0x2019 || unit === 0xbb || unit === 0x2026
+  unit === 46 ||
+  unit === 44 ||
+  unit === 59 ||
+  unit === 58 ||
+  unit === 33 ||
+  unit === 63 ||
+  unit === 41 ||
+  unit === 93 ||
+  unit === 125 ||
+  unit === 62 ||
+  unit === 39 ||
+  unit === 34 ||
+  unit === 42 ||
+  unit === 38 ||
+  unit === 0x201d ||
+  unit === 0x2019 ||
+  unit === 0xbb ||
+  unit === 0x2026
 
 /** What typing one character for another costs, and why. */
 export function substitution(typed: number, meant: number): number {
@@ -104,7 +133,8 @@ export function substitutionReason(typed: number, meant: number): Reason {
   if (isSeparator(typed) && isSeparator(meant)) return 'separator'
   if (LOOK_ALIKES.has(typed * 128 + meant)) return 'look-alike'
   if (areNeighbours(typed, meant)) return 'neighbour-key'
-  return isVowel(typed) && isVowel(meant) ? 'vowel-for-vowel' : 'substitution'
+  if (isVowel(typed) && isVowel(meant)) return 'vowel-for-vowel'
+  return SOUND_ALIKES.has(typed * 128 + meant) ? 'sound-alike' : 'substitution'
 }
 
 /** What typing one ASCII character for another costs, by the typed one times 128 plus the meant one. */
@@ -116,6 +146,7 @@ export function fillSubstitutions(): void {
     'look-alike': COSTS.lookAlike,
     'neighbour-key': COSTS.neighbourKey,
     'vowel-for-vowel': COSTS.vowelForVowel,
+    'sound-alike': COSTS.soundAlike,
     substitution: COSTS.substitution,
   }
   for (let at = 0; at < SUBSTITUTIONS.length; at++) SUBSTITUTIONS[at] = byReason[substitutionReason(at >> 7, at & 127)]!
@@ -126,11 +157,13 @@ fillSubstitutions()
 export function insertion(typed: number, before: number, after: number): number {
   if (typed === before) return COSTS.doubled
   if (isSeparator(typed)) return COSTS.separatorAdded
-  return areNeighbours(typed, before) || areNeighbours(typed, after) ? COSTS.extraNeighbour : COSTS.extra
+  if (areNeighbours(typed, before) || areNeighbours(typed, after)) return COSTS.extraNeighbour
+  return isVowel(typed) ? COSTS.extraVowel : COSTS.extra
 }
 
 /** What a character left out costs, after the one before it in what was meant. */
 export function omission(meant: number, before: number): number {
   if (meant === before) return COSTS.doubled
-  return isSeparator(meant) ? COSTS.separatorLost : COSTS.dropped
+  if (isSeparator(meant)) return COSTS.separatorLost
+  return isVowel(meant) ? COSTS.droppedVowel : COSTS.dropped
 }

@@ -16,7 +16,10 @@ export const visible = (text: string): string =>
   text.replace(HIDDEN, (one) => `\\u{${one.charCodeAt(0).toString(16).padStart(4, '0')}}`)
 
 /** A ready letter to the owner of a page that carries a wrong address: subject and plain text. */
-export function letterTo({ page, wrong, right, visitors, organisation }: LetterFacts): { subject: string; text: string } {
+export function letterTo({ page, wrong, right, visitors, organisation }: LetterFacts): {
+  subject: string
+  text: string
+} {
   const came = visitors === 1 ? 'One visitor came' : `${visitors.toLocaleString('en')} visitors came`
   return {
     subject: `A wrong address on ${visible(page)}`,
@@ -29,7 +32,13 @@ export function letterTo({ page, wrong, right, visitors, organisation }: LetterF
       '',
       ...(right === null
         ? ['Could you check the link there, or tell us what it should lead to?']
-        : ['Most likely this one was meant, which works:', '', `    ${visible(right)}`, '', 'Could you correct the link?']),
+        : [
+            'Most likely this one was meant, which works:',
+            '',
+            `    ${visible(right)}`,
+            '',
+            'Could you correct the link?',
+          ]),
       '',
       'Thank you,',
       visible(organisation),

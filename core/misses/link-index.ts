@@ -9,14 +9,21 @@ const NONE: ReadonlySet<number> = new Set()
  * or changed since.
  */
 export class LinkIndex {
-  private readonly whole: Segment
   private readonly young = new Map<number, IndexedLink>()
   private youngSegment: Segment | undefined
   /** Ids whose place in the whole segment holds no more. */
   private readonly stale = new Set<number>()
 
-  constructor(links: readonly IndexedLink[]) {
-    this.whole = new Segment(links)
+  private constructor(private readonly whole: Segment) {}
+
+  /** Makes an index at once. */
+  static of(links: readonly IndexedLink[]): LinkIndex {
+    return new LinkIndex(finish(Segment.make(links)))
+  }
+
+  /** Makes an index in steps, between which others have their turn; the last gives it. */
+  static *make(links: readonly IndexedLink[]): Generator<undefined, LinkIndex> {
+    return new LinkIndex(yield* Segment.make(links))
   }
 
   /** Puts a link as it is now. */
@@ -51,10 +58,17 @@ export class LinkIndex {
   /** The segments to look in, with the ids that count no more in each. */
   segments(): readonly { segment: Segment; stale: ReadonlySet<number> }[] {
     if (this.young.size === 0) return [{ segment: this.whole, stale: this.stale }]
-    this.youngSegment ??= new Segment([...this.young.values()])
+    this.youngSegment ??= finish(Segment.make([...this.young.values()]))
     return [
       { segment: this.whole, stale: this.stale },
       { segment: this.youngSegment, stale: NONE },
     ]
+  }
+}
+
+function finish<Result>(steps: Generator<undefined, Result>): Result {
+  for (;;) {
+    const { done, value } = steps.next()
+    if (done) return value
   }
 }

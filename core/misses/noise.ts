@@ -16,10 +16,14 @@ export const NOISE_SIGNS: readonly NoiseSign[] = [
     why: 'a script of a kind no short address is',
   },
   {
-    pattern: /\.(?:sql|bak|old|orig|swp|save|tar|tgz|gz|zip|rar|7z|dump|log|ini|conf|cfg|env|ya?ml|pem|key|crt|p12)~?$/i,
+    pattern:
+      /\.(?:sql|bak|old|orig|swp|save|tar|tgz|gz|zip|rar|7z|dump|log|ini|conf|cfg|env|ya?ml|pem|key|crt|p12)~?$/i,
     why: 'a copy, an archive or a settings file left lying about',
   },
-  { pattern: /(?:^|\/)wp-(?:admin|login|content|includes|json|config|cron)\b/i, why: 'a content system nobody runs here' },
+  {
+    pattern: /(?:^|\/)wp-(?:admin|login|content|includes|json|config|cron)\b/i,
+    why: 'a content system nobody runs here',
+  },
   {
     pattern: /^(?:wordpress|wp|joomla|drupal|typo3|magento|administrator|typo3conf)(?:\/|$)/i,
     why: 'a content system nobody runs here',
@@ -29,18 +33,28 @@ export const NOISE_SIGNS: readonly NoiseSign[] = [
     why: 'a console of a database',
   },
   {
-    pattern: /(?:^|\/)(?:cgi-bin|vendor|node_modules|solr|actuator|jenkins|struts|telescope|_ignition|console|manager\/html|hnap1|boaform|geoserver|owa|autodiscover|ecp|druid|nacos|jmx-console|server-status)(?:\/|$)/i,
+    pattern:
+      /(?:^|\/)(?:cgi-bin|vendor|node_modules|solr|actuator|jenkins|struts|telescope|_ignition|console|manager\/html|hnap1|boaform|geoserver|owa|autodiscover|ecp|druid|nacos|jmx-console|server-status)(?:\/|$)/i,
     why: 'a console or a part of a program nobody runs here',
   },
   { pattern: /(?:\.\.|%2e%2e|%252e)(?:\/|%2f|%5c|\\)/i, why: 'a way up out of the folder' },
   { pattern: /(?:etc\/passwd|proc\/self|win\.ini|boot\.ini|web-inf)/i, why: 'a file of the operating system' },
   {
-    pattern: /(?:union(?:\s|\+|%20)+select|<script|%3cscript|\$\{jndi:|%24%7bjndi|sleep\(|\bwget\b|\bcurl\b.*http|;\s*(?:id|cat|ls)\b)/i,
+    pattern:
+      /(?:union(?:\s|\+|%20)+select|<script|%3cscript|\$\{jndi:|%24%7bjndi|sleep\(|\bwget\b|\bcurl\b.*http|;\s*(?:id|cat|ls)\b)/i,
     why: 'an attempt to inject something',
   },
   { pattern: /^https?:(?:\/|%2f)/i, why: 'somebody tries this server as a proxy' },
-  { pattern: /(?:^|\/)(?:apple-touch-icon|browserconfig|manifest|ads|app-ads|humans|security|crossdomain|sitemap[^/]*)\.(?:png|xml|json|webmanifest|txt|xml\.gz)$/i, why: 'asked for by browsers and search engines of their own accord' },
-  { pattern: /(?:^|\/)(?:remote\/(?:login|fgt_lang)|sslvpn|dana-na|global-protect|\+cscoe\+|vpn\/index|cgi\/login|api\/jsonws|api\/v1\/pods|evox\/about|sdk\/webLanguage|nmaplowercheck|xmlrpc)/i, why: 'a door of network equipment' },
+  {
+    pattern:
+      /(?:^|\/)(?:apple-touch-icon|browserconfig|manifest|ads|app-ads|humans|security|crossdomain|sitemap[^/]*)\.(?:png|xml|json|webmanifest|txt|xml\.gz)$/i,
+    why: 'asked for by browsers and search engines of their own accord',
+  },
+  {
+    pattern:
+      /(?:^|\/)(?:remote\/(?:login|fgt_lang)|sslvpn|dana-na|global-protect|\+cscoe\+|vpn\/index|cgi\/login|api\/jsonws|api\/v1\/pods|evox\/about|sdk\/webLanguage|nmaplowercheck|xmlrpc)/i,
+    why: 'a door of network equipment',
+  },
 ]
 
 /** Why a path is noise, in words; `null` where nothing speaks for that. */
@@ -61,7 +75,12 @@ export function isScattered(paths: Iterable<string>): boolean {
   let count = 0
   for (const path of paths) {
     count++
-    kinds.add(path.toLowerCase().replace(/[0-9]+/g, '#').slice(0, 4))
+    kinds.add(
+      path
+        .toLowerCase()
+        .replace(/[0-9]+/g, '#')
+        .slice(0, 4),
+    )
     if (kinds.size >= SCATTER_PATHS) return true
   }
   return count >= SCATTER_PATHS * 4

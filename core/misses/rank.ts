@@ -113,7 +113,10 @@ export function rank(index: LinkIndex, query: RankQuery): Ranking {
   if (cheapest > POOR)
     for (const { segment, stale } of segments) {
       const ordinals = new Set<number>()
-      for (const { plain } of readings) segment.sharing(plain, ordinals, MOST_SHARING)
+      for (const { plain } of readings) {
+        segment.sounding(plain, ordinals, 3 * MOST_SHARING)
+        segment.sharing(plain, ordinals, 4 * MOST_SHARING)
+      }
       score(segment, stale, ordinals)
     }
   return weigh([...found.values()], readings, query)
@@ -184,7 +187,10 @@ function because({ segment, at, reading, cost }: Scored, meant: string, query: R
   if (reading.reason) reasons.push(reading.reason)
   if (segment.domainAt(at) !== query.domainId) reasons.push('other-domain')
   if (hasCapitals(query.path) !== hasCapitals(segment.canonicalAt(at))) reasons.push('capitals')
-  const own = cost - reading.cost - (reasons.includes('other-domain') ? COSTS.otherDomain : 0) -
+  const own =
+    cost -
+    reading.cost -
+    (reasons.includes('other-domain') ? COSTS.otherDomain : 0) -
     (reasons.includes('capitals') ? COSTS.capitals : 0)
   const isIt = (value: number) => Math.abs(value - own) < 1e-6
   const tails: [number, string, string, Reason][] = [

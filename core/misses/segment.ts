@@ -1,4 +1,4 @@
-import { bones, plainLetters, sortedWords } from './words'
+import { bones, plainLetters, soundOf, sortedWords } from './words'
 
 /** A link, or a slug that forwards to one, as the ranking knows it. */
 export interface IndexedLink {
@@ -26,6 +26,8 @@ const enum Kind {
   Bones = 0x811c9dc5,
   Words = 0x9747b28c,
   Tail = 0x1b873593,
+  Sound = 0x27d4eb2f,
+  SameSounds = 0x165667b1,
 }
 
 /** FNV-1a over a text's units but one; `skip` −1 takes all. */
@@ -43,8 +45,7 @@ export const tailOf = (plain: string): string => {
 }
 
 /** Calls back with each key a link is found by. */
-function eachKey(plain: string, take: (key: number) => void): void {
-  const skeleton = bones(plain)
+function eachKey(plain: string, skeleton: string, take: (key: number) => void): void {
   take(hash(skeleton, Kind.Bones))
   if (skeleton.length > 1)
     for (let skip = 0; skip < skeleton.length && skip < MOST_DELETES; skip++)
@@ -53,11 +54,72 @@ function eachKey(plain: string, take: (key: number) => void): void {
   take(hash(words, Kind.Words))
   const tail = bones(tailOf(plain))
   if (tail.length > 1) take(hash(tail, Kind.Tail))
+  eachSound(skeleton, take)
+}
+
+/** Calls back with each key a text is found by when it is misspelt by ear: its sounds, in order and sorted. */
+function eachSound(skeleton: string, take: (key: number) => void): void {
+  const sound = soundOf(skeleton)
+  if (sound.length < 2) return
+  take(hash(sound, Kind.Sound))
+  let letters = 0
+  let digits = 0
+  for (let at = 0; at < sound.length; at++) {
+    const unit = sound.charCodeAt(at)
+    if (unit >= 48 && unit <= 57) digits |= 1 << (unit - 48)
+    else letters |= 1 << (unit & 31)
+  }
+  take((Math.imul(letters, 0x85ebca6b) ^ Math.imul(digits, 0xc2b2ae35) ^ Kind.SameSounds) >>> 0)
 }
 
 function eachGram(skeleton: string, take: (bucket: number) => void): void {
   const most = Math.min(skeleton.length - 2, MOST_GRAMS)
   for (let at = 0; at < most; at++) take(hash(skeleton, 0x5bd1e995, -1, at, at + 3) & (GRAM_BUCKETS - 1))
+}
+
+/** Numbers that come one by one, in little more memory than they take. */
+class Growing {
+  private kept = new Uint32Array(1024)
+  length = 0
+  push(value: number): void {
+    if (this.length === this.kept.length) {
+      const larger = new Uint32Array(this.kept.length * 2)
+      larger.set(this.kept)
+      this.kept = larger
+    }
+    this.kept[this.length++] = value
+  }
+  get all(): Uint32Array {
+    return this.kept.subarray(0, this.length)
+  }
+}
+
+const LINKS_A_STEP = 200
+const POSTINGS_A_STEP = 100_000
+
+/** Files entries away by bucket: where each bucket begins, and what is in it. `ends` tells whose entries are whose. */
+function* fileAway(
+  entries: Uint32Array,
+  ends: Uint32Array,
+  buckets: number,
+  bucketOf: (entry: number) => number,
+  postingOf: (at: number, entry: number) => number,
+): Generator<undefined, { heads: Uint32Array<ArrayBuffer>; postings: Uint32Array<ArrayBuffer> }> {
+  const heads = new Uint32Array(buckets + 1)
+  const postings = new Uint32Array(entries.length)
+  for (let at = 0; at < entries.length; at++) {
+    heads[bucketOf(entries[at]!) + 1]!++
+    if (at % POSTINGS_A_STEP === 0) yield
+  }
+  for (let bucket = 1; bucket <= buckets; bucket++) heads[bucket]! += heads[bucket - 1]!
+  const next = heads.slice()
+  for (let at = 0, entry = 0; at < ends.length; at++) {
+    for (; entry < ends[at]!; entry++) {
+      postings[next[bucketOf(entries[entry]!)]!++] = postingOf(at, entries[entry]!)
+      if (entry % POSTINGS_A_STEP === 0) yield
+    }
+  }
+  return { heads, postings }
 }
 
 /**
@@ -75,19 +137,18 @@ export class Segment {
   private readonly flags: Uint8Array
   private readonly leaders = new Map<number, number>()
   private readonly domainIds: number[] = []
-  private readonly heads: Uint32Array
-  private readonly postings: Uint32Array
-  private readonly shift: number
-  private readonly gramHeads: Uint32Array
-  private readonly gramPostings: Uint32Array
+  private heads = new Uint32Array(17)
+  private postings = new Uint32Array()
+  private shift = 28
+  private gramHeads = new Uint32Array(GRAM_BUCKETS + 1)
+  private gramPostings = new Uint32Array()
   /** Ordinals by text, for what was cut off. */
-  private readonly sorted: Uint32Array
+  private sorted = new Uint32Array()
   readonly totalVisits: number
 
-  constructor(links: readonly IndexedLink[]) {
+  private constructor(links: readonly IndexedLink[]) {
     if (links.length >= MOST_LINKS) throw new RangeError('at most 16,777,215 links')
     const size = (this.size = links.length)
-    const plains = links.map(({ canonical }) => plainLetters(canonical))
     const units = links.reduce((sum, { canonical }) => sum + canonical.length, 0)
     const narrow = links.every(({ canonical }) => !/[^\u0000-\u00ff]/.test(canonical))
     this.text = narrow ? new Uint8Array(units) : new Uint16Array(units)
@@ -96,58 +157,82 @@ export class Segment {
     this.domains = new Uint16Array(size)
     this.visits = new Uint32Array(size)
     this.flags = new Uint8Array(size)
+    this.totalVisits = links.reduce((sum, { visits }) => sum + visits, 0)
+  }
+
+  /** Makes a segment, in steps of about a millisecond; the last gives it. */
+  static *make(links: readonly IndexedLink[]): Generator<undefined, Segment> {
+    const segment = new Segment(links)
+    const { size } = segment
+    const keys = new Growing()
+    const grams = new Growing()
+    const keyEnds = new Uint32Array(size)
+    const gramEnds = new Uint32Array(size)
     const domainAt = new Map<number, number>()
-    let end = 0
-    let total = 0
-    let keys = 0
-    let grams = 0
-    for (let at = 0; at < size; at++) {
+    for (let at = 0, end = 0; at < size; at++) {
       const link = links[at]!
-      const plain = plains[at]!
-      for (let unit = 0; unit < link.canonical.length; unit++) this.text[end++] = link.canonical.charCodeAt(unit)
-      this.ends[at] = end
-      this.ids[at] = link.id
-      if (link.leader !== link.id) this.leaders.set(at, link.leader)
+      for (let unit = 0; unit < link.canonical.length; unit++) segment.text[end++] = link.canonical.charCodeAt(unit)
+      segment.ends[at] = end
+      segment.ids[at] = link.id
+      if (link.leader !== link.id) segment.leaders.set(at, link.leader)
       let domain = domainAt.get(link.domainId)
       if (domain === undefined) {
-        domainAt.set(link.domainId, (domain = this.domainIds.length))
-        this.domainIds.push(link.domainId)
+        domainAt.set(link.domainId, (domain = segment.domainIds.length))
+        segment.domainIds.push(link.domainId)
       }
-      this.domains[at] = domain
-      this.visits[at] = link.visits
-      this.flags[at] = Number(link.live) | (Number(link.shown) << 1)
-      total += link.visits
-      eachKey(plain, () => keys++)
-      eachGram(bones(plain), () => grams++)
+      segment.domains[at] = domain
+      segment.visits[at] = link.visits
+      segment.flags[at] = Number(link.live) | (Number(link.shown) << 1)
+      const plain = plainLetters(link.canonical)
+      const skeleton = bones(plain)
+      eachKey(plain, skeleton, (key) => keys.push(key))
+      eachGram(skeleton, (bucket) => grams.push(bucket))
+      keyEnds[at] = keys.length
+      gramEnds[at] = grams.length
+      if (at % LINKS_A_STEP === 0) yield
     }
-    this.totalVisits = total
-    const bits = Math.max(4, Math.ceil(Math.log2(Math.max(1, keys / POSTINGS_A_BUCKET))))
-    this.shift = 32 - bits
-    this.heads = new Uint32Array((1 << bits) + 1)
-    this.postings = new Uint32Array(keys)
-    this.gramHeads = new Uint32Array(GRAM_BUCKETS + 1)
-    this.gramPostings = new Uint32Array(grams)
-    for (const plain of plains) {
-      eachKey(plain, (key) => this.heads[(key >>> this.shift) + 1]!++)
-      eachGram(bones(plain), (bucket) => this.gramHeads[bucket + 1]!++)
-    }
-    for (let at = 1; at < this.heads.length; at++) this.heads[at]! += this.heads[at - 1]!
-    for (let at = 1; at < this.gramHeads.length; at++) this.gramHeads[at]! += this.gramHeads[at - 1]!
-    const next = this.heads.slice()
-    const gramNext = this.gramHeads.slice()
-    for (let at = 0; at < size; at++) {
-      eachKey(plains[at]!, (key) => (this.postings[next[key >>> this.shift]!++] = at | ((key & 0xff) << 24)))
-      eachGram(bones(plains[at]!), (bucket) => (this.gramPostings[gramNext[bucket]!++] = at))
-    }
-    this.sorted = Uint32Array.from({ length: size }, (_, at) => at)
-    this.sorted.sort((a, b) => (plains[a]! < plains[b]! ? -1 : plains[a]! > plains[b]! ? 1 : a - b))
+    const bits = Math.max(4, Math.ceil(Math.log2(Math.max(1, keys.length / POSTINGS_A_BUCKET))))
+    segment.shift = 32 - bits
+    const { shift } = segment
+    const filed = yield* fileAway(
+      keys.all,
+      keyEnds,
+      1 << bits,
+      (key) => key >>> shift,
+      (at, key) => at | ((key & 0xff) << 24),
+    )
+    segment.heads = filed.heads
+    segment.postings = filed.postings
+    const runs = yield* fileAway(
+      grams.all,
+      gramEnds,
+      GRAM_BUCKETS,
+      (bucket) => bucket,
+      (at) => at,
+    )
+    segment.gramHeads = runs.heads
+    segment.gramPostings = runs.postings
+    const plains = links.map(({ canonical }) => plainLetters(canonical))
+    yield
+    segment.sorted = Uint32Array.from({ length: size }, (_, at) => at)
+    segment.sorted.sort((a, b) => (plains[a]! < plains[b]! ? -1 : plains[a]! > plains[b]! ? 1 : a - b))
+    return segment
   }
 
   /** Octets its arrays take. */
   get bytes(): number {
     return [
-      this.text, this.ends, this.ids, this.domains, this.visits, this.flags, this.heads, this.postings,
-      this.gramHeads, this.gramPostings, this.sorted,
+      this.text,
+      this.ends,
+      this.ids,
+      this.domains,
+      this.visits,
+      this.flags,
+      this.heads,
+      this.postings,
+      this.gramHeads,
+      this.gramPostings,
+      this.sorted,
     ].reduce((sum, array) => sum + array.byteLength, this.leaders.size * 40)
   }
 
@@ -204,8 +289,7 @@ export class Segment {
     }
     this.take(hash(skeleton, Kind.Tail), into, most)
     for (let to = skeleton.length - 1; to >= 2; to--) this.take(hash(skeleton, Kind.Bones, -1, 0, to), into, most)
-    for (let from = 1; from <= skeleton.length - 2; from++)
-      this.take(hash(skeleton, Kind.Bones, -1, from), into, most)
+    for (let from = 1; from <= skeleton.length - 2; from++) this.take(hash(skeleton, Kind.Bones, -1, from), into, most)
   }
 
   /** Links of the same words, in any order, number and spelling. */
@@ -231,6 +315,11 @@ export class Segment {
     }
     if (found.length > most) found.sort((a, b) => this.visits[b]! - this.visits[a]!).length = most
     for (const at of found) into.add(at)
+  }
+
+  /** Links that sound like a text, or have its sounds in another order. */
+  sounding(plain: string, into: Set<number>, most: number): void {
+    eachSound(bones(plain), (key) => this.take(key, into, most))
   }
 
   /** Links that share rare runs of three letters with a text; for what was typed with several slips. */

@@ -11,7 +11,7 @@ for (const row of [
 for (const [value, word] of ['ii', 'iii', 'iv', 'vi', 'vii', 'viii', 'ix'].entries())
   NUMERALS[word] ??= String([2, 3, 4, 6, 7, 8, 9][value])
 
-/** Spellings that stand for each other (British and American, German without umlauts; handbook knowledge, from memory). */
+/** Spellings that stand for each other (British and American, German ß; handbook knowledge, from memory). */
 const VARIANTS: readonly (readonly [RegExp, string])[] = [
   [/centre/g, 'center'],
   [/theatre/g, 'theater'],
@@ -28,9 +28,6 @@ const VARIANTS: readonly (readonly [RegExp, string])[] = [
   [/night/g, 'nite'],
   [/through/g, 'thru'],
   [/and/g, '&'],
-  [/ae/g, 'a'],
-  [/oe/g, 'o'],
-  [/ue/g, 'u'],
   [/ß/g, 'ss'],
 ]
 
@@ -40,13 +37,8 @@ const singular = (word: string): string => {
   return /(?:[sxz]|ch|sh)es$/.test(word) ? word.slice(0, -2) : word.slice(0, -1)
 }
 
-/** Words of a path, in small letters: what stands between separators, letters and digits apart. */
-export const wordsOf = (text: string): string[] =>
-  text.split(/[-_/.+ ~,;:!?()&=]+|(?<=[a-zà-ÿ])(?=[0-9])|(?<=[0-9])(?=[a-zà-ÿ])/).filter((word) => word !== '')
-
-/** Whether a text has a word of numbers, and the text with figures in their place. */
-export const withFigures = (text: string): string =>
-  text.replace(/[a-zà-ÿ]+/g, (word) => NUMERALS[word] ?? word)
+/** A text with figures in the place of words of numbers. */
+export const withFigures = (text: string): string => text.replace(/[a-zà-ÿ]+/g, (word) => NUMERALS[word] ?? word)
 
 /** A text with each word in its plainest form: singular, one spelling. */
 export function plainSpelling(text: string): string {
@@ -83,6 +75,66 @@ export function bones(plain: string): string {
   return text
 }
 
-/** The words of an address in their plainest form, numbers as figures, sorted: the same in any order. */
-export const sortedWords = (plain: string): string =>
-  wordsOf(plainSpelling(withFigures(plain))).sort().join(' ')
+/** Letters that sound alike as one of them; vowels and what is silent as nothing. From memory of phonetic codes. */
+const SOUNDS: Record<string, string> = {
+  a: '',
+  e: '',
+  o: '',
+  u: '',
+  y: '',
+  h: '',
+  w: '',
+  b: 'p',
+  d: 't',
+  g: 'k',
+  c: 'k',
+  q: 'k',
+  j: 'k',
+  x: 'k',
+  z: 's',
+  v: 'f',
+  n: 'm',
+}
+
+/** How an address sounds: its consonants in order, alike ones as one, runs as one; digits as they are. */
+export function soundOf(skeleton: string): string {
+  let text = ''
+  for (const one of skeleton) {
+    const sound = SOUNDS[one] ?? one
+    if (sound !== '' && (sound !== text[text.length - 1] || (sound >= '0' && sound <= '9'))) text += sound
+  }
+  return text
+}
+
+/** Words come again and again; the work on each is done once, for so many of them. */
+const MOST_KNOWN = 50_000
+const known = new Map<string, string>()
+
+/** A word in its plainest form: a number as figures, singular, one spelling. */
+function plainWord(word: string): string {
+  let plain = known.get(word)
+  if (plain === undefined) {
+    plain = plainSpelling(withFigures(word))
+    if (known.size >= MOST_KNOWN) known.clear()
+    known.set(word, plain)
+  }
+  return plain
+}
+
+const kindOf = (unit: number): 'letter' | 'digit' | 'other' =>
+  unit >= 48 && unit <= 57 ? 'digit' : (unit >= 97 && unit <= 122) || unit >= 0xdf ? 'letter' : 'other'
+
+/** The words of an address in their plainest form, sorted: the same in any order. Letters and digits part words. */
+export function sortedWords(plain: string): string {
+  const words: string[] = []
+  for (let from = 0; from < plain.length;) {
+    const kind = kindOf(plain.charCodeAt(from))
+    let to = from + 1
+    while (to < plain.length && kindOf(plain.charCodeAt(to)) === kind) to++
+    if (kind === 'letter') words.push(plainWord(plain.slice(from, to)))
+    else if (kind === 'digit') words.push(plain.slice(from, to))
+    else if (plain.charCodeAt(from) === 37) words.push(plain.slice(from, to))
+    from = to
+  }
+  return words.length === 1 ? words[0]! : words.sort().join(' ')
+}

@@ -85,7 +85,9 @@ export function visitorPage(page: VisitorPage): string {
   const heading = page.text?.heading ?? (own?.heading || words.pages[kind].heading)
   const sentence =
     page.text?.sentence ??
-    (page.backAfter ? words.back.replace('{time}', inWords(page.backAfter, language)) : own?.sentence || words.pages[kind].sentence)
+    (page.backAfter
+      ? words.back.replace('{time}', inWords(page.backAfter, language))
+      : own?.sentence || words.pages[kind].sentence)
   const name = settings.name || host
   const colour = settings.colour
     ? `<style>:root{--a:${settings.colour}}@media(prefers-color-scheme:dark){:root{--a:${readableOnDark(settings.colour)}}}</style>`

@@ -25,8 +25,8 @@ export const remedy = z.object({
   records: z.array(z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })),
   /** Whether applying it can be undone from the ledger. */
   undoable: z.boolean(),
-  /** What applying it must be given: a reason, a slug. */
-  asks: z.array(z.enum(['reason', 'slug'])).default([]),
+  /** What applying it must be given: a reason, a slug, a long address. */
+  asks: z.array(z.enum(['reason', 'slug', 'destination'])).default([]),
   /** The slug it proposes, where it asks for one. */
   proposed: z.string().nullable().default(null),
   /** What it can be applied to, where that is more than one thing. */
@@ -41,6 +41,7 @@ export type Remedy = z.infer<typeof remedy>
 export const remedyRequest = z.strictObject({
   reason,
   slug: slug.optional(),
+  destination: z.string().trim().min(1).max(8000).optional(),
   scope: z.enum(REMEDY_SCOPES, 'Say “link”, “destination” or “move”.').optional(),
 })
 export type RemedyRequest = z.output<typeof remedyRequest>

@@ -1,5 +1,6 @@
 import { z } from 'zod'
 import { readHost } from '../address'
+import { pageSettings } from '../pages/settings'
 import { DOMAIN_FIELDS, DOMAIN_STANDINGS, PRIVACY } from '../rows/domain'
 import { schemasOf } from '../rows/field'
 import { redirectStatus } from '../rows/redirect'
@@ -62,6 +63,8 @@ export const domain = z.object({
   notFoundDestination: z.string().nullable(),
   endedDestination: z.string().nullable(),
   appSchemes: z.array(z.string()),
+  /** What its own pages say and show. */
+  pages: pageSettings.default({}),
   registrar: z.string(),
   expiresOn: z.string().nullable(),
   firstYearPrice: z.number().nullable(),

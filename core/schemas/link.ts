@@ -23,8 +23,16 @@ export const linkCreate = z.strictObject({
   /** The domain's usual one where it is not said. */
   status: status.optional(),
   tags: editable.tags.default([]),
+  /** Further slugs on the same domain that lead to it. */
+  aliases: z.array(slug, 'Give further slugs as a list.').max(50, 'At most 50 further slugs at once.').default([]),
+  /** Whether strangers are never told of it; so it is for a random slug where it is not said. */
+  unlisted: yesOrNo.optional(),
   reason,
 })
+
+/** Another slug for a link; on the link’s own domain where none is named. */
+export const aliasCreate = z.strictObject({ slug, domain: domainName.optional(), reason })
+export type AliasCreate = z.output<typeof aliasCreate>
 
 /**
  * What may be changed on a link. A slug is printed on things: the old one goes on forwarding unless `forward` is false.
@@ -52,8 +60,10 @@ export const link = z.object({
   exception: z.boolean(),
   /** The link whose answer this slug gives; null for a link of its own. */
   forwardsTo: z.int().nullable(),
-  /** Slugs that forward to it; without an address of their own where they are the same address now. */
-  forwarding: z
+  /** Strangers who mistype another address are never told of it. */
+  unlisted: z.boolean(),
+  /** Further slugs that lead to it; without an address of their own where they are the same address now. */
+  aliases: z
     .array(z.object({ id: z.int(), address: z.string(), slug: z.string(), same: z.boolean(), visits28: z.int() }))
     .optional(),
   placements: z.array(placement).optional(),

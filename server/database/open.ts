@@ -10,6 +10,7 @@ import { defineDomainZone, defineUpdateKey } from './models/domain-zone'
 import { defineLedgerEntry } from './models/ledger-entry'
 import { defineLink } from './models/link'
 import { defineMember } from './models/member'
+import { defineMiss } from './models/miss'
 import { defineObservation } from './models/observation'
 import { defineOrganisation } from './models/organisation'
 import { definePlacement } from './models/placement'
@@ -40,6 +41,7 @@ export interface Database {
   Target: ReturnType<typeof defineTarget>
   TargetCheck: ReturnType<typeof defineTargetCheck>
   CheckRun: ReturnType<typeof defineCheckRun>
+  Miss: ReturnType<typeof defineMiss>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -66,5 +68,6 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     Target: defineTarget(sequelize),
     TargetCheck: defineTargetCheck(sequelize),
     CheckRun: defineCheckRun(sequelize),
+    Miss: defineMiss(sequelize),
   }
 }

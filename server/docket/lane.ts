@@ -14,4 +14,6 @@ export interface Lane {
   subjects(db: Database, row: DocketCaseModel, host: string | undefined): Promise<Case['subjects']>
   /** What may be done about it, worked out and verified now; the best first. */
   remedies(db: Database, names: NamesContext, row: DocketCaseModel): Promise<ComposedRemedy[]>
+  /** What came of a settled case, told beside its evidence. */
+  aftermath?(db: Database, row: DocketCaseModel): Promise<Case['evidence']>
 }

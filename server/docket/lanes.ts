@@ -2,6 +2,7 @@ import type { LaneName } from '../../core/docket'
 import type { DocketCaseModel } from '../database/models/docket-case'
 import { conflictsLane } from './conflicts/lane'
 import { domainsLane } from './domains/lane'
+import { missesLane } from './misses/lane'
 import { targetsLane } from './targets/lane'
 import type { Lane } from './lane'
 
@@ -10,6 +11,7 @@ const LANES: Partial<Record<LaneName, Lane>> = {
   conflicts: conflictsLane,
   domains: domainsLane,
   targets: targetsLane,
+  misses: missesLane,
 }
 
 /** The lane of a case. */

@@ -1,3 +1,5 @@
+import { makeMisses } from './misses'
+
 /** What the crowd needs to know of a link: nothing a passer-by could not read off a poster. */
 export interface Poster {
   host: string
@@ -66,35 +68,27 @@ const REFERRERS = [
   'https://search.test/',
   'https://mail.test/',
 ]
-// What goes wrong between a poster and a keyboard, and what never was ours.
-const MISSES = [
-  'nite',
-  'fares).',
-  'stop/44l7',
-  'faers',
-  'wp-login.php',
-  '.env',
-  'ferry2',
-  'timetable',
-  'lost-property',
-  'bikes',
-]
 // Share of a day's visits by hour: a transport authority's, with two peaks (invented for the demo).
 const HOURS = [1, 1, 1, 1, 1, 3, 7, 12, 11, 6, 5, 5, 6, 6, 5, 6, 9, 12, 10, 6, 4, 3, 2, 1]
 const WEEKDAYS = [0.6, 1.05, 1.1, 1.1, 1.15, 1.2, 0.8]
 
 const DAY_MS = 86_400_000
 
+/** As a browser writes a path: what no request line can hold, escaped. */
+const toTarget = (path: string) => path.replace(/[^!-~]|[?#"<>]/g, encodeURIComponent)
+
 /** A crowd with habits: which posters, at which hours, on what. `random` gives numbers in [0, 1). */
 export class Crowd {
   private readonly reach: number[] = []
   private readonly total: number
   private readonly hours: number[] = []
+  private readonly miss: ReturnType<typeof makeMisses>
 
   constructor(
     private readonly posters: readonly Poster[],
     private readonly random: () => number,
   ) {
+    this.miss = makeMisses(random)
     let sum = 0
     for (const poster of posters) this.reach.push((sum += poster.weight))
     this.total = sum
@@ -119,21 +113,21 @@ export class Crowd {
   /** One request at a moment, `daysAgo` before today. */
   request(at: number, daysAgo: number): CrowdRequest {
     const poster = this.poster(daysAgo)
-    const miss = this.random() < 0.02
+    const missed = this.random() < 0.03 ? this.miss(poster.host, poster.slug) : undefined
     const agent = this.agent()
     const headers: Record<string, string> = {
       'user-agent': agent,
       'accept-language': this.pick(LANGUAGES),
       accept: 'text/html',
     }
-    const referrer = this.pick(REFERRERS)
+    const referrer = missed ? missed.referrer : this.pick(REFERRERS)
     if (referrer) headers.referer = referrer
     if (this.random() < 0.01) headers['sec-purpose'] = 'prefetch'
     const query = this.random() < 0.05 ? '?utm_source=poster' : ''
     return {
       at,
-      host: poster.host,
-      target: '/' + (miss ? this.pick(MISSES) : poster.slug) + query,
+      host: missed?.host ?? poster.host,
+      target: '/' + toTarget(missed?.typed ?? poster.slug) + query,
       method: this.random() < 0.01 ? 'HEAD' : 'GET',
       address: `${this.pick(['192.0.2', '198.51.100', '203.0.113'])}.${1 + Math.floor(this.random() * 254)}`,
       headers,

@@ -115,7 +115,7 @@ describe('remedies', () => {
     expect((await apply(found, remedy(found, 'Merge'))).status).toBe(200)
     await until('merged', async () => (await location('ansl.example/tickets')) === 'https://fares.example/', 2000)
     expect((await fides.call('viewer', 'GET', '/links?q=ansl.example/tickets')).body.items).toMatchObject([
-      { slug: 'fares', forwarding: [{ slug: 'tickets' }] },
+      { slug: 'fares', aliases: [{ slug: 'tickets' }] },
     ])
     const entry = (await fides.call('administrator', 'GET', '/ledger?q=ansl.example/tickets')).body.items.find(
       ({ action }: Told) => action === 'merge',

@@ -110,7 +110,7 @@ describe('slug rules', () => {
     expect(await location('go.example/lost-found')).toBe('https://lost_found.example/')
     expect(await location('go.example/solo')).toBe('https://solo-capital.example/')
     const press = (await fides.call('viewer', 'GET', `/links/${links.press!.id}`)).body
-    expect(press.forwarding).toMatchObject([{ slug: 'Press', same: true }])
+    expect(press.aliases).toMatchObject([{ slug: 'Press', same: true }])
     expect((await fides.call('viewer', 'GET', `/links/${links.Drive!.id}`)).body.standing).toBe('ended')
     expect(
       (
@@ -196,7 +196,7 @@ describe('renaming', () => {
         2000,
       )
       const [found] = (await fides.call('viewer', 'GET', '/links?q=old-name')).body.items
-      expect(found).toMatchObject({ id: link.id, slug: 'new-name', forwarding: [{ slug: 'old-name', same: false }] })
+      expect(found).toMatchObject({ id: link.id, slug: 'new-name', aliases: [{ slug: 'old-name', same: false }] })
       // A new destination counts for both at once.
       await fides.change(renamed.body as never, { destination: 'https://moved.example/' })
       await until(
@@ -213,7 +213,7 @@ describe('renaming', () => {
       expect((await fides.call('editor', 'POST', `/ledger/${entry.id}/undo`, {})).status).toBe(201)
       expect((await fides.call('viewer', 'GET', `/links/${link.id}`)).body).toMatchObject({
         slug: 'old-name',
-        forwarding: [{ slug: 'new-name' }],
+        aliases: [{ slug: 'new-name' }],
       })
       await until(
         'both still answer',

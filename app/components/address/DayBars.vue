@@ -6,7 +6,8 @@ const {
   width = 66,
   height = 22,
   groups = 0,
-} = defineProps<{ days: number[]; width?: number; height?: number; groups?: number }>()
+  what = 'visits',
+} = defineProps<{ days: number[]; width?: number; height?: number; groups?: number; what?: string }>()
 const bars = computed(() => {
   if (!groups || days.length <= groups) return days
   const size = days.length / groups
@@ -17,7 +18,7 @@ const bars = computed(() => {
 const total = computed(() => days.reduce((sum, day) => sum + day, 0))
 const label = computed(
   () =>
-    `${total.value.toLocaleString('en')} visits in ${days.length} days; ` +
+    `${total.value.toLocaleString('en')} ${what} in ${days.length} days; ` +
     `at most ${Math.max(0, ...days).toLocaleString('en')} on one day`,
 )
 </script>

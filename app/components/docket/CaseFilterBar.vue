@@ -40,6 +40,9 @@ const chips = computed(() =>
         {{ title }} <span class="soft">{{ cases.toLocaleString('en') }}</span>
       </button>
     </div>
+    <p v-if="filters.lane === 'misses'" class="all">
+      <NuxtLink to="/misses">All that was not found, with noise and what was answered</NuxtLink>
+    </p>
     <div v-if="chips.length > 0" class="lanes">
       <button
         v-for="{ name, value } in chips"

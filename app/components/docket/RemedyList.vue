@@ -12,6 +12,7 @@ const remedy = computed(() => remedies.find(({ id }) => id === chosen.value))
 watch(remedy, (now) => now ?? (chosen.value = (remedies.find(({ applies }) => applies) ?? remedies[0])?.id))
 const reason = ref('')
 const slug = ref('')
+const destination = ref('')
 watch([chosen, () => remedy.value?.proposed], () => (slug.value = remedy.value?.proposed ?? ''), { immediate: true })
 /** What it is applied to, where there is a choice; the first is the usual one. */
 const scope = ref<RemedyScope>()
@@ -30,7 +31,8 @@ const applies = computed(
   () =>
     remedy.value?.applies === true &&
     (!remedy.value.asks.includes('reason') || reason.value.trim() !== '') &&
-    (!remedy.value.asks.includes('slug') || slug.value.trim() !== ''),
+    (!remedy.value.asks.includes('slug') || slug.value.trim() !== '') &&
+    (!remedy.value.asks.includes('destination') || destination.value.trim() !== ''),
 )
 watch(applies, (now) => emit('applies', now), { immediate: true })
 defineExpose({
@@ -41,6 +43,7 @@ defineExpose({
           id: remedy.value.id,
           given: {
             ...(remedy.value.asks.includes('slug') && { slug: slug.value.trim() }),
+            ...(remedy.value.asks.includes('destination') && { destination: destination.value.trim() }),
             ...(remedy.value.asks.includes('reason') && { reason: reason.value.trim() }),
             ...(scope.value && { scope: scope.value }),
           },
@@ -73,6 +76,13 @@ defineExpose({
               class="mono"
               label="New slug"
               maxlength="200"
+              density="compact"
+            />
+            <VTextField
+              v-if="offer.asks.includes('destination')"
+              v-model="destination"
+              label="Long address it leads to"
+              maxlength="8000"
               density="compact"
             />
             <VTextField

@@ -40,10 +40,6 @@ const copy = async () => {
     <p class="address mono">
       <span class="soft">{{ link.domain }}/</span><b>{{ link.slug }}</b>
     </p>
-    <p v-for="old in link.forwarding" :key="old.id" class="mono old">
-      <span class="soft">{{ old.same ? 'the same address:' : 'also' }}</span> {{ old.address }}
-      <span class="soft">{{ old.visits28.toLocaleString('en') }} visits</span>
-    </p>
     <p class="mb-2">
       <span aria-hidden="true">→ </span><span class="visually-hidden">leads to </span
       ><a :href="link.destination" rel="noreferrer noopener" target="_blank" class="out"
@@ -54,7 +50,7 @@ const copy = async () => {
       <StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet; the link works once it is.
     </div>
     <div v-if="link.forwardsTo !== null" class="banner">
-      <StateMark state="idle" /> <b>A forwarding slug.</b> It answers as
+      <StateMark state="idle" /> <b>A further slug.</b> It answers as
       <NuxtLink :to="`/links/${link.forwardsTo}`">its link</NuxtLink> does.
     </div>
     <div v-if="link.exception" class="banner">
@@ -92,6 +88,10 @@ const copy = async () => {
         ><dt>Referrer</dt>
         <dd class="mono">{{ link.referrerPolicy }}</dd></template
       >
+      <template v-if="link.unlisted"
+        ><dt>Unlisted</dt>
+        <dd>Strangers who mistype another address are never told of it.</dd></template
+      >
       <dt>Made</dt>
       <dd :title="exact(link.createdAt)">{{ short(link.createdAt) }}</dd>
     </dl>
@@ -113,6 +113,7 @@ const copy = async () => {
       <VBtn @click="copy">Copy</VBtn>
       <StandingMenu v-if="session.may('editor') && link.forwardsTo === null" :link="link" />
     </div>
+    <AliasList v-if="link.forwardsTo === null" :key="link.id" :link="link" />
     <PlacementList v-if="link.forwardsTo === null" :link="link" />
     <LinkHistory class="mt-5" :entries="history" />
     <LazyRenameDialog v-if="renaming" v-model="renaming" :link="link" />
@@ -128,10 +129,6 @@ const copy = async () => {
   margin: 2px 0;
   font-size: 19px;
   line-height: 1.25;
-  overflow-wrap: anywhere;
-}
-.old {
-  font-size: 13px;
   overflow-wrap: anywhere;
 }
 .out {

@@ -40,6 +40,14 @@ const POLICIES = [
       persistent-hint
       @update:model-value="set('endedDestination', $event)"
     />
+    <VCheckbox
+      :model-value="fields.unlisted"
+      label="Unlisted"
+      hint="Strangers who mistype another address are never told of it. So is a random slug where nobody says otherwise."
+      persistent-hint
+      density="compact"
+      @update:model-value="set('unlisted', $event === true)"
+    />
     <div class="pair">
       <VTextField
         :model-value="fields.robots"

@@ -64,16 +64,14 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
             ><ShortAddress :address="link.address"
           /></NuxtLink>
           <div
-            v-for="old in link.forwarding?.slice(0, 3)"
+            v-for="old in link.aliases?.slice(0, 3)"
             :key="old.id"
             class="old mono"
             :title="`${old.address}, ${old.visits28.toLocaleString('en')} visits in 28 days`"
           >
             <span aria-hidden="true" class="soft">↳ </span><span class="visually-hidden">also </span>{{ old.slug }}
           </div>
-          <div v-if="(link.forwarding?.length ?? 0) > 3" class="old soft">
-            and {{ link.forwarding!.length - 3 }} more
-          </div>
+          <div v-if="(link.aliases?.length ?? 0) > 3" class="old soft">and {{ link.aliases!.length - 3 }} more</div>
         </td>
         <td><RedirectChip :status="link.status" /></td>
         <td class="mark target" :title="link.target?.sentence ?? 'Not checked yet'">

@@ -15,7 +15,9 @@ onMounted(() => {
 })
 const route = useRoute()
 // A link's page belongs to the register.
-const section = computed(() => ({ links: 'register' })[route.path.split('/')[1]!] ?? route.path.split('/')[1])
+const section = computed(
+  () => ({ links: 'register', misses: 'docket' })[route.path.split('/')[1]!] ?? route.path.split('/')[1],
+)
 // Trace and settings belong to none of them: then the first tab is the one the keyboard comes to.
 const inOne = computed(() => ['docket', 'register', 'domains', 'ledger'].includes(section.value ?? ''))
 const count = (value: number | undefined) => value?.toLocaleString('en')

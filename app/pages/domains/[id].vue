@@ -18,6 +18,7 @@ const TABS = [
   ['slug-rules', 'Slug rules'],
   ['rules', 'Rules'],
   ['fallbacks', 'Fallbacks'],
+  ['pages', 'Own pages'],
   ['certificate', 'Certificate'],
   ['renewal', 'Renewal'],
   ['old-paths', 'Old website'],
@@ -63,6 +64,7 @@ const words = computed(() => {
       <LazySlugRulesForm v-else-if="tab === 'slug-rules'" :key="store.domain.id" :domain="store.domain" />
       <LazyRulesList v-else-if="tab === 'rules'" :key="store.domain.id" :domain="store.domain" />
       <FallbacksForm v-else-if="tab === 'fallbacks'" :domain="store.domain" />
+      <LazyPagesForm v-else-if="tab === 'pages'" :key="store.domain.id" :domain="store.domain" />
       <CertificateView v-else-if="tab === 'certificate'" :domain="store.domain" />
       <RenewalForm v-else-if="tab === 'renewal'" :domain="store.domain" />
       <OldPathsForm v-else-if="session.may('editor')" :domain="store.domain" />

@@ -2,6 +2,7 @@ import { docket } from './docket'
 import { domains } from './domains'
 import { ledger } from './ledger'
 import { links } from './links'
+import { misses } from './misses'
 import { people } from './people'
 import { rules } from './rules'
 import { service } from './service'
@@ -18,5 +19,6 @@ export const operations = {
   ...rules,
   ...ledger,
   ...targets,
+  ...misses,
   ...service,
 } as const

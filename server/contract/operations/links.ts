@@ -57,6 +57,23 @@ export const links = {
     status: 200,
     ifMatch: true,
   }),
+  addAlias: operation({
+    method: 'POST',
+    path: '/links/{id}/aliases',
+    summary: 'Give a link another slug; its visits are told apart.',
+    role: 'editor',
+    body: schema.aliasCreate,
+    answer: schema.link,
+    status: 201,
+  }),
+  removeAlias: operation({
+    method: 'DELETE',
+    path: '/links/{id}/aliases/{n}',
+    summary: 'Take a slug away from a link by its number; asking for it finds nothing from then on.',
+    role: 'editor',
+    answer: schema.link,
+    status: 200,
+  }),
   linkHistory: operation({
     method: 'GET',
     path: '/links/{id}/history',

@@ -66,6 +66,20 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
         standing: 'open' as const,
         capitalsMatter: false,
         rootDestination: 'https://www.portanseltransit.example/',
+        pages: {
+          name: 'Port Ansel Transit',
+          mark: 'PA',
+          colour: '#1f5f7a',
+          contact: 'help@portanseltransit.example',
+          texts: {
+            en: {
+              'not-found': {
+                heading: 'We have no such address',
+                sentence: 'Check it against the poster or the ticket: l, 1, O and 0 are easily confused.',
+              },
+            },
+          },
+        },
         ...renewal('Harbour Names', 24, 4.99, 31),
       },
       {

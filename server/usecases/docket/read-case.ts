@@ -7,9 +7,17 @@ import { findCase, toCaseView } from './case-view'
 /** One case with its subjects, and its remedies verified at this moment. */
 export async function readCase(db: Database, names: NamesContext, id: number): Promise<Case> {
   const { row, host } = await findCase(db, id)
-  const [subjects, remedies] = await Promise.all([
-    laneOf(row).subjects(db, row, host),
-    row.state === 'settled' ? [] : laneOf(row).remedies(db, names, row),
+  const lane = laneOf(row)
+  const [subjects, remedies, aftermath] = await Promise.all([
+    lane.subjects(db, row, host),
+    row.state === 'settled' ? [] : lane.remedies(db, names, row),
+    row.state === 'settled' ? (lane.aftermath?.(db, row) ?? []) : [],
   ])
-  return { ...toCaseView(row, host), subjects, remedies: remedies.map(({ view }) => view) }
+  const view = toCaseView(row, host)
+  return {
+    ...view,
+    evidence: [...view.evidence, ...aftermath],
+    subjects,
+    remedies: remedies.map((remedy) => remedy.view),
+  }
 }

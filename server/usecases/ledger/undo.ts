@@ -7,6 +7,7 @@ import { undoDomain } from '../domains/undo-domain'
 import { undoPush } from '../domains/undo-push'
 import { undoLink } from '../links/undo-link'
 import { undoLinks } from '../links/change-links'
+import { undoMiss } from '../misses/undo-miss'
 import { undoSettings } from '../targets/check-settings'
 import { notHere } from '../problem'
 import { undoRule } from '../rules/undo-rule'
@@ -22,6 +23,7 @@ const SUBJECTS: Partial<Record<SubjectKind, UndoSubject>> = {
   case: undoCase,
   links: undoLinks,
   organisation: undoSettings,
+  miss: undoMiss,
 }
 
 /**

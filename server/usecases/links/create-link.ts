@@ -8,6 +8,7 @@ import { findDomainNamed } from '../domains/find-domain'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { rankOf } from './change-link'
+import { putAlias } from './aliases'
 import { drawSlug } from './draw-slug'
 import { checkDates, checkDestination, checkForward } from './link-rules'
 import { destinationHash, linkState, searchText, toLinkView, writeTags } from './link-state'
@@ -31,7 +32,7 @@ export async function createLink(db: Database, actor: Actor, input: LinkCreate):
         `The slug rules of ${domain.host} leave no random slug free; give one, or have the rules changed.`,
       )
     try {
-      return await runChange(db, actor, (change) => insert(db, change, domain, slug, input), { surveyed: true })
+      return await runChange(db, actor, (change) => insertLink(db, change, domain, slug, input), { surveyed: true })
     } catch (error) {
       if (!(error instanceof UniqueConstraintError)) throw error
       if (input.slug !== undefined || draw === RANDOM_DRAWS)
@@ -44,7 +45,8 @@ export async function createLink(db: Database, actor: Actor, input: LinkCreate):
   }
 }
 
-async function insert(
+/** Makes a link within a change. */
+export async function insertLink(
   db: Database,
   change: Change,
   domain: InstanceType<Database['Domain']>,
@@ -55,7 +57,7 @@ async function insert(
   await domain.reload({ transaction: change.transaction })
   const canonical = canonicalFor(slug, domain)
   await checkForward(db, { domainId: domain.id, canonical }, input.destination, 'destination', change.transaction)
-  const { domain: _host, slug: _slug, status: _status, tags: _tags, reason: _reason, ...fields } = input
+  const { domain: _host, slug: _slug, status: _status, tags: _tags, reason: _reason, aliases, ...fields } = input
   const hash = destinationHash(input.destination)
   const link = await db.Link.create(
     {
@@ -63,6 +65,8 @@ async function insert(
       slug,
       canonical,
       ...(modelValues(LINK_FIELDS, fields) as Pick<NewLink, 'destination'>),
+      // Who draws a slug may rely on its being hard to guess.
+      unlisted: input.unlisted ?? input.slug === undefined,
       destinationHash: hash,
       targetRank: await rankOf(db, hash, change.transaction),
       status: input.status ?? domain.defaultStatus,
@@ -84,5 +88,6 @@ async function insert(
     after: linkState(link, input.tags),
   })
   await acceptConflicts(db, change, found, input.reason)
+  for (const alias of aliases) await putAlias(db, change, link, domain, alias, input.reason)
   return toLinkView(link, domain, [...input.tags].sort(), change.now)
 }

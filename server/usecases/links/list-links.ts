@@ -142,7 +142,7 @@ export async function listLinks(db: Database, query: LinkListQuery): Promise<{ i
     items: page.map((link) => ({
       ...toLinkView(link, byId.get(link.domainId)!, tags.get(link.id)!, now),
       daily: daily.get(link.id)!,
-      forwarding: forwarding.get(link.id) ?? [],
+      aliases: forwarding.get(link.id) ?? [],
       target: toTargetView(targets.get(link.destinationHash)),
     })),
     next:
@@ -189,8 +189,8 @@ function isPlace(sort: keyof typeof SORTS, value: unknown): boolean {
 export async function readForwarding(
   db: Database,
   linkIds: readonly number[],
-): Promise<Map<number, NonNullable<Link['forwarding']>>> {
-  const forwarding = new Map<number, NonNullable<Link['forwarding']>>()
+): Promise<Map<number, NonNullable<Link['aliases']>>> {
+  const forwarding = new Map<number, NonNullable<Link['aliases']>>()
   if (linkIds.length === 0) return forwarding
   const rows = await db.sequelize.query<{
     id: number

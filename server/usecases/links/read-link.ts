@@ -22,7 +22,7 @@ export async function readLink(db: Database, id: number): Promise<Link> {
   return {
     ...toLinkView(link, domain, tags.get(id)!, new Date()),
     daily: daily.get(id)!,
-    forwarding: forwarding.get(id) ?? [],
+    aliases: forwarding.get(id) ?? [],
     placements,
     target: toTargetView(targets.get(link.destinationHash)),
   }

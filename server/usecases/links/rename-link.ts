@@ -100,7 +100,15 @@ export async function leaveForwarding(
 }
 
 /** Takes a forwarding slug away whose address its own link takes over; its visits become the link's. */
-export async function dropForwarding(db: Database, change: Change, row: LinkModel, domain: DomainModel): Promise<void> {
+export async function dropForwarding(
+  db: Database,
+  change: Change,
+  row: LinkModel,
+  domain: DomainModel,
+  about: { action: 'forward-over' | 'unalias' | 'undo'; reason?: string; undoesId?: number } = {
+    action: 'forward-over',
+  },
+): Promise<number> {
   const { transaction } = change
   const replacements = { from: row.id, to: row.forwardsTo }
   await db.sequelize.query(
@@ -111,13 +119,14 @@ export async function dropForwarding(db: Database, change: Change, row: LinkMode
   await db.sequelize.query('DELETE FROM visit_day WHERE link_id = :from', { replacements, transaction })
   await db.sequelize.query('UPDATE visit SET link_id = :to WHERE link_id = :from', { replacements, transaction })
   await db.sequelize.query('UPDATE placement SET link_id = :to WHERE link_id = :from', { replacements, transaction })
-  await change.record({
-    action: 'forward-over',
+  const entry = await change.record({
+    ...about,
     subject: { kind: 'link', id: row.id, label: `${domain.host}/${row.slug}` },
     before: linkState(row, []),
     after: null,
   })
   await row.destroy({ transaction })
+  return entry
 }
 
 /** 409 with whom a slug belongs to. */

@@ -8,6 +8,7 @@ import { fieldsToPutBack, refuseOverwriting, type UndoSubject } from '../ledger/
 import { Problem } from '../problem'
 import { writeLink } from './change-link'
 import { findLink } from './find-link'
+import { dropAlias, putAlias } from './aliases'
 import { checkForward } from './link-rules'
 import { linkState, readTags, type TaggedLinkState } from './link-state'
 import { canonicalFor, moveAddress } from './rename-link'
@@ -15,6 +16,8 @@ import { canonicalFor, moveAddress } from './rename-link'
 /** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
 export const undoLink: UndoSubject = async (db, change, entry, request) => {
   const id = entry.subjectId
+  if (entry.action === 'alias') return takeAliasBack(db, change, entry, request)
+  if (entry.action === 'unalias') return giveAliasAgain(db, change, entry, request)
   const { link, domain } = await findLink(db, id, change.transaction)
   const now = linkState(link, (await readTags(db, [id], change.transaction)).get(id)!)
   const subject = { kind: 'link' as const, id, label: `${domain.host}/${link.slug}` }
@@ -23,6 +26,11 @@ export const undoLink: UndoSubject = async (db, change, entry, request) => {
 
   if (entry.beforeState === null) {
     await refuseOverwriting(db, change, entry, now, request)
+    // What was marked as gone never led anybody anywhere.
+    if (entry.action === 'mark-gone') {
+      await link.destroy({ transaction: change.transaction })
+      return record(null)
+    }
     if (await neverLive(db, change, entry, link)) {
       const forwarding = await db.Link.findOne({ where: { forwardsTo: id }, transaction: change.transaction })
       if (forwarding)
@@ -57,6 +65,23 @@ export const undoLink: UndoSubject = async (db, change, entry, request) => {
   await writeLink(db, change, link, domain, after)
   await refuseLoops(db, change, { links: [id] })
   return record(linkState(link, after.tags))
+}
+
+/** Takes back that a link was given a slug. */
+const takeAliasBack: UndoSubject = async (db, change, entry, request) => {
+  const { link } = await findLink(db, entry.subjectId, change.transaction)
+  if (link.forwardsTo === null)
+    throw new Problem(409, 'Cannot be undone', 'This slug has become a link of its own since.')
+  return dropAlias(db, change, link, request.reason, entry.id)
+}
+
+/** Gives a slug again that was taken away from its link. */
+const giveAliasAgain: UndoSubject = async (db, change, entry, request) => {
+  const before = entry.beforeState as unknown as TaggedLinkState
+  const { link } = await findLink(db, before.forwardsTo!, change.transaction)
+  const domain = (await db.Domain.findByPk(before.domainId, { transaction: change.transaction }))!
+  const reason = request.reason || 'Undone'
+  return (await putAlias(db, change, link, domain, before.slug, reason, entry.id)).entry
 }
 
 /** A link that nothing but its making has touched and whose start still lies ahead has been seen by nobody. */

@@ -55,49 +55,46 @@ async function renumber(change: Change, rules: readonly RuleModel[]): Promise<vo
 }
 
 /** Makes a rule, at a position or last. What would be in conflict is refused unless a reason says why it is wanted. */
-export function createRule(db: Database, actor: Actor, input: RuleCreate): Promise<Rule> {
-  return runChange(
-    db,
-    actor,
-    async (change) => {
-      const domain = await findDomainNamed(db, input.domain, change.transaction)
-      const { domain: _host, position, reason, ...fields } = input
-      const status = input.status ?? domain.defaultStatus
-      const checked = checkRule({ ...fields, status }, domain)
-      const rules = await rulesInOrder(db, change, domain.id)
-      if (rules.length >= MOST_RULES)
-        throw new Problem(
-          409,
-          'Too many rules',
-          `${domain.host} has ${rules.length} rules; at most ${MOST_RULES} are allowed.`,
-        )
-      const at = Math.min(position ?? rules.length + 1, rules.length + 1)
-      const row = await db.Rule.create(
-        {
-          ...fields,
-          domainId: domain.id,
-          status,
-          destination: checked.destination,
-          position: at,
-          createdAt: change.now,
-          updatedAt: change.now,
-        },
-        { transaction: change.transaction },
-      )
-      await renumber(change, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
-      const found = await refuseConflicts(db, change, { rules: [row.id] }, reason)
-      await change.record({
-        action: 'create',
-        subject: { kind: 'rule', id: row.id, label: `${domain.host} ${row.pattern}` },
-        reason,
-        before: null,
-        after: ruleState(row),
-      })
-      await acceptConflicts(db, change, found, reason)
-      return toRuleView(row, domain)
+export const createRule = (db: Database, actor: Actor, input: RuleCreate): Promise<Rule> =>
+  runChange(db, actor, (change) => insertRule(db, change, input), { surveyed: true })
+
+/** Makes a rule within a change. */
+export async function insertRule(db: Database, change: Change, input: RuleCreate): Promise<Rule> {
+  const domain = await findDomainNamed(db, input.domain, change.transaction)
+  const { domain: _host, position, reason, ...fields } = input
+  const status = input.status ?? domain.defaultStatus
+  const checked = checkRule({ ...fields, status }, domain)
+  const rules = await rulesInOrder(db, change, domain.id)
+  if (rules.length >= MOST_RULES)
+    throw new Problem(
+      409,
+      'Too many rules',
+      `${domain.host} has ${rules.length} rules; at most ${MOST_RULES} are allowed.`,
+    )
+  const at = Math.min(position ?? rules.length + 1, rules.length + 1)
+  const row = await db.Rule.create(
+    {
+      ...fields,
+      domainId: domain.id,
+      status,
+      destination: checked.destination,
+      position: at,
+      createdAt: change.now,
+      updatedAt: change.now,
     },
-    { surveyed: true },
+    { transaction: change.transaction },
   )
+  await renumber(change, [...rules.slice(0, at - 1), row, ...rules.slice(at - 1)])
+  const found = await refuseConflicts(db, change, { rules: [row.id] }, reason)
+  await change.record({
+    action: 'create',
+    subject: { kind: 'rule', id: row.id, label: `${domain.host} ${row.pattern}` },
+    reason,
+    before: null,
+    after: ruleState(row),
+  })
+  await acceptConflicts(db, change, found, reason)
+  return toRuleView(row, domain)
 }
 
 /** Changes a rule that stands at `version`; a later version is refused with 412 and told in full. */

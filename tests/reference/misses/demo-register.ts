@@ -14,8 +14,8 @@ export interface DemoRegister {
   answers(host: string, path: string): boolean
 }
 
-// Capitals matter on the domain beside the website alone; trailing slashes nowhere.
-const samenessOf = (host: string) => ({ capitalsMatter: host === HOSTS.beside, trailingSlashMatters: false })
+// Capitals do not matter on the apex; trailing slashes nowhere.
+const samenessOf = (host: string) => ({ capitalsMatter: host !== HOSTS.apex, trailingSlashMatters: false })
 
 export function demoRegister(): DemoRegister {
   const all = portAnselLinks()
@@ -36,7 +36,7 @@ export function demoRegister(): DemoRegister {
     slug: link.slug,
   }))
   const addresses = new Set(links.map(({ host, canonical }) => `${host}/${canonical}`))
-  const index = new LinkIndex(links)
+  const index = LinkIndex.of(links)
   return {
     index,
     links,
@@ -59,7 +59,10 @@ export interface LabelledMiss {
 /** Mistypings of addresses, drawn by how often each is visited; every one is a miss. */
 export function mistypings(register: DemoRegister, count: number, seed: number): LabelledMiss[] {
   const random = seeded(seed)
-  const slip = makeSlips(random, [...register.hostIds.keys()].filter((host) => host !== HOSTS.coming))
+  const slip = makeSlips(
+    random,
+    [...register.hostIds.keys()].filter((host) => host !== HOSTS.coming),
+  )
   const reach: number[] = []
   let sum = 0
   // Printed addresses are typed even where few do.

@@ -1,0 +1,313 @@
+<script setup lang="ts">
+import { useDebounceFn, useDocumentVisibility, useIntervalFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import { useDisplay } from 'vuetify'
+import type { Miss, MissDecision } from '~~/core/schemas'
+import type { MissFilters } from '~/stores/misses'
+
+useHead({ title: 'Not found · Fides' })
+const store = useMissesStore()
+const domains = useDomainsStore()
+const session = useSessionStore()
+const route = useRoute()
+const { width } = useDisplay()
+const hasPane = computed(() => width.value >= 1100)
+
+const chosen = ref(new Set<number>())
+const STATES = [
+  { value: 'open', title: 'Open' },
+  { value: 'answered', title: 'Answered' },
+  { value: 'noise', title: 'Noise' },
+] as const
+const SORTS = [
+  { value: 'visitors', title: 'Most visitors' },
+  { value: 'last', title: 'Asked last' },
+  { value: 'path', title: 'Address' },
+] as const
+const one = (name: string) => String(route.query[name] ?? '') || undefined
+const filters = computed((): MissFilters => ({
+  state: STATES.find(({ value }) => value === route.query.state)?.value ?? 'open',
+  domain: one('domain'),
+  q: one('q'),
+  sort: SORTS.find(({ value }) => value === route.query.sort)?.value,
+}))
+const filter = (more: Record<string, string | number | undefined>) =>
+  navigateTo({ query: { ...route.query, ...more } }, { replace: true })
+const search = ref(one('q') ?? '')
+const searchSoon = useDebounceFn(() => filter({ q: search.value?.trim() || undefined, miss: undefined }), 200)
+watch(
+  () => JSON.stringify(filters.value),
+  () => {
+    chosen.value = new Set()
+    void store.list(filters.value)
+  },
+  { immediate: true },
+)
+if (!domains.loaded) void domains.load().catch(() => undefined)
+const domainItems = computed(() => [
+  { value: '', title: 'All domains' },
+  ...domains.domains.map(({ id, shown }) => ({ value: String(id), title: shown })),
+])
+
+const wanted = computed(() => Number(route.query.miss) || undefined)
+const selected = computed(() => wanted.value ?? (hasPane.value ? store.items[0]?.id : undefined))
+watch(
+  selected,
+  (id) => {
+    if (id !== undefined) store.read(id).catch(() => void filter({ miss: undefined }))
+  },
+  { immediate: true },
+)
+const visibility = useDocumentVisibility()
+useIntervalFn(() => {
+  if (visibility.value === 'visible' && store.items.length <= 50 && !settling.value) void refresh()
+}, 10_000)
+async function refresh() {
+  await store.list(filters.value)
+  if (selected.value !== undefined) await store.read(selected.value).catch(() => undefined)
+}
+
+const choose = (id: number, on: boolean) => {
+  const now = new Set(chosen.value)
+  if (on) now.add(id)
+  else now.delete(id)
+  chosen.value = now
+}
+const allChosen = computed(() => store.items.length > 0 && store.items.every(({ id }) => chosen.value.has(id)))
+const chooseAll = () => (chosen.value = new Set(allChosen.value ? [] : store.items.map(({ id }) => id)))
+
+const settling = ref(false)
+const toSettle = ref<Miss[]>([])
+const given = ref<{ decision: MissDecision; link?: number }>()
+function settle(misses: Miss[], decision?: { decision: MissDecision; link?: number }) {
+  toSettle.value = misses.slice(0, 200)
+  given.value = decision ?? { decision: filters.value.state === 'noise' ? 'open' : 'alias' }
+  settling.value = true
+}
+const settleChosen = () => settle(store.items.filter(({ id }) => chosen.value.has(id)))
+async function done() {
+  chosen.value = new Set()
+  await refresh()
+}
+function step(by: number) {
+  const at = store.items.findIndex(({ id }) => id === selected.value)
+  const found = store.items[Math.min(store.items.length - 1, Math.max(0, at + by))]
+  if (found) void filter({ miss: found.id })
+}
+useShortcuts({
+  j: () => step(1),
+  k: () => step(-1),
+  x: () => selected.value !== undefined && choose(selected.value, !chosen.value.has(selected.value)),
+  a: () => session.may('editor') && (chosen.value.size > 0 ? settleChosen() : store.current && settle([store.current])),
+})
+const reached = (isIntersecting: boolean) => isIntersecting && store.more()
+</script>
+
+<template>
+  <div class="page" :class="{ single: !hasPane }">
+    <section v-if="hasPane || !wanted" class="list" aria-labelledby="misses-title">
+      <header class="head">
+        <h1 id="misses-title">Not found</h1>
+        <span class="soft summary">What was asked for in vain, and what was most likely meant.</span>
+        <NuxtLink to="/docket?lane=misses">Cases</NuxtLink>
+      </header>
+      <div class="tools">
+        <div role="group" aria-label="State" class="states">
+          <button
+            v-for="{ value, title } in STATES"
+            :key="value"
+            type="button"
+            :aria-pressed="filters.state === value"
+            @click="filter({ state: value === 'open' ? undefined : value, miss: undefined })"
+          >
+            {{ title }} <span class="soft">{{ store.counts[value].toLocaleString('en') }}</span>
+          </button>
+        </div>
+        <VTextField
+          v-model="search"
+          class="search"
+          label="Search addresses"
+          clearable
+          maxlength="300"
+          @update:model-value="searchSoon"
+        />
+        <VSelect
+          class="narrow"
+          :model-value="filters.domain ?? ''"
+          :items="domainItems"
+          label="Domain"
+          @update:model-value="filter({ domain: $event || undefined, miss: undefined })"
+        />
+        <VSelect
+          class="narrow"
+          :model-value="filters.sort ?? 'visitors'"
+          :items="SORTS"
+          label="Order"
+          @update:model-value="filter({ sort: $event === 'visitors' ? undefined : $event })"
+        />
+      </div>
+      <p v-if="store.cut > 0" class="cut" role="status">
+        <StateMark state="doubtful" /> {{ store.cut.toLocaleString('en') }} requests of the last 24 hours were counted
+        but not kept one by one: too many different paths came at once. The ones asked again and again are here.
+      </p>
+      <div v-if="chosen.size > 0" class="chosen" role="status">
+        <b>{{ chosen.size }} chosen</b>
+        <VBtn color="primary" variant="flat" size="small" @click="settleChosen">Settle in one go…</VBtn>
+        <VBtn size="small" @click="chosen = new Set()">Choose none</VBtn>
+      </div>
+      <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="ma-3"
+        >{{ store.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert
+      >
+      <p v-else-if="store.items.length === 0 && !store.loading" class="soft pa-6">
+        {{
+          filters.q || filters.domain
+            ? 'Nothing is like this; drop a filter to see more.'
+            : filters.state === 'open'
+              ? 'Nobody asks for anything in vain. What visitors mistype will be here, with what they meant.'
+              : filters.state === 'answered'
+                ? 'What was settled comes here, with how many visitors it served since.'
+                : 'What programs ask for that look for holes is folded away here.'
+        }}
+      </p>
+      <table v-if="store.items.length > 0" class="rows">
+        <thead>
+          <tr>
+            <th>
+              <input
+                v-if="session.may('editor')"
+                type="checkbox"
+                :checked="allChosen"
+                aria-label="Choose all that are shown"
+                @change="chooseAll"
+              />
+            </th>
+            <th>Asked for</th>
+            <th>
+              {{ filters.state === 'open' ? 'Most likely meant' : filters.state === 'noise' ? 'Why' : 'Answered by' }}
+            </th>
+            <th class="bars">28 days</th>
+            <th class="bars">Trend</th>
+            <th class="number">{{ filters.state === 'noise' ? 'Requests' : 'Visitors' }}</th>
+            <th class="bars">Last</th>
+          </tr>
+        </thead>
+        <tbody>
+          <MissRow
+            v-for="miss in store.items"
+            :key="miss.id"
+            :miss="miss"
+            :selected="miss.id === selected"
+            :chosen="chosen.has(miss.id)"
+            @update:chosen="choose(miss.id, $event)"
+            @open="filter({ miss: miss.id })"
+          />
+        </tbody>
+      </table>
+      <div v-if="store.next" v-intersect="reached" class="pa-4">
+        <VBtn :loading="store.loading" @click="store.more()">Show more</VBtn>
+      </div>
+    </section>
+    <section v-if="hasPane || wanted" class="pane" aria-label="One address">
+      <VBtn v-if="!hasPane" variant="text" class="ma-2" @click="filter({ miss: undefined })">Back to all</VBtn>
+      <MissView
+        v-if="store.current && store.current.id === selected"
+        :miss="store.current"
+        @decide="settle([store.current], $event)"
+      />
+    </section>
+    <SettleDialog v-model="settling" :misses="toSettle" :given="given" @done="done" />
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 440px;
+  height: calc(100dvh - 90px);
+}
+.single {
+  display: block;
+  height: auto;
+  min-height: calc(100dvh - 90px);
+}
+.list {
+  overflow-y: auto;
+  border-right: 1px solid rgb(var(--v-theme-rule));
+  background: rgb(var(--v-theme-surface));
+}
+.single .list {
+  min-height: calc(100dvh - 90px);
+  border-right: 0;
+}
+.pane {
+  overflow-y: auto;
+  background: rgb(var(--v-theme-background));
+}
+.head,
+.tools {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 6px 10px;
+  padding: 10px 14px 2px;
+}
+.summary {
+  flex: 1 1 200px;
+  font-size: 13px;
+}
+.states {
+  display: flex;
+  gap: 4px;
+}
+.states button {
+  padding: 4px 10px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  border-radius: 3px;
+}
+.states button[aria-pressed='true'] {
+  border-color: rgb(var(--v-theme-primary));
+  font-weight: 600;
+}
+.search {
+  flex: 1 1 180px;
+}
+.narrow {
+  flex: 0 0 150px;
+}
+.cut,
+.chosen {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  align-items: center;
+  margin: 4px 12px;
+  padding: 6px 10px;
+  background: rgb(var(--v-theme-count));
+  font-size: 13px;
+}
+.rows {
+  width: 100%;
+  border-collapse: collapse;
+}
+th {
+  padding: 4px 8px;
+  border-bottom: 1px solid rgb(var(--v-theme-rule));
+  color: rgb(var(--v-theme-soft));
+  font-size: 12px;
+  font-weight: 400;
+  text-align: left;
+}
+th input {
+  width: 16px;
+  height: 16px;
+  accent-color: rgb(var(--v-theme-primary));
+}
+.number {
+  text-align: right;
+}
+@media (max-width: 760px) {
+  .bars {
+    display: none;
+  }
+}
+</style>

@@ -1,0 +1,314 @@
+import { showHost } from '../../../core/address'
+import { forgive, NearSlugs, type Mend } from '../../../core/table'
+import { ruleCreate, type RemedyRequest } from '../../../core/schemas'
+import type { DocketCaseModel } from '../../database/models/docket-case'
+import type { MissModel } from '../../database/models/miss'
+import type { DomainModel } from '../../database/models/domain'
+import type { Database } from '../../database/open'
+import { domainState, writeDomain } from '../../usecases/domains/change-domain'
+import { findDomain } from '../../usecases/domains/find-domain'
+import { runChange, type Actor, type Change } from '../../usecases/ledger/change'
+import { decideMiss, type Decision } from '../../usecases/misses/decide-miss'
+import { familyOf } from '../../usecases/misses/family-of'
+import { findMiss } from '../../usecases/misses/find-miss'
+import { missRegister } from '../../usecases/misses/miss-register'
+import { fieldProblem, Problem } from '../../usecases/problem'
+import { insertRule } from '../../usecases/rules/rules'
+import { settle } from '../keeper'
+import { remedyView, type ComposedRemedy } from '../remedy'
+import { missOf } from './subject'
+
+const SWITCHES = { punctuation: 'mendPunctuation', capitals: 'mendCapitals', 'look-alikes': 'mendLookAlikes' } as const
+const SWITCH_WORDS: Record<Mend, string> = {
+  punctuation: 'text punctuation at the end',
+  capitals: 'capitals',
+  'look-alikes': 'look-alike characters',
+}
+/** Links less likely than this are not offered to lead to. */
+const LEAST_OFFERED = 0.05
+
+interface Context {
+  db: Database
+  row: DocketCaseModel
+  domain: DomainModel
+}
+
+/** The remedies of a miss's or a family's case, worked out and tried on the register as it stands; the best first. */
+export async function missRemedies(db: Database, row: DocketCaseModel): Promise<ComposedRemedy[]> {
+  if (row.domainId === null) return []
+  const context: Context = { db, row, domain: await findDomain(db, row.domainId) }
+  if (row.kind === 'missed-family') return familyRemedies(context)
+  const miss = await missOf(db, row)
+  if (!miss || miss.answered) return []
+  const gone = miss.linkId !== null
+  return [
+    ...(gone ? [back(context, miss)] : aliases(context, miss)),
+    ...(gone ? [] : await switches(context, miss)),
+    ...(gone ? [] : [anew(context, miss), markGone(context, miss)]),
+    noise(context, miss, 'noise'),
+    ...(miss.shape === miss.path ? [] : [noise(context, miss, 'noise-shape')]),
+    ...(await referring(context, miss)),
+  ]
+}
+
+/** What carries a decision about a miss out, from its case. */
+const deciding =
+  ({ db, row }: Context, miss: MissModel, decision: Omit<Decision, 'reason'>): NonNullable<ComposedRemedy['apply']> =>
+  (actor: Actor, request: RemedyRequest = {}) =>
+    runChange(
+      db,
+      actor,
+      async (change) =>
+        decideMiss(db, change, await findMiss(db, miss.id, change), {
+          ...decision,
+          destination: request.destination ?? decision.destination,
+          reason: request.reason || `From the docket: ${row.headline}`,
+        }),
+      { surveyed: true },
+    )
+
+const would = (visitors: number) =>
+  `It would have served ${visitors === 1 ? 'one visitor' : `${visitors.toLocaleString('en')} visitors`} in the last 28 days.`
+
+function aliases(context: Context, miss: MissModel): ComposedRemedy[] {
+  const here = `${showHost(context.domain.host)}/${miss.path}`
+  return (miss.ranking?.candidates ?? [])
+    .filter(({ live, probability }, rank) => live && (rank === 0 || probability >= LEAST_OFFERED))
+    .slice(0, 3)
+    .map((candidate) => ({
+      view: remedyView({
+        id: `alias-${candidate.link}`,
+        title: `Make it another slug of ${candidate.address}`,
+        sentence: `${here} leads where ${candidate.address} does, for as long as that link lives.`,
+        destination: candidate.destination,
+        verified: would(miss.visitors28),
+        applies: true,
+        undoable: true,
+        visitsKept: Number(context.row.impact),
+      }),
+      apply: deciding(context, miss, { decision: 'alias', link: candidate.link }),
+    }))
+}
+
+function back(context: Context, miss: MissModel): ComposedRemedy {
+  return {
+    view: remedyView({
+      id: 'back',
+      title: 'Bring the link back',
+      sentence: 'It becomes live again and leads where it led. See first whether that page is still right.',
+      verified: would(miss.visitors28),
+      applies: true,
+      undoable: true,
+      to: `/links/${miss.linkId}`,
+      visitsKept: Number(context.row.impact),
+    }),
+    apply: deciding(context, miss, { decision: 'back' }),
+  }
+}
+
+/** The parts of forgiveness that would mend this address, each tried on the table; with what else each would mend. */
+async function switches(context: Context, miss: MissModel): Promise<ComposedRemedy[]> {
+  const { db, domain } = context
+  const part = (await missRegister(db)).table.domains.get(domain.id)
+  if (!part) return []
+  const others = await db.Miss.findAll({
+    attributes: ['path', 'visitors28'],
+    where: { domainId: domain.id, answered: false, noise: null, linkId: null },
+    order: [['visitors28', 'DESC']],
+    limit: 2000,
+  })
+  const offers: ComposedRemedy[] = []
+  for (const mend of Object.keys(SWITCHES) as Mend[]) {
+    const key = mend === 'look-alikes' ? 'lookAlikes' : mend
+    if (part.domain.forgiveness[key]) continue
+    const forgiveness = { ...part.domain.forgiveness, [key]: true }
+    const asIf = {
+      ...part,
+      domain: { ...part.domain, forgiveness },
+      near: new NearSlugs(forgiveness, part.links.keys()),
+    }
+    const mends = (path: string) => forgive(asIf, path, Date.now())
+    const verdict = mends(miss.path)
+    if (verdict?.verdict !== 'mended' || verdict.by !== mend) continue
+    const all = others.filter(({ path }) => mends(path)?.verdict === 'mended')
+    const served = all.reduce((sum, { visitors28 }) => sum + visitors28, 0)
+    offers.push({
+      view: remedyView({
+        id: `forgive-${mend}`,
+        title: `Forgive ${SWITCH_WORDS[mend]} on ${domain.host}`,
+        sentence:
+          `Whoever differs in that alone is led to the one link that remains, by a temporary answer. ` +
+          `It would mend ${all.length === 1 ? 'this address alone' : `${all.length} of the addresses asked for in vain`}.`,
+        verified: would(served),
+        applies: true,
+        undoable: true,
+        visitsKept: Math.max(Number(context.row.impact), Math.round((served / 28) * 100) / 100),
+      }),
+      apply: (actor, request = {}) =>
+        inOneChange(context, actor, async (change) => {
+          const fresh = await findDomain(db, domain.id, change.transaction)
+          const before = domainState(fresh)
+          const after = { ...before, [SWITCHES[mend]]: true }
+          await writeDomain(db, change, fresh, after)
+          await change.record({
+            action: 'change',
+            subject: { kind: 'domain', id: domain.id, label: domain.host },
+            reason: request.reason || `From the docket: ${context.row.headline}`,
+            before,
+            after,
+          })
+          return `${domain.host} forgives ${SWITCH_WORDS[mend]} from now on.`
+        }),
+    })
+  }
+  return offers
+}
+
+/** Runs a remedy that is more than a decision about one miss, and settles its case in the name of who applied it. */
+function inOneChange({ db, row }: Context, actor: Actor, work: (change: Change) => Promise<string>): Promise<string> {
+  return runChange(
+    db,
+    actor,
+    async (change) => {
+      const sentence = await work(change)
+      await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
+      if (row.state !== 'settled') await settle(row, change.actor.name, change.now, change.transaction)
+      return sentence
+    },
+    { surveyed: true },
+  )
+}
+
+const anew = (context: Context, miss: MissModel): ComposedRemedy => ({
+  view: remedyView({
+    id: 'link',
+    title: 'Make it a link of its own',
+    sentence: 'For what has a page, but no short address yet.',
+    verified: would(miss.visitors28),
+    applies: true,
+    undoable: true,
+    asks: ['destination'],
+    visitsKept: Number(context.row.impact),
+  }),
+  apply: deciding(context, miss, { decision: 'link' }),
+})
+
+const markGone = (context: Context, miss: MissModel): ComposedRemedy => ({
+  view: remedyView({
+    id: 'gone',
+    title: 'Say that it is gone',
+    sentence: 'Visitors are told that it is gone for good (410), and search engines forget it; the slug is reserved.',
+    verified: 'Needs nothing of any destination.',
+    applies: true,
+    undoable: true,
+  }),
+  apply: deciding(context, miss, { decision: 'gone' }),
+})
+
+const noise = (context: Context, miss: MissModel, decision: 'noise' | 'noise-shape'): ComposedRemedy => ({
+  view: remedyView({
+    id: decision,
+    title: decision === 'noise' ? 'Take it for noise' : `Take everything like /${miss.shape} for noise`,
+    sentence: 'Nobody meant us: it is folded away, still counted, and can be looked at and taken back.',
+    verified: 'Changes nothing that visitors are answered.',
+    applies: true,
+    undoable: true,
+  }),
+  apply: deciding(context, miss, { decision }),
+})
+
+/** Pages that carry the wrong address: their owners can be told. */
+async function referring({ db }: Context, miss: MissModel): Promise<ComposedRemedy[]> {
+  const [row] = (await db.sequelize.query(
+    'SELECT COUNT(*) AS pages, SUM(requests) AS requests FROM miss_referrer WHERE miss_id = ?',
+    { replacements: [miss.id] },
+  )) as unknown as [{ pages: number; requests: string | null }[]]
+  const pages = Number(row[0]?.pages ?? 0)
+  if (pages === 0) return []
+  return [
+    {
+      view: remedyView({
+        id: 'tell',
+        title:
+          pages === 1
+            ? 'Tell the owner of the page that carries it'
+            : `Tell the owners of ${pages} pages that carry it`,
+        sentence: `${Number(row[0]!.requests).toLocaleString('en')} requests came from there; a letter is ready for each.`,
+        to: `/misses?miss=${miss.id}`,
+      }),
+    },
+  ]
+}
+
+async function familyRemedies(context: Context): Promise<ComposedRemedy[]> {
+  const { db, row, domain } = context
+  const shape = row.subject.slice(row.subject.indexOf('/') + 1)
+  const family = await familyOf(db, domain.id, shape)
+  if (!family) return []
+  const visitors = family.members.reduce((sum, member) => sum + member.visitors, 0)
+  const [first] = family.members
+  const proved =
+    family.clashes.length === 0
+      ? 'Proved on automata against all links and rules of the domain: it clashes with nothing.'
+      : `It would be in conflict: ${family.clashes[0]!.sentence}`
+  return [
+    {
+      view: remedyView({
+        id: 'rule',
+        title: `Add the rule ${family.pattern}`,
+        sentence: `It takes ${family.members.length} addresses that were asked for in vain, and all others of that shape.`,
+        destination: family.destination,
+        verified: `${proved} ${would(visitors)}`,
+        applies: true,
+        undoable: true,
+        asks: [
+          ...(family.destination === null ? (['destination'] as const) : []),
+          ...(family.clashes.length > 0 ? (['reason'] as const) : []),
+        ],
+        visitsKept: Number(row.impact),
+      }),
+      apply: (actor, request = {}) =>
+        inOneChange(context, actor, async (change) => {
+          const destination = family.destination ?? request.destination
+          if (!destination)
+            throw fieldProblem(
+              'destination',
+              'Give the long address the rule leads to, like https://www.example/{number}.',
+            )
+          if (family.clashes.length > 0 && !request.reason)
+            throw new Problem(409, 'Would be in conflict', `${proved} Say why it is wanted all the same.`)
+          await insertRule(
+            db,
+            change,
+            ruleCreate.parse({
+              domain: domain.host,
+              title: `Asked for in vain: /${shape}`,
+              pattern: family.pattern,
+              destination,
+              reason: request.reason || `From the docket: ${row.headline}`,
+            }),
+          )
+          return `The rule ${family.pattern} serves them from now on.`
+        }),
+    },
+    ...(first ? [shapeNoise(context, first.id, shape)] : []),
+  ]
+}
+
+const shapeNoise = (context: Context, id: number, shape: string): ComposedRemedy => ({
+  view: remedyView({
+    id: 'noise-shape',
+    title: `Take everything like /${shape} for noise`,
+    sentence: 'Nobody meant us: it is folded away, still counted, and can be looked at and taken back.',
+    verified: 'Changes nothing that visitors are answered.',
+    applies: true,
+    undoable: true,
+  }),
+  apply: (actor, request = {}) =>
+    inOneChange(context, actor, async (change) =>
+      decideMiss(context.db, change, await findMiss(context.db, id, change), {
+        decision: 'noise-shape',
+        reason: request.reason ?? '',
+      }),
+    ),
+})

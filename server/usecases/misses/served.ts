@@ -1,0 +1,24 @@
+import { QueryTypes } from 'sequelize'
+import type { MissModel } from '../../database/models/miss'
+import type { Database } from '../../database/open'
+
+/** Visitors that what answers a miss has served since it does: by its slug, by its rule, or as mended requests. */
+export async function servedBy(db: Database, misses: readonly MissModel[]): Promise<Map<number, number>> {
+  const served = new Map<number, number>()
+  for (const miss of misses) {
+    if (!miss.answered || !miss.answeredBy || !miss.answeredAt) continue
+    const { by, linkId, ruleId } = miss.answeredBy
+    const [sql, id] =
+      by === 'mended'
+        ? ['SELECT SUM(served) AS count FROM miss_day WHERE miss_id = :id AND day >= DATE(:since)', miss.id]
+        : ruleId !== null
+          ? ['SELECT SUM(visits) AS count FROM rule_day WHERE rule_id = :id AND day >= DATE(:since)', ruleId]
+          : ['SELECT SUM(visits) AS count FROM visit_day WHERE link_id = :id AND day >= DATE(:since)', linkId]
+    const [row] = await db.sequelize.query<{ count: string | null }>(sql as string, {
+      replacements: { id, since: miss.answeredAt },
+      type: QueryTypes.SELECT,
+    })
+    served.set(miss.id, Number(row?.count ?? 0))
+  }
+  return served
+}

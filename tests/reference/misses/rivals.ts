@@ -1,0 +1,36 @@
+import { createRequire } from 'node:module'
+import Fuse from 'fuse.js'
+import type { IndexedLink } from '../../../core/misses'
+import { osaDistance } from '../../../core/slugs/distance'
+
+const require = createRequire(import.meta.url)
+const jaroWinkler = require('jaro-winkler') as (a: string, b: string) => number
+
+/** One way to rank links for what was typed: the ids of the first three, best first. */
+export type Ranker = (typed: string) => number[]
+
+const byScore = (links: readonly IndexedLink[], score: (link: IndexedLink) => number): number[] =>
+  links
+    .map((link) => ({ link, score: score(link) }))
+    // The same prior for all: of equals the one visited most.
+    .sort((a, b) => b.score - a.score || b.link.visits - a.link.visits)
+    .slice(0, 3)
+    .map(({ link }) => link.id)
+
+/** Plain edit distance (optimal string alignment, Damerau 1964), ties by visits. */
+export const editDistance =
+  (links: readonly IndexedLink[]): Ranker =>
+  (typed) =>
+    byScore(links, ({ canonical }) => -osaDistance(typed, canonical))
+
+/** Jaro–Winkler similarity by the registry’s package of that name, ties by visits. */
+export const jaroWinklerRanker =
+  (links: readonly IndexedLink[]): Ranker =>
+  (typed) =>
+    byScore(links, ({ canonical }) => jaroWinkler(typed, canonical))
+
+/** The registry’s most used general fuzzy search, as it comes. */
+export function fuzzySearch(links: readonly IndexedLink[]): Ranker {
+  const fuse = new Fuse(links, { keys: ['canonical'], includeScore: true, threshold: 0.6 })
+  return (typed) => fuse.search(typed, { limit: 3 }).map(({ item }) => item.id)
+}
