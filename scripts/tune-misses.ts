@@ -12,19 +12,18 @@ import { strangePaths } from '../tests/reference/misses/strange-paths'
 
 const TUNING_SEED = 20261
 const register = demoRegister()
-const slips = mistypings(register, 2000, TUNING_SEED)
-const strange = strangePaths(seeded(TUNING_SEED), 700, 'tuning')
+const slips = mistypings(register, 1500, TUNING_SEED)
+const strange = strangePaths(seeded(TUNING_SEED), 500, 'tuning')
 const [apex] = register.hostIds.values()
 const LEAST = 1e-4
 
 // Real misspellings beside the invented slips, of words no test has.
 const random = seeded(TUNING_SEED)
 const list = spellingList('tuning')
-  .filter(({ meant }) => meant.length >= 5)
-  .sort(() => random() - 0.5)
-const words = [...new Set(list.map(({ meant }) => meant))].slice(0, 4000)
+    .sort(() => random() - 0.5)
+const words = [...new Set(list.map(({ meant }) => meant))].slice(0, 6000)
 const wordIds = new Map(words.map((word, at) => [word, at + 1]))
-const spelt = list.filter(({ typed, meant }) => wordIds.has(meant) && !wordIds.has(typed)).slice(0, 700)
+const spelt = list.filter(({ typed, meant }) => wordIds.has(meant) && !wordIds.has(typed)).slice(0, 2500)
 const wordIndex = LinkIndex.of(
   words.map((canonical, at) => ({
     id: at + 1,

@@ -53,6 +53,13 @@ const leastKept = (meant: number) => Math.max(3, Math.ceil(meant * 0.4))
  * letters. Above `most` any figure above it may come back.
  */
 export function slipCost(typed: string, meant: string, most = Infinity): number {
+  const cost = alignmentCost(typed, meant, most < COSTS.single ? most * 2 : most + COSTS.single)
+  // Most who slip slip once (Damerau 1964): one slip is let off part of its cost, each further one counts whole.
+  return cost < 2 * COSTS.single ? cost / 2 : cost - COSTS.single
+}
+
+/** The cost of the cheapest series of slips; leaves how it goes behind for `slipsOf`. */
+function alignmentCost(typed: string, meant: string, most = Infinity): number {
   if (typed === meant) return 0
   const n = Math.min(typed.length, MOST_COMPARED)
   const m = Math.min(meant.length, MOST_COMPARED)
@@ -62,7 +69,7 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
   for (let j = 1, before = 0; j <= m; j++) {
     const unit = meant.charCodeAt(j - 1)
     units[j] = unit
-    lost[j] = omission(unit, before)
+    lost[j] = omission(unit, before) + (j === 1 ? COSTS.first : 0)
     lostAgain[j] = Math.min(lost[j]!, COSTS.again)
     cells[j] = cells[j - 1]! + (j === 1 ? lost[j]! : lostAgain[j]!)
     ops[j] = Op.Lost
@@ -92,7 +99,10 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
       const b = units[j]!
       let cost = cells[above + j - 1]!
       let by = Op.Kept
-      if (a !== b) cost += substitutes >= 0 && b < 128 ? SUBSTITUTIONS[substitutes + b]! : COSTS.substitution
+      if (a !== b) {
+        cost += substitutes >= 0 && b < 128 ? SUBSTITUTIONS[substitutes + b]! : COSTS.substitution
+        if (j === 1) cost += COSTS.first
+      }
       const added = cells[above + j]! + (ops[above + j] === Op.Extra ? extraAgain : extra)
       if (added < cost) {
         cost = added
@@ -142,7 +152,7 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
 /** The slips of the cheapest alignment, in their order; worked out for the few that are shown. */
 export function slipsOf(typed: string, meant: string): Reason[] {
   if (typed === meant) return []
-  slipCost(typed, meant)
+  alignmentCost(typed, meant)
   const n = Math.min(typed.length, MOST_COMPARED)
   const m = Math.min(meant.length, MOST_COMPARED)
   let [i, j] = [endI, endJ]

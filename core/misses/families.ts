@@ -20,6 +20,8 @@ export interface Family {
 
 /** So many different misses make a family. */
 export const LEAST_MEMBERS = 3
+/** So many of them must tell of one destination. */
+const LEAST_AGREEING = 2
 
 /**
  * The families among misses of one domain: at least three of a shape with one changing part. Where most of them mean
@@ -48,22 +50,23 @@ export function familiesOf(misses: readonly FamilyMember[]): Family[] {
   return families.sort((a, b) => b.visitors - a.visitors)
 }
 
-/** The template that gives each member's destination from its changing part; most must agree, and none may contradict. */
+/** The template that gives members' destinations from their changing part: the one most of those that tell agree on. */
 function templateOf(members: readonly FamilyMember[], partOf: (path: string) => string | undefined): string | null {
   const templates = new Map<string, number>()
+  let telling = 0
   for (const { path, destination } of members) {
     const part = partOf(path)
-    if (destination === null || part === undefined) continue
     // Braces would be read as an expression (RFC 6570 §2.2).
-    if (/[{}]/.test(destination)) return null
+    if (destination === null || part === undefined || /[{}]/.test(destination)) continue
+    telling++
     const plain = part.replace(/^0+(?=[0-9])/, '')
     const found = [part, plain].find((text) => new RegExp(`(?<![0-9])${text}(?![0-9])`).test(destination))
-    if (found === undefined) return null
+    if (found === undefined) continue
     // The last place: hosts and years stand before.
     const at = [...destination.matchAll(new RegExp(`(?<![0-9])${found}(?![0-9])`, 'g'))].at(-1)!.index
     const template = `${destination.slice(0, at)}{number}${destination.slice(at + found.length)}`
     templates.set(template, (templates.get(template) ?? 0) + 1)
   }
-  const [only, second] = [...templates]
-  return only && !second && only[1] * 2 > members.length ? only[0] : null
+  const [most] = [...templates].sort((a, b) => b[1] - a[1])
+  return most && most[1] >= LEAST_AGREEING && most[1] * 2 > telling ? most[0] : null
 }

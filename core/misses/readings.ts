@@ -33,12 +33,21 @@ function unmangled(text: string): string | undefined {
 /** Escapes as they stand after a percent sign was lost or escaped once more. */
 const BROKEN_ESCAPE = /%25([0-9a-f]{2})|%(?![0-9a-f]{2})/gi
 
+/** What text puts behind an address, as it is or escaped. */
+const PUNCTUATION = /(?:[.,;:!?)\]}>'"*&\u2019\u201d\u00bb\u2026]|%2[0127c9]|%3[abef]|%5d|%7d)+$/
+
 /**
- * How an address may be read: as it came, and with the accidents of percent-encoding taken back (escaped twice, its
+ * How an address may be read: as it came, without punctuation behind it, and with the accidents of percent-encoding taken back (escaped twice, its
  * UTF-8 taken for Latin-1, `+` for a space). The first is as it came.
  */
 export function readingsOf(canonical: string): Reading[] {
-  const readings: Reading[] = [{ plain: plainLetters(canonical), cost: 0, reason: null }]
+  const typed = plainLetters(canonical)
+  const readings: Reading[] = [{ plain: typed, cost: 0, reason: null }]
+  const bare = typed.replace(PUNCTUATION, '')
+  if (bare !== typed && bare !== '') {
+    const cost = COSTS.punctuation + COSTS.punctuationEach * (typed.length - bare.length)
+    readings.push({ plain: bare, cost, reason: 'punctuation' })
+  }
   if (!/[%+\u0080-\uffff]/.test(canonical)) return readings
   const add = (text: string | undefined) => {
     if (text === undefined) return

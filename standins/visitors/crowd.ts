@@ -88,7 +88,10 @@ export class Crowd {
     private readonly posters: readonly Poster[],
     private readonly random: () => number,
   ) {
-    this.miss = makeMisses(random)
+    this.miss = makeMisses(
+      random,
+      posters.map(({ slug }) => slug),
+    )
     let sum = 0
     for (const poster of posters) this.reach.push((sum += poster.weight))
     this.total = sum

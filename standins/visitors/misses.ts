@@ -11,14 +11,16 @@ const APEX = 'ansl.example'
 const BESIDE = 'go.portansel.example'
 
 /** Addresses other pages carry wrongly, and what people ask for that is not there; each comes again and again. */
-const KNOWN: readonly (readonly [weight: number, host: string, typed: () => string, referrer: string])[] = (() => {
+function knownMisses(slugs: readonly string[]) {
   let turn = 0
-  const next = (numbers: readonly number[]) => numbers[turn++ % numbers.length]!
-  const stops = [4417, 4001, 4003, 4005, 4006, 4008, 4010]
-  return [
-    [6, APEX, () => `stops/${next(stops)}`, 'https://councilnews.test/getting-around'],
-    [5, APEX, () => `bus/${next([4, 7, 12, 23, 31])}`, 'https://harbourguide.test/days-out/by-bus'],
-    [4, BESIDE, () => `dock/${String(next([3, 14, 27, 41, 88])).padStart(3, '0')}`, 'https://cyclists.test/docks'],
+  const next = (family: string) => {
+    const own = slugs.filter((slug) => slug.startsWith(`${family}/`)).slice(0, 6)
+    return own.length === 0 ? '1' : own[turn++ % own.length]!.slice(family.length + 1)
+  }
+  const known: [weight: number, host: string, typed: () => string, referrer: string][] = [
+    [6, APEX, () => `stops/${next('stop')}`, 'https://councilnews.test/getting-around'],
+    [5, APEX, () => `bus/${next('line')}`, 'https://harbourguide.test/days-out/by-bus'],
+    [4, BESIDE, () => `dock/${next('bike')}`, 'https://cyclists.test/docks'],
     [7, APEX, () => 'nite', ''],
     [6, APEX, () => 'faers', ''],
     [5, APEX, () => 'fares).', 'https://social.test/'],
@@ -30,8 +32,9 @@ const KNOWN: readonly (readonly [weight: number, host: string, typed: () => stri
     [4, APEX, () => 'airport', 'https://hotels.test/port-ansel/arrive'],
     [3, APEX, () => 'toilets', ''],
     [2, APEX, () => 'wifi', ''],
-  ] as const
-})()
+  ]
+  return known
+}
 
 /** What programs ask for that look for holes (common practice, no source). */
 const PROBES = (
@@ -41,9 +44,10 @@ const PROBES = (
 ).split(' ')
 
 /** What goes wrong between a poster and a keyboard, what other pages carry wrongly, and what never was ours. */
-export function makeMisses(random: () => number) {
+export function makeMisses(random: () => number, slugs: readonly string[]) {
   const slip = makeSlips(random, [APEX, BESIDE])
-  const known = KNOWN.reduce((sum, [weight]) => sum + weight, 0)
+  const known = knownMisses(slugs)
+  const total = known.reduce((sum, [weight]) => sum + weight, 0)
   return function miss(host: string, slug: string): Missed {
     const kind = random()
     if (kind < 0.35) {
@@ -51,8 +55,8 @@ export function makeMisses(random: () => number) {
       return { host: asked, typed, referrer: '' }
     }
     if (kind < 0.55) return { host, typed: PROBES[Math.floor(random() * PROBES.length)]!, referrer: '' }
-    let share = random() * known
-    const [, asked, typed, referrer] = KNOWN.find(([weight]) => (share -= weight) < 0) ?? KNOWN[0]!
+    let share = random() * total
+    const [, asked, typed, referrer] = known.find(([weight]) => (share -= weight) < 0) ?? known[0]!
     return { host: asked, typed: typed(), referrer }
   }
 }

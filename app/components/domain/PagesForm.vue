@@ -187,6 +187,7 @@ form {
 }
 .pair {
   display: flex;
+  align-items: flex-start;
   flex-wrap: wrap;
   gap: 12px;
 }

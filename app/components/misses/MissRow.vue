@@ -10,6 +10,12 @@ defineEmits<{ open: [] }>()
 const session = useSessionStore()
 const { short, exact } = useMoments()
 const first = computed(() => miss.ranking?.candidates[0])
+/** Of the same domain its path is enough. */
+const near = computed(() => {
+  const address = first.value?.address ?? ''
+  const slash = address.indexOf('/')
+  return first.value?.domainId === miss.domain.id ? address.slice(slash) : address
+})
 const meaning = computed(() => {
   if (miss.state === 'noise') return miss.noise ?? ''
   if (miss.answeredBy) {
@@ -38,8 +44,8 @@ const meaning = computed(() => {
     <td class="meant">
       <template v-if="!meaning && first && first.probability >= 0.05">
         <span aria-hidden="true" class="soft">→ </span><span class="visually-hidden">may mean </span
-        ><span class="mono">{{ first.address }}</span>
-        <span class="soft"> {{ percent(first.probability) }}</span>
+        ><span class="mono">{{ near }}</span
+        ><span class="soft share">{{ percent(first.probability) }}</span>
       </template>
       <span v-else class="soft">{{ meaning || 'nothing of ours' }}</span>
     </td>
@@ -85,6 +91,10 @@ td {
   max-width: 250px;
   font-size: 13px;
   overflow-wrap: anywhere;
+}
+.share {
+  margin-left: 6px;
+  white-space: nowrap;
 }
 .trend,
 .last {

@@ -1,6 +1,6 @@
 import { Op } from 'sequelize'
 import { showHost } from '../../../core/address'
-import { LEAST_MEMBERS, visible, type Family } from '../../../core/misses'
+import { visible, type Family } from '../../../core/misses'
 import type { MissModel } from '../../database/models/miss'
 import type { Database } from '../../database/open'
 import { familiesAmong } from '../../usecases/misses/family-of'
@@ -8,7 +8,7 @@ import { keepCases, type Finding } from '../keeper'
 import { familyKey, missKey } from './keys'
 
 /** Visitors in 28 days from which a miss becomes a case: fewer where it is clear what was meant. */
-const LEAST_VISITORS = { likely: 2, unclear: 3 }
+const LEAST_VISITORS = { likely: 2, unclear: 3, gone: 5, family: 6 }
 const LIKELY = 0.5
 /** Cases kept at most; more are seen in the view of all misses. */
 const MOST_CASES = 300
@@ -42,7 +42,7 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
     const byPath = new Map(own.map((miss) => [miss.path, miss]))
     for (const family of familiesAmong(own)) {
       // Where nothing tells where a rule would lead, each stands for itself.
-      if (family.destination === null || family.visitors < LEAST_MEMBERS) continue
+      if (family.destination === null || family.visitors < LEAST_VISITORS.family) continue
       const members = family.members.map(({ path }) => byPath.get(path)!)
       for (const { id } of members) inFamilies.add(id)
       findings.push(familyFinding(family, members, hosts.get(domainId) ?? '', domainId, now))
@@ -50,7 +50,8 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
   }
   for (const miss of misses) {
     const likely = Number(miss.likely) >= LIKELY
-    const least = likely || miss.linkId !== null ? LEAST_VISITORS.likely : LEAST_VISITORS.unclear
+    // What ended is asked for a while yet; what stays asked for is worth a thought.
+    const least = LEAST_VISITORS[miss.linkId !== null ? 'gone' : likely ? 'likely' : 'unclear']
     if (inFamilies.has(miss.id) || miss.visitors28 < least) continue
     findings.push(missFinding(miss, hosts.get(miss.domainId) ?? '', now))
   }
@@ -138,7 +139,7 @@ function familyFinding(
       `The rule ${family.pattern} would lead them to ${family.destination}.`,
     evidence: members.slice(0, 12).map((miss) => ({
       label: visible(`${host}/${miss.path}`),
-      text: `${people(miss.visitors28)}; means ${miss.ranking?.candidates[0]?.address ?? 'nothing of ours'}`,
+      text: `${people(miss.visitors28)}${Number(miss.likely) >= LIKELY ? `; means ${miss.ranking!.candidates[0]!.address}` : ''}`,
       state: 'broken' as const,
     })),
     impact: aDay(family.visitors, since, now),

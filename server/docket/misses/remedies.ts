@@ -1,3 +1,4 @@
+import { QueryTypes } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { forgive, NearSlugs, type Mend } from '../../../core/table'
 import { ruleCreate, type RemedyRequest } from '../../../core/schemas'
@@ -219,11 +220,11 @@ const noise = (context: Context, miss: MissModel, decision: 'noise' | 'noise-sha
 
 /** Pages that carry the wrong address: their owners can be told. */
 async function referring({ db }: Context, miss: MissModel): Promise<ComposedRemedy[]> {
-  const [row] = (await db.sequelize.query(
-    'SELECT COUNT(*) AS pages, SUM(requests) AS requests FROM miss_referrer WHERE miss_id = ?',
-    { replacements: [miss.id] },
-  )) as unknown as [{ pages: number; requests: string | null }[]]
-  const pages = Number(row[0]?.pages ?? 0)
+  const [row] = await db.sequelize.query<{ pages: number; requests: string | null }>(
+    'SELECT COUNT(*) AS pages, SUM(requests) AS requests FROM miss_referrer WHERE miss_id = :id',
+    { replacements: { id: miss.id }, type: QueryTypes.SELECT },
+  )
+  const pages = Number(row?.pages ?? 0)
   if (pages === 0) return []
   return [
     {
@@ -233,7 +234,7 @@ async function referring({ db }: Context, miss: MissModel): Promise<ComposedReme
           pages === 1
             ? 'Tell the owner of the page that carries it'
             : `Tell the owners of ${pages} pages that carry it`,
-        sentence: `${Number(row[0]!.requests).toLocaleString('en')} requests came from there; a letter is ready for each.`,
+        sentence: `${Number(row!.requests).toLocaleString('en')} requests came from there; a letter is ready for each.`,
         to: `/misses?miss=${miss.id}`,
       }),
     },

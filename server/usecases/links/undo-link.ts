@@ -16,8 +16,10 @@ import { canonicalFor, moveAddress } from './rename-link'
 /** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
 export const undoLink: UndoSubject = async (db, change, entry, request) => {
   const id = entry.subjectId
-  if (entry.action === 'alias') return takeAliasBack(db, change, entry, request)
-  if (entry.action === 'unalias') return giveAliasAgain(db, change, entry, request)
+  // A further slug came or went: by what it was before and after, as undoings go both ways.
+  const [was, became] = [entry.beforeState, entry.afterState] as (Partial<TaggedLinkState> | null)[]
+  if (was === null && became?.forwardsTo && entry.action !== 'create') return takeAliasBack(db, change, entry, request)
+  if (became === null && was?.forwardsTo) return giveAliasAgain(db, change, entry, request)
   const { link, domain } = await findLink(db, id, change.transaction)
   const now = linkState(link, (await readTags(db, [id], change.transaction)).get(id)!)
   const subject = { kind: 'link' as const, id, label: `${domain.host}/${link.slug}` }
