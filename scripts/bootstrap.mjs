@@ -21,6 +21,7 @@ const COMMANDS = {
   'bench-together': { debian: ['mariadb-server'] },
   'bench-register': { debian: ['mariadb-server'] },
   'bench-gateway': { debian: ['mariadb-server', 'wrk'] },
+  'bench-misses': { debian: ['mariadb-server', 'wrk'] },
 }
 const PROGRAMS = {
   'mariadb-server': 'mariadbd',

@@ -49,7 +49,7 @@ const MOST_SHARING = 24
 /** What costs so much more than the best is not worth the exact figure. */
 const MOST_APART = 10
 /** Where the best so far costs more, runs of letters are looked at too. */
-const POOR = 7
+const POOR = 5
 /** Finding a link next, with the same visit, speaks for it as much as this (in nats), up to a bound. */
 const FOLLOWED_EACH = 2.2
 const MOST_FOLLOWED = 9

@@ -18,10 +18,23 @@ const byScore = (links: readonly IndexedLink[], score: (link: IndexedLink) => nu
     .map(({ link }) => link.id)
 
 /** Plain edit distance (optimal string alignment, Damerau 1964), ties by visits. */
-export const editDistance =
-  (links: readonly IndexedLink[]): Ranker =>
-  (typed) =>
-    byScore(links, ({ canonical }) => -osaDistance(typed, canonical))
+export function editDistance(links: readonly IndexedLink[]): Ranker {
+  const sorted = [...links].sort((a, b) => b.visits - a.visits)
+  return (typed) => {
+    const best: { id: number; distance: number }[] = []
+    for (const { id, canonical } of sorted) {
+      // A text so much longer or shorter is that far away at the least.
+      const worst = best.length < 3 ? Infinity : best[2]!.distance
+      if (Math.abs(canonical.length - typed.length) >= worst) continue
+      const distance = osaDistance(typed, canonical)
+      if (distance >= worst) continue
+      best.push({ id, distance })
+      best.sort((a, b) => a.distance - b.distance)
+      best.length = Math.min(3, best.length)
+    }
+    return best.map(({ id }) => id)
+  }
+}
 
 /** Jaro–Winkler similarity by the registry’s package of that name, ties by visits. */
 export const jaroWinklerRanker =
