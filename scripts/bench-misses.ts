@@ -1,4 +1,5 @@
-// npm run bench:misses: the ranking among 100,000 and 1,000,000 links; the gateway's page for what was not found against a
+// npm run bench:misses: the ranking among 100,000 and 1,000,000 links; the gateway's page for what was not found
+// against a
 // redirect; and a scan of a million paths against the same load of one path.
 import { spawn, spawnSync } from 'node:child_process'
 import { existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
@@ -156,7 +157,7 @@ await runCommand(system, async () => {
 
   await system.startDatabase()
   print(`filling ${LINKS.toLocaleString('en')} links`)
-  const connection = await mariadb.createConnection(connectionConfig(system.databaseUrl))
+  let connection = await mariadb.createConnection(connectionConfig(system.databaseUrl))
   await connection.query("INSERT INTO organisation (id, name, time_zone, created_at) VALUES (1, 'Bench', 'UTC', NOW())")
   await connection.query(
     "INSERT INTO domain (id, host, standing, created_at, updated_at) VALUES (1, 'bench.example', 'open', NOW(), NOW())",
@@ -175,6 +176,7 @@ await runCommand(system, async () => {
       ]),
     )
   }
+  await connection.end()
   const gatewayProcess = system.start('gateway', ['dist/gateway.mjs'], { FIDES_TRUSTED_PROXIES: '127.0.0.1' })
   await untilAnswers(
     `http://127.0.0.1:${control}/health`,
@@ -229,6 +231,7 @@ await runCommand(system, async () => {
     600_000,
     async (response) => ((await response.json()) as { spooledBatches: number }).spooledBatches < 3,
   )
+  connection = await mariadb.createConnection(connectionConfig(system.databaseUrl))
   const [rows] = (await connection.query(
     `SELECT COUNT(DISTINCT path) AS paths, SUM(path = 'stpo/4417') AS real_demand,
        COUNT(DISTINCT DATE_FORMAT(at, '%H')) AS hours FROM miss_event`,

@@ -7,6 +7,8 @@ import { demoRegister, mistypings } from '../tests/reference/misses/demo-registe
 import { spellingList } from '../tests/reference/misses/spelling-list'
 import { strangePaths } from '../tests/reference/misses/strange-paths'
 
+const print = (line: string) => process.stdout.write(line + '\n')
+
 // Fits the ranking's figures by coordinate descent on the mean logarithmic loss, then the curve that calibrates them.
 // Its slips and strange paths come from another seed than those of any test. Prints what it found.
 
@@ -19,8 +21,7 @@ const LEAST = 1e-4
 
 // Real misspellings beside the invented slips, of words no test has.
 const random = seeded(TUNING_SEED)
-const list = spellingList('tuning')
-    .sort(() => random() - 0.5)
+const list = spellingList('tuning').sort(() => random() - 0.5)
 const words = [...new Set(list.map(({ meant }) => meant))].slice(0, 6000)
 const wordIds = new Map(words.map((word, at) => [word, at + 1]))
 const spelt = list.filter(({ typed, meant }) => wordIds.has(meant) && !wordIds.has(typed)).slice(0, 2500)
@@ -54,7 +55,7 @@ function loss(): number {
 
 const groups: Record<string, number>[] = [COSTS, NONE, FIT]
 let best = loss()
-console.log(`start ${best.toFixed(4)}`)
+print(`start ${best.toFixed(4)}`)
 for (let round = 0, step = Number(process.argv[3] ?? 0.2); round < Number(process.argv[2] ?? 3); round++, step /= 2) {
   for (const group of groups) {
     for (const name of Object.keys(group)) {
@@ -71,7 +72,7 @@ for (let round = 0, step = Number(process.argv[3] ?? 0.2); round < Number(proces
       }
     }
   }
-  console.log(`round ${round + 1}: ${best.toFixed(4)}`)
+  print(`round ${round + 1}: ${best.toFixed(4)}`)
 }
 
 // The curve: logistic regression of whether the first was meant on the logit of its share (Platt 1999).
@@ -99,4 +100,4 @@ for (let turn = 0; turn < 20_000; turn++) {
 }
 const rounded = (group: object) =>
   Object.fromEntries(Object.entries(group).map(([name, value]) => [name, Math.round(value * 1000) / 1000]))
-console.log(JSON.stringify({ COSTS: rounded(COSTS), NONE: rounded(NONE), FIT: rounded(FIT) }, null, 2))
+print(JSON.stringify({ COSTS: rounded(COSTS), NONE: rounded(NONE), FIT: rounded(FIT) }, null, 2))

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { useDebounceFn, useDocumentVisibility, useIntervalFn } from '@vueuse/core'
+import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import type { Miss, MissDecision } from '~~/core/schemas'
@@ -7,34 +7,23 @@ import type { MissFilters } from '~/stores/misses'
 
 useHead({ title: 'Not found · Fides' })
 const store = useMissesStore()
-const domains = useDomainsStore()
 const session = useSessionStore()
 const route = useRoute()
 const { width } = useDisplay()
 const hasPane = computed(() => width.value >= 1100)
 
 const chosen = ref(new Set<number>())
-const STATES = [
-  { value: 'open', title: 'Open' },
-  { value: 'answered', title: 'Answered' },
-  { value: 'noise', title: 'Noise' },
-] as const
-const SORTS = [
-  { value: 'visitors', title: 'Most visitors' },
-  { value: 'last', title: 'Asked last' },
-  { value: 'path', title: 'Address' },
-] as const
+const STATES = ['open', 'answered', 'noise'] as const
+const SORTS = ['visitors', 'last', 'path'] as const
 const one = (name: string) => String(route.query[name] ?? '') || undefined
 const filters = computed((): MissFilters => ({
-  state: STATES.find(({ value }) => value === route.query.state)?.value ?? 'open',
+  state: STATES.find((state) => state === route.query.state) ?? 'open',
   domain: one('domain'),
   q: one('q'),
-  sort: SORTS.find(({ value }) => value === route.query.sort)?.value,
+  sort: SORTS.find((sort) => sort === route.query.sort),
 }))
 const filter = (more: Record<string, string | number | undefined>) =>
   navigateTo({ query: { ...route.query, ...more } }, { replace: true })
-const search = ref(one('q') ?? '')
-const searchSoon = useDebounceFn(() => filter({ q: search.value?.trim() || undefined, miss: undefined }), 200)
 watch(
   () => JSON.stringify(filters.value),
   () => {
@@ -43,12 +32,6 @@ watch(
   },
   { immediate: true },
 )
-if (!domains.loaded) void domains.load().catch(() => undefined)
-const domainItems = computed(() => [
-  { value: '', title: 'All domains' },
-  ...domains.domains.map(({ id, shown }) => ({ value: String(id), title: shown })),
-])
-
 const wanted = computed(() => Number(route.query.miss) || undefined)
 const selected = computed(() => wanted.value ?? (hasPane.value ? store.items[0]?.id : undefined))
 watch(
@@ -111,41 +94,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && store.more()
         <span class="soft summary">What was asked for in vain, and what was most likely meant.</span>
         <NuxtLink to="/docket?lane=misses">Cases</NuxtLink>
       </header>
-      <div class="tools">
-        <div role="group" aria-label="State" class="states">
-          <button
-            v-for="{ value, title } in STATES"
-            :key="value"
-            type="button"
-            :aria-pressed="filters.state === value"
-            @click="filter({ state: value === 'open' ? undefined : value, miss: undefined })"
-          >
-            {{ title }} <span class="soft">{{ store.counts[value].toLocaleString('en') }}</span>
-          </button>
-        </div>
-        <VTextField
-          v-model="search"
-          class="search"
-          label="Search addresses"
-          clearable
-          maxlength="300"
-          @update:model-value="searchSoon"
-        />
-        <VSelect
-          class="narrow"
-          :model-value="filters.domain ?? ''"
-          :items="domainItems"
-          label="Domain"
-          @update:model-value="filter({ domain: $event || undefined, miss: undefined })"
-        />
-        <VSelect
-          class="narrow"
-          :model-value="filters.sort ?? 'visitors'"
-          :items="SORTS"
-          label="Order"
-          @update:model-value="filter({ sort: $event === 'visitors' ? undefined : $event })"
-        />
-      </div>
+      <MissTools :filters="filters" :counts="store.counts" @filter="filter" />
       <p v-if="store.cut > 0" class="cut" role="status">
         <StateMark state="doubtful" /> {{ store.cut.toLocaleString('en') }} requests of the last 24 hours were counted
         but not kept one by one: too many different paths came at once. The ones asked again and again are here.
@@ -243,8 +192,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && store.more()
   overflow-y: auto;
   background: rgb(var(--v-theme-background));
 }
-.head,
-.tools {
+.head {
   display: flex;
   flex-wrap: wrap;
   align-items: center;
@@ -254,25 +202,6 @@ const reached = (isIntersecting: boolean) => isIntersecting && store.more()
 .summary {
   flex: 1 1 200px;
   font-size: 13px;
-}
-.states {
-  display: flex;
-  gap: 4px;
-}
-.states button {
-  padding: 4px 10px;
-  border: 1px solid rgb(var(--v-theme-rule));
-  border-radius: 3px;
-}
-.states button[aria-pressed='true'] {
-  border-color: rgb(var(--v-theme-primary));
-  font-weight: 600;
-}
-.search {
-  flex: 1 1 180px;
-}
-.narrow {
-  flex: 0 0 150px;
 }
 .cut,
 .chosen {

@@ -29,7 +29,9 @@ const ops = new Uint8Array(WIDTH * WIDTH)
 let endI = 0
 let endJ = 0
 
-/** What hangs on behind `from`: marks of running text, something that begins with a mark of its own, or just letters. */
+/**
+ * What hangs on behind `from`: marks of running text, something that begins with a mark of its own, or just letters.
+ */
 const gluedCost = (typed: string, from: number): number => {
   const left = typed.length - from
   if (left <= 0) return 0

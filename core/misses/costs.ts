@@ -93,7 +93,9 @@ for (const pair of ['0o', '1l', '1i', 'il', '5s', '2z', '8b', '6b', '9g', '9q', 
   LOOK_ALIKES.add(a * 128 + b).add(b * 128 + a)
 }
 
-/** Letters people take for each other by their sound (Kukich 1992 on phonetic errors, from memory; the pairs are ours). */
+/**
+ * Letters people take for each other by their sound (Kukich 1992 on phonetic errors, from memory; the pairs are ours).
+ */
 const SOUND_ALIKES = new Set<number>()
 for (const pair of ['ck', 'cs', 'sz', 'fv', 'iy', 'gj', 'dt', 'bp', 'kq', 'vw', 'kx', 'hw']) {
   const [a, b] = [code(pair[0]!), code(pair[1]!)]
@@ -125,13 +127,6 @@ export const isPunctuation = (unit: number): boolean =>
   unit === 0x2019 ||
   unit === 0xbb ||
   unit === 0x2026
-
-/** What typing one character for another costs, and why. */
-export function substitution(typed: number, meant: number): number {
-  if (typed === meant) return 0
-  if (typed < 128 && meant < 128) return SUBSTITUTIONS[typed * 128 + meant]!
-  return COSTS.substitution
-}
 
 /** The reason a substitution has. */
 export function substitutionReason(typed: number, meant: number): Reason {

@@ -10,10 +10,10 @@ export interface LetterFacts {
 }
 
 /** Characters that would break a line, turn its direction or hide; shown as what they are. */
-const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g
+const HIDDEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu
 /** A text from outside in which nothing hides: control and direction characters as `\u{…}`. */
 export const visible = (text: string): string =>
-  text.replace(HIDDEN, (one) => `\\u{${one.charCodeAt(0).toString(16).padStart(4, '0')}}`)
+  text.replace(HIDDEN, (one) => `\\u{${one.codePointAt(0)!.toString(16).padStart(4, '0')}}`)
 
 /** A ready letter to the owner of a page that carries a wrong address: subject and plain text. */
 export function letterTo({ page, wrong, right, visitors, organisation }: LetterFacts): {

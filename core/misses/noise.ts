@@ -5,6 +5,10 @@ export interface NoiseSign {
   why: string
 }
 
+const oneOf = (...parts: string[]): RegExp => new RegExp(parts.join('|'), 'i')
+/** Words that stand for whole parts of a path, between slashes. */
+const parts = (words: string): RegExp => oneOf(`(?:^|/)(?:${words.split(' ').join('|')})(?:/|$)`)
+
 /**
  * Paths of programs nobody runs here, asked for at any address by scanners (common practice, no source). One list, each
  * with why it is there. A path that is an address of ours never comes here.
@@ -33,26 +37,40 @@ export const NOISE_SIGNS: readonly NoiseSign[] = [
     why: 'a console of a database',
   },
   {
-    pattern:
-      /(?:^|\/)(?:cgi-bin|vendor|node_modules|solr|actuator|jenkins|struts|telescope|_ignition|console|manager\/html|hnap1|boaform|geoserver|owa|autodiscover|ecp|druid|nacos|jmx-console|server-status)(?:\/|$)/i,
+    pattern: parts(
+      'cgi-bin vendor node_modules solr actuator jenkins struts telescope _ignition console manager/html hnap1 ' +
+        'boaform geoserver owa autodiscover ecp druid nacos jmx-console server-status',
+    ),
     why: 'a console or a part of a program nobody runs here',
   },
   { pattern: /(?:\.\.|%2e%2e|%252e)(?:\/|%2f|%5c|\\)/i, why: 'a way up out of the folder' },
   { pattern: /(?:etc\/passwd|proc\/self|win\.ini|boot\.ini|web-inf)/i, why: 'a file of the operating system' },
   {
-    pattern:
-      /(?:union(?:\s|\+|%20)+select|<script|%3cscript|\$\{jndi:|%24%7bjndi|sleep\(|\bwget\b|\bcurl\b.*http|;\s*(?:id|cat|ls)\b)/i,
+    pattern: oneOf(
+      '(?:^|[^a-z])union(?:\\s|\\+|%20)+select',
+      '<script|%3cscript',
+      '\\$\\{jndi:|%24%7bjndi',
+      'sleep\\(',
+      '\\bwget\\b|\\bcurl\\b.*http',
+      ';\\s*(?:id|cat|ls)\\b',
+    ),
     why: 'an attempt to inject something',
   },
   { pattern: /^https?:(?:\/|%2f)/i, why: 'somebody tries this server as a proxy' },
   {
-    pattern:
-      /(?:^|\/)(?:apple-touch-icon|browserconfig|manifest|ads|app-ads|humans|security|crossdomain|sitemap[^/]*)\.(?:png|xml|json|webmanifest|txt|xml\.gz)$/i,
+    pattern: oneOf(
+      '(?:^|/)apple-touch-icon[^/]*\\.png$',
+      '(?:^|/)(?:browserconfig|crossdomain|sitemap[^/]*)\\.xml(?:\\.gz)?$',
+      '(?:^|/)(?:manifest\\.json|manifest\\.webmanifest)$',
+      '(?:^|/)(?:ads|app-ads|humans|security)\\.txt$',
+    ),
     why: 'asked for by browsers and search engines of their own accord',
   },
   {
-    pattern:
-      /(?:^|\/)(?:remote\/(?:login|fgt_lang)|sslvpn|dana-na|global-protect|\+cscoe\+|vpn\/index|cgi\/login|api\/jsonws|api\/v1\/pods|evox\/about|sdk\/webLanguage|nmaplowercheck|xmlrpc)/i,
+    pattern: oneOf(
+      '(?:^|/)(?:remote/(?:login|fgt_lang)|sslvpn|dana-na|global-protect|\\+cscoe\\+|vpn/index|cgi/login)',
+      '(?:^|/)(?:api/jsonws|api/v1/pods|evox/about|sdk/webLanguage|nmaplowercheck)',
+    ),
     why: 'a door of network equipment',
   },
 ]

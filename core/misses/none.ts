@@ -19,12 +19,12 @@ export const NONE = {
  */
 const USUAL = new Set(
   (
-    'about about-us account api app archive assets author blog cart cgi-bin checkout company contact contact-us cookies ' +
-    'dashboard default demo docs download downloads en faq favicon feed files forum gallery home image images impressum ' +
-    'imprint index info js kontakt legal login logout mail media members menu mobile my new news old online page pages ' +
-    'photos portal portfolio post posts privacy privacy-policy product products profile register rss search service ' +
-    'services shop signin signup sitemap static store support team terms test tmp upload uploads user users v1 v2 video ' +
-    'videos web welcome www xmlrpc'
+    'about about-us account api app archive assets author blog cart cgi-bin checkout company contact contact-us ' +
+    'cookies dashboard default demo docs download downloads en faq favicon feed files forum gallery home image ' +
+    'images impressum imprint index info js kontakt legal login logout mail media members menu mobile my new news ' +
+    'old online page pages photos portal portfolio post posts privacy privacy-policy product products profile ' +
+    'register rss search service services shop signin signup sitemap static store support team terms test tmp ' +
+    'upload uploads user users v1 v2 video videos web welcome www xmlrpc'
   ).split(' '),
 )
 

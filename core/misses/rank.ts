@@ -4,7 +4,8 @@ import { COSTS, REASONS, type Reason } from './costs'
 import type { LinkIndex } from './link-index'
 import { NONE, noneCost } from './none'
 import { readingsOf, type Reading } from './readings'
-import { tailOf, type Segment } from './segment'
+import { tailOf } from './keys'
+import type { Segment } from './segment'
 import { plainSpelling, sortedWords, withFigures } from './words'
 
 /** A link that may have been meant. */
@@ -63,8 +64,10 @@ interface Scored {
 }
 
 /**
- * Ranks the links a path that found nothing may mean, after the noisy channel (Kernighan, Church & Gale 1990): how often
- * each is visited, times how likely its slug comes out as what was typed; and weighs them against nothing of ours having
+ * Ranks the links a path that found nothing may mean, after the noisy channel (Kernighan, Church & Gale 1990): how
+ * often
+ * each is visited, times how likely its slug comes out as what was typed; and weighs them against nothing of ours
+ * having
  * been meant. Bounded in time whatever is asked; longer paths than any slug rank nothing.
  */
 export function rank(index: LinkIndex, query: RankQuery): Ranking {

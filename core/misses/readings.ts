@@ -22,7 +22,7 @@ function decoded(text: string): string | undefined {
 
 /** A text whose UTF-8 was taken for Latin-1 once, put right; `undefined` where it was not. */
 function unmangled(text: string): string | undefined {
-  if (!/[\u00c2-\u00f4][\u0080-\u00bf]/.test(text) || /[^\u0000-\u00ff]/.test(text)) return undefined
+  if (!/[\u00c2-\u00f4][\u0080-\u00bf]/.test(text) || /[\u0100-\uffff]/.test(text)) return undefined
   try {
     return UTF8.decode(Uint8Array.from(text, (one) => one.charCodeAt(0)))
   } catch {
@@ -37,8 +37,8 @@ const BROKEN_ESCAPE = /%25([0-9a-f]{2})|%(?![0-9a-f]{2})/gi
 const PUNCTUATION = /(?:[.,;:!?)\]}>'"*&\u2019\u201d\u00bb\u2026]|%2[0127c9]|%3[abef]|%5d|%7d)+$/
 
 /**
- * How an address may be read: as it came, without punctuation behind it, and with the accidents of percent-encoding taken back (escaped twice, its
- * UTF-8 taken for Latin-1, `+` for a space). The first is as it came.
+ * How an address may be read: as it came, without punctuation behind it, and with the accidents of percent-encoding
+ * taken back (escaped twice, its UTF-8 taken for Latin-1, `+` for a space). The first is as it came.
  */
 export function readingsOf(canonical: string): Reading[] {
   const typed = plainLetters(canonical)

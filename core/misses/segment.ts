@@ -1,4 +1,6 @@
-import { bones, plainLetters, soundOf, sortedWords } from './words'
+import { fileAway, Growing } from './file-away'
+import { eachGram, eachKey, eachSound, GRAM_BUCKETS, hash, Kind, MOST_DELETES, tailOf } from './keys'
+import { bones, plainLetters } from './words'
 
 /** A link, or a slug that forwards to one, as the ranking knows it. */
 export interface IndexedLink {
@@ -17,110 +19,8 @@ export interface IndexedLink {
 
 /** Ordinals take 24 bits of a posting, so that eight are left to tell false friends apart. */
 const MOST_LINKS = 2 ** 24
-const MOST_DELETES = 20
-const MOST_GRAMS = 16
 const POSTINGS_A_BUCKET = 6
-const GRAM_BUCKETS = 1 << 16
-
-const enum Kind {
-  Bones = 0x811c9dc5,
-  Words = 0x9747b28c,
-  Tail = 0x1b873593,
-  Sound = 0x27d4eb2f,
-  SameSounds = 0x165667b1,
-}
-
-/** FNV-1a over a text's units but one; `skip` −1 takes all. */
-function hash(text: string, seed: number, skip = -1, from = 0, to = text.length): number {
-  let value = seed
-  for (let at = from; at < to; at++) if (at !== skip) value = Math.imul(value ^ text.charCodeAt(at), 0x01000193)
-  value ^= value >>> 15
-  return Math.imul(value, 0x2c1b3c6d) >>> 0
-}
-
-/** A path without its first part; empty where there is but one. */
-export const tailOf = (plain: string): string => {
-  const at = plain.indexOf('/')
-  return at < 0 ? '' : plain.slice(at + 1)
-}
-
-/** Calls back with each key a link is found by. */
-function eachKey(plain: string, skeleton: string, take: (key: number) => void): void {
-  take(hash(skeleton, Kind.Bones))
-  if (skeleton.length > 1)
-    for (let skip = 0; skip < skeleton.length && skip < MOST_DELETES; skip++)
-      if (skip === 0 || skeleton[skip] !== skeleton[skip - 1]) take(hash(skeleton, Kind.Bones, skip))
-  const words = sortedWords(plain)
-  take(hash(words, Kind.Words))
-  const tail = bones(tailOf(plain))
-  if (tail.length > 1) take(hash(tail, Kind.Tail))
-  eachSound(skeleton, take)
-}
-
-/** Calls back with each key a text is found by when it is misspelt by ear: its sounds, in order and sorted. */
-function eachSound(skeleton: string, take: (key: number) => void): void {
-  const sound = soundOf(skeleton)
-  if (sound.length < 2) return
-  take(hash(sound, Kind.Sound))
-  let letters = 0
-  let digits = 0
-  for (let at = 0; at < sound.length; at++) {
-    const unit = sound.charCodeAt(at)
-    if (unit >= 48 && unit <= 57) digits |= 1 << (unit - 48)
-    else letters |= 1 << (unit & 31)
-  }
-  take((Math.imul(letters, 0x85ebca6b) ^ Math.imul(digits, 0xc2b2ae35) ^ Kind.SameSounds) >>> 0)
-}
-
-function eachGram(skeleton: string, take: (bucket: number) => void): void {
-  const most = Math.min(skeleton.length - 2, MOST_GRAMS)
-  for (let at = 0; at < most; at++) take(hash(skeleton, 0x5bd1e995, -1, at, at + 3) & (GRAM_BUCKETS - 1))
-}
-
-/** Numbers that come one by one, in little more memory than they take. */
-class Growing {
-  private kept = new Uint32Array(1024)
-  length = 0
-  push(value: number): void {
-    if (this.length === this.kept.length) {
-      const larger = new Uint32Array(this.kept.length * 2)
-      larger.set(this.kept)
-      this.kept = larger
-    }
-    this.kept[this.length++] = value
-  }
-  get all(): Uint32Array {
-    return this.kept.subarray(0, this.length)
-  }
-}
-
 const LINKS_A_STEP = 200
-const POSTINGS_A_STEP = 100_000
-
-/** Files entries away by bucket: where each bucket begins, and what is in it. `ends` tells whose entries are whose. */
-function* fileAway(
-  entries: Uint32Array,
-  ends: Uint32Array,
-  buckets: number,
-  bucketOf: (entry: number) => number,
-  postingOf: (at: number, entry: number) => number,
-): Generator<undefined, { heads: Uint32Array<ArrayBuffer>; postings: Uint32Array<ArrayBuffer> }> {
-  const heads = new Uint32Array(buckets + 1)
-  const postings = new Uint32Array(entries.length)
-  for (let at = 0; at < entries.length; at++) {
-    heads[bucketOf(entries[at]!) + 1]!++
-    if (at % POSTINGS_A_STEP === 0) yield
-  }
-  for (let bucket = 1; bucket <= buckets; bucket++) heads[bucket]! += heads[bucket - 1]!
-  const next = heads.slice()
-  for (let at = 0, entry = 0; at < ends.length; at++) {
-    for (; entry < ends[at]!; entry++) {
-      postings[next[bucketOf(entries[entry]!)]!++] = postingOf(at, entries[entry]!)
-      if (entry % POSTINGS_A_STEP === 0) yield
-    }
-  }
-  return { heads, postings }
-}
 
 /**
  * Links in as little memory as finding what was meant takes: their texts end to end, keys of their bones with one
@@ -150,7 +50,7 @@ export class Segment {
     if (links.length >= MOST_LINKS) throw new RangeError('at most 16,777,215 links')
     const size = (this.size = links.length)
     const units = links.reduce((sum, { canonical }) => sum + canonical.length, 0)
-    const narrow = links.every(({ canonical }) => !/[^\u0000-\u00ff]/.test(canonical))
+    const narrow = links.every(({ canonical }) => !/[\u0100-\uffff]/.test(canonical))
     this.text = narrow ? new Uint8Array(units) : new Uint16Array(units)
     this.ends = new Uint32Array(size)
     this.ids = new Uint32Array(size)

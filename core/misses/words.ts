@@ -1,11 +1,11 @@
 /** Numerals as words, in the languages the not-found page speaks; what is not listed has no figure. */
 const NUMERALS: Record<string, string> = {}
 for (const row of [
-  'zero one two three four five six seven eight nine ten eleven twelve thirteen fourteen fifteen sixteen seventeen eighteen nineteen twenty',
-  'null eins zwei drei vier fünf sechs sieben acht neun zehn elf zwölf dreizehn vierzehn fünfzehn sechzehn siebzehn achtzehn neunzehn zwanzig',
-  'zéro un deux trois quatre cinq six sept huit neuf dix onze douze treize quatorze quinze seize dix-sept dix-huit dix-neuf vingt',
-  'cero uno dos tres cuatro cinco seis siete ocho nueve diez once doce trece catorce quince dieciséis diecisiete dieciocho diecinueve veinte',
-  'zero um dois três quatro cinco seis sete oito nove dez onze doze treze catorze quinze dezasseis dezassete dezoito dezanove vinte',
+  'zero one two three four five six seven eight nine ten eleven twelve',
+  'null eins zwei drei vier fünf sechs sieben acht neun zehn elf zwölf',
+  'zéro un deux trois quatre cinq six sept huit neuf dix onze douze',
+  'cero uno dos tres cuatro cinco seis siete ocho nueve diez once doce',
+  'zero um dois três quatro cinco seis sete oito nove dez onze doze',
 ])
   row.split(' ').forEach((word, value) => (NUMERALS[word] ??= String(value)))
 for (const [value, word] of ['ii', 'iii', 'iv', 'vi', 'vii', 'viii', 'ix'].entries())

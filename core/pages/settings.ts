@@ -22,7 +22,9 @@ const colour = z
     if (contrast < LEAST_CONTRAST)
       context.addIssue({
         code: 'custom',
-        message: `On the paper of the page this colour has a contrast of ${contrast.toFixed(1)} to 1; 4.5 is needed. Choose a darker one.`,
+        message:
+          `On the paper of the page this colour has a contrast of ${contrast.toFixed(1)} to 1; 4.5 is needed. ` +
+          'Choose a darker one.',
       })
   })
 

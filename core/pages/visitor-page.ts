@@ -33,7 +33,7 @@ export interface VisitorPage {
 
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
 /** Turns direction or hides: shown as a mark, so that nothing in an address passes for something else. */
-const HIDDEN = /[\u0000-\u001f\u007f-\u009f\u200b-\u200f\u2028-\u202e\u2060-\u2069\ufeff]/g
+const HIDDEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu
 
 /** Escapes text for HTML content and quoted attributes. */
 export const escapeHtml = (text: string): string =>
@@ -89,31 +89,47 @@ export function visitorPage(page: VisitorPage): string {
       ? words.back.replace('{time}', inWords(page.backAfter, language))
       : own?.sentence || words.pages[kind].sentence)
   const name = settings.name || host
-  const colour = settings.colour
-    ? `<style>:root{--a:${settings.colour}}@media(prefers-color-scheme:dark){:root{--a:${readableOnDark(settings.colour)}}}</style>`
-    : ''
+  const title = shown(heading)
+  const others = page.others ?? []
   const parts = [
-    `<h1>${shown(heading)}</h1><p>${shown(sentence)}</p>`,
+    `<h1>${title}</h1><p>${shown(sentence)}</p>`,
     page.asked ? `<p><code>${shown(page.asked)}</code></p>` : '',
     page.likely ? `<h2>${words.likely}</h2><p>${offer(page.likely, ' class="o"')}</p>` : '',
-    page.others && page.others.length > 0
-      ? `<h2>${page.likely ? words.others : words.likely}</h2><ul>${page.others.map((one) => `<li>${offer(one)}</li>`).join('')}</ul>`
-      : '',
-    page.tryAgain
-      ? `<form action="/.well-known/fides/find" role="search"><label for="a">${words.tryAgain}</label>` +
-        `<input id="a" name="address" value="${page.asked ? shown(page.asked.slice(page.asked.indexOf('/') + 1)) : ''}" ` +
-        `maxlength="300" autocapitalize="off" autocorrect="off" spellcheck="false" required><button>${words.go}</button></form>`
-      : '',
+    others.length > 0 ? `<h2>${page.likely ? words.others : words.likely}</h2>${listOf(others)}` : '',
+    page.tryAgain ? field(words.tryAgain, words.go, page.asked) : '',
     name || settings.contact
-      ? `<footer>${settings.mark ? `<span class="m" aria-hidden="true">${shown(settings.mark)}</span>` : ''}${shown(name)}` +
-        `${settings.contact ? `<p>${words.contact} ${contactLink(settings.contact)}</p>` : ''}</footer>`
+      ? `<footer>${markOf(settings)}${shown(name)}${contactOf(settings, words.contact)}</footer>`
       : '',
   ]
   return (
     `<!doctype html><html lang="${language}"><meta charset="utf-8"><meta name="viewport" ` +
-    `content="width=device-width,initial-scale=1"><meta name="robots" content="noindex"><title>${shown(heading)}</title>` +
-    `<style>${STYLE}</style>${colour}<main>${parts.join('')}</main></html>\n`
+    'content="width=device-width,initial-scale=1"><meta name="robots" ' +
+    `content="noindex"><title>${title}</title>` +
+    `<style>${STYLE}</style>${colourOf(settings)}<main>${parts.join('')}</main></html>\n`
   )
+}
+
+const listOf = (others: readonly Offer[]) => `<ul>${others.map((one) => `<li>${offer(one)}</li>`).join('')}</ul>`
+
+/** The field to try again with; it begins with what was asked. */
+function field(label: string, go: string, asked: string): string {
+  const value = asked ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
+  return (
+    `<form action="/.well-known/fides/find" role="search"><label for="a">${label}</label>` +
+    `<input id="a" name="address" value="${value}" maxlength="300" autocapitalize="off" autocorrect="off" ` +
+    `spellcheck="false" required><button>${go}</button></form>`
+  )
+}
+
+const markOf = ({ mark }: PageSettings) => (mark ? `<span class="m" aria-hidden="true">${shown(mark)}</span>` : '')
+const contactOf = ({ contact }: PageSettings, question: string) =>
+  contact ? `<p>${question} ${contactLink(contact)}</p>` : ''
+
+/** The domain's colour, and one of the same hue that can be read in the dark. */
+function colourOf({ colour }: PageSettings): string {
+  if (!colour) return ''
+  const dark = readableOnDark(colour)
+  return `<style>:root{--a:${colour}}@media(prefers-color-scheme:dark){:root{--a:${dark}}}</style>`
 }
 
 function contactLink(contact: string): string {

@@ -56,7 +56,8 @@ const quote = (text: string) => (text === '' ? '""' : JSON.stringify(text))
 export function writeEvent(request: RequestPart, visitor: string): string {
   return (
     `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",` +
-    `${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",${quote(request.after)},${quote(request.page)},${visitor}`
+    `${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",` +
+    `${quote(request.after)},${quote(request.page)},${visitor}`
   )
 }
 

@@ -1,11 +1,9 @@
-import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { aliasCreate, missListQuery, settleRequest } from '../../core/schemas'
+import { missListQuery, settleRequest } from '../../core/schemas'
 import { keepMissCases } from '../../server/docket/misses/keep-miss-cases'
 import { applyRemedy } from '../../server/usecases/docket/apply-remedy'
 import { readCase } from '../../server/usecases/docket/read-case'
 import { undo } from '../../server/usecases/ledger/undo'
-import { addAlias, removeAlias } from '../../server/usecases/links/aliases'
 import { readLink } from '../../server/usecases/links/read-link'
 import { listMisses } from '../../server/usecases/misses/list-misses'
 import { missRegister } from '../../server/usecases/misses/miss-register'
@@ -155,29 +153,34 @@ describe('what was asked for in vain', () => {
 })
 
 describe('settling', () => {
-  it('previews and changes nothing, then makes another slug of the link, and the case tells what it served', async () => {
-    const { id } = await missOf('fraes')
-    const preview = await settle([{ miss: id, decision: 'alias' }], { preview: true })
-    expect(preview).toMatchObject({
-      visitors28: 2,
-      items: [{ fault: null, sentence: 'ansl.example/fraes now leads where ansl.example/fares does.' }],
-    })
-    expect(await register.db.Link.findOne({ where: { slug: 'fraes' } })).toBeNull()
+  it(
+    'previews and changes nothing, then makes another slug of the link, and the case tells what it ' + 'served',
+    async () => {
+      const { id } = await missOf('fraes')
+      const preview = await settle([{ miss: id, decision: 'alias' }], { preview: true })
+      expect(preview).toMatchObject({
+        visitors28: 2,
+        items: [{ fault: null, sentence: 'ansl.example/fraes now leads where ansl.example/fares does.' }],
+      })
+      expect(await register.db.Link.findOne({ where: { slug: 'fraes' } })).toBeNull()
 
-    await settle([{ miss: id, decision: 'alias' }], { reason: 'on the old poster' })
-    const link = await readLink(register.db, fares.id)
-    expect(link.aliases).toMatchObject([{ slug: 'fraes', visits28: 0, same: false }])
-    const found = await caseOf('ansl.example/fraes')
-    expect(found).toMatchObject({ state: 'settled', settledBy: 'editor' })
-    await register.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, ?, 7)', {
-      replacements: [link.aliases![0]!.id, await organisationToday(register.db)],
-    })
-    await ask()
-    expect((await list({ state: 'answered' })).items).toMatchObject([
-      { path: 'fraes', answeredBy: { by: 'alias', served: 7 } },
-    ])
-    expect((await readCase(register.db, NO_NAMES, found.id)).evidence.at(-1)!.text).toContain('7 visitors served since')
-  })
+      await settle([{ miss: id, decision: 'alias' }], { reason: 'on the old poster' })
+      const link = await readLink(register.db, fares.id)
+      expect(link.aliases).toMatchObject([{ slug: 'fraes', visits28: 0, same: false }])
+      const found = await caseOf('ansl.example/fraes')
+      expect(found).toMatchObject({ state: 'settled', settledBy: 'editor' })
+      await register.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, ?, 7)', {
+        replacements: [link.aliases![0]!.id, await organisationToday(register.db)],
+      })
+      await ask()
+      expect((await list({ state: 'answered' })).items).toMatchObject([
+        { path: 'fraes', answeredBy: { by: 'alias', served: 7 } },
+      ])
+      expect((await readCase(register.db, NO_NAMES, found.id)).evidence.at(-1)!.text).toContain(
+        '7 visitors served since',
+      )
+    },
+  )
 
   it('comes back when the remedy is undone', async () => {
     await undo(register.db, NO_NAMES, administrator, (await register.entry('alias')).id, { overwrite: false })
@@ -273,41 +276,6 @@ describe('settling', () => {
     await tellOwner(register.db, editor, id, 'https://news.test/a')
     expect((await readMiss(register.db, id)).referrers[0]).toMatchObject({ toldBy: 'editor' })
     expect(await refusal(tellOwner(register.db, editor, id, 'https://nobody.test/'))).toMatchObject({ status: 404 })
-  })
-})
-
-describe('further slugs of a link', () => {
-  it('are made with it, told apart, found by search, and taken away and given again', async () => {
-    const { db } = register
-    const link = await register.link('harbour', 'https://www.example/harbour', { aliases: ['quay', 'port'] })
-    expect((await readLink(db, link.id)).aliases!.map(({ slug }) => slug).sort()).toEqual(['port', 'quay'])
-    await addAlias(db, editor, link.id, aliasCreate.parse({ slug: 'waterfront', reason: 'asked for' }))
-    expect(
-      await refusal(addAlias(db, editor, link.id, aliasCreate.parse({ slug: 'fares', reason: 'x' }))),
-    ).toMatchObject({ status: 409 })
-    expect(aliasCreate.safeParse({ slug: 'bad slug', reason: 'x' }).success).toBe(false)
-    const quay = (await readLink(db, link.id)).aliases!.find(({ slug }) => slug === 'quay')!
-    await db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, CURDATE(), 3)', {
-      replacements: [quay.id],
-    })
-    await removeAlias(db, editor, link.id, quay.id, 'misprint')
-    const [{ visits }] = (await db.sequelize.query<{ visits: number }>(
-      'SELECT SUM(visits) AS visits FROM visit_day WHERE link_id = ?',
-      { replacements: [link.id], type: QueryTypes.SELECT },
-    )) as [{ visits: number }]
-    expect(Number(visits)).toBe(3)
-    const taken = (await register.entry('unalias')).id
-    await undo(db, NO_NAMES, administrator, taken, { overwrite: false })
-    const given = (await register.db.LedgerEntry.findOne({ where: { undoesId: taken } }))!.id
-    await undo(db, NO_NAMES, administrator, given, { overwrite: false })
-    expect((await readLink(db, link.id)).aliases!.map(({ slug }) => slug).sort()).toEqual(['port', 'waterfront'])
-    const again = (await register.db.LedgerEntry.findOne({ where: { undoesId: given } }))!.id
-    await undo(db, NO_NAMES, administrator, again, { overwrite: false })
-    expect((await readLink(db, link.id)).aliases!.map(({ slug }) => slug).sort()).toEqual([
-      'port',
-      'quay',
-      'waterfront',
-    ])
   })
 })
 

@@ -46,9 +46,7 @@ const text = (part: 'heading' | 'sentence') =>
     set: (value: string) => {
       const texts = pages.value.texts ?? {}
       const own = texts[language.value] ?? {}
-      const page = { ...own[kind.value] }
-      if (value === '') delete page[part]
-      else page[part] = value
+      const page = { ...own[kind.value], [part]: value === '' ? undefined : value }
       set({ texts: { ...texts, [language.value]: { ...own, [kind.value]: page } } })
     },
   })

@@ -43,7 +43,7 @@ const POLICIES = [
     <VCheckbox
       :model-value="fields.unlisted"
       label="Unlisted"
-      hint="Strangers who mistype another address are never told of it. So is a random slug where nobody says otherwise."
+      hint="Strangers who mistype another address are never told of it."
       persistent-hint
       density="compact"
       @update:model-value="set('unlisted', $event === true)"

@@ -6,7 +6,10 @@ import { DECISION_WORDS } from '~/composables/miss-words'
 import type { MissItem } from '~/stores/misses'
 
 /** One miss to settle, or several in one go; a decision may be given with it. */
-const { misses, given } = defineProps<{ misses: Miss[]; given?: { decision: MissDecision; link?: number } }>()
+const { misses, given = undefined } = defineProps<{
+  misses: Miss[]
+  given?: { decision: MissDecision; link?: number }
+}>()
 const shown = defineModel<boolean>({ required: true })
 const emit = defineEmits<{ done: [] }>()
 const store = useMissesStore()

@@ -74,7 +74,8 @@ function missFinding(miss: MissModel, host: string, now: Date): Finding {
   const meaning = gone
     ? 'A link stood there once; visitors are told that it is gone.'
     : likely
-      ? `It is ${percent(first.probability)} likely that ${first.address} was meant: ${first.because.join(', ') || 'the same words'}.`
+      ? `It is ${percent(first.probability)} likely that ${first.address} was meant: ` +
+        `${first.because.join(', ') || 'the same words'}.`
       : first && first.probability >= 0.2
         ? `Perhaps ${first.address} was meant (${percent(first.probability)})` +
           `${second && second.probability >= 0.2 ? `, or ${second.address} (${percent(second.probability)})` : ''}.`
@@ -135,11 +136,14 @@ function familyFinding(
     severity: 'broken',
     headline: 'One rule would serve them all',
     sentence:
-      `${people(family.visitors)} asked in vain for ${members.length} addresses of one shape, first on ${day(since)}. ` +
+      `${people(family.visitors)} asked in vain for ${members.length} addresses of one shape, first on ` +
+      `${day(since)}. ` +
       `The rule ${family.pattern} would lead them to ${family.destination}.`,
     evidence: members.slice(0, 12).map((miss) => ({
       label: visible(`${host}/${miss.path}`),
-      text: `${people(miss.visitors28)}${Number(miss.likely) >= LIKELY ? `; means ${miss.ranking!.candidates[0]!.address}` : ''}`,
+      text:
+        people(miss.visitors28) +
+        (Number(miss.likely) >= LIKELY ? `; means ${miss.ranking!.candidates[0]!.address}` : ''),
       state: 'broken' as const,
     })),
     impact: aDay(family.visitors, since, now),

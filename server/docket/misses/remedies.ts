@@ -1,22 +1,19 @@
 import { QueryTypes } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { forgive, NearSlugs, type Mend } from '../../../core/table'
-import { ruleCreate, type RemedyRequest } from '../../../core/schemas'
+import type { RemedyRequest } from '../../../core/schemas'
 import type { DocketCaseModel } from '../../database/models/docket-case'
 import type { MissModel } from '../../database/models/miss'
-import type { DomainModel } from '../../database/models/domain'
 import type { Database } from '../../database/open'
 import { domainState, writeDomain } from '../../usecases/domains/change-domain'
 import { findDomain } from '../../usecases/domains/find-domain'
-import { runChange, type Actor, type Change } from '../../usecases/ledger/change'
+import { runChange, type Actor } from '../../usecases/ledger/change'
 import { decideMiss, type Decision } from '../../usecases/misses/decide-miss'
-import { familyOf } from '../../usecases/misses/family-of'
 import { findMiss } from '../../usecases/misses/find-miss'
 import { missRegister } from '../../usecases/misses/miss-register'
-import { fieldProblem, Problem } from '../../usecases/problem'
-import { insertRule } from '../../usecases/rules/rules'
-import { settle } from '../keeper'
 import { remedyView, type ComposedRemedy } from '../remedy'
+import { inOneChange, would, type Context } from './context'
+import { familyRemedies } from './family-remedies'
 import { missOf } from './subject'
 
 const SWITCHES = { punctuation: 'mendPunctuation', capitals: 'mendCapitals', 'look-alikes': 'mendLookAlikes' } as const
@@ -27,12 +24,6 @@ const SWITCH_WORDS: Record<Mend, string> = {
 }
 /** Links less likely than this are not offered to lead to. */
 const LEAST_OFFERED = 0.05
-
-interface Context {
-  db: Database
-  row: DocketCaseModel
-  domain: DomainModel
-}
 
 /** The remedies of a miss's or a family's case, worked out and tried on the register as it stands; the best first. */
 export async function missRemedies(db: Database, row: DocketCaseModel): Promise<ComposedRemedy[]> {
@@ -67,9 +58,6 @@ const deciding =
         }),
       { surveyed: true },
     )
-
-const would = (visitors: number) =>
-  `It would have served ${visitors === 1 ? 'one visitor' : `${visitors.toLocaleString('en')} visitors`} in the last 28 days.`
 
 function aliases(context: Context, miss: MissModel): ComposedRemedy[] {
   const here = `${showHost(context.domain.host)}/${miss.path}`
@@ -139,7 +127,8 @@ async function switches(context: Context, miss: MissModel): Promise<ComposedReme
         title: `Forgive ${SWITCH_WORDS[mend]} on ${domain.host}`,
         sentence:
           `Whoever differs in that alone is led to the one link that remains, by a temporary answer. ` +
-          `It would mend ${all.length === 1 ? 'this address alone' : `${all.length} of the addresses asked for in vain`}.`,
+          'It would mend ' +
+          `${all.length === 1 ? 'this address alone' : `${all.length} of the addresses asked for in vain`}.`,
         verified: would(served),
         applies: true,
         undoable: true,
@@ -163,21 +152,6 @@ async function switches(context: Context, miss: MissModel): Promise<ComposedReme
     })
   }
   return offers
-}
-
-/** Runs a remedy that is more than a decision about one miss, and settles its case in the name of who applied it. */
-function inOneChange({ db, row }: Context, actor: Actor, work: (change: Change) => Promise<string>): Promise<string> {
-  return runChange(
-    db,
-    actor,
-    async (change) => {
-      const sentence = await work(change)
-      await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
-      if (row.state !== 'settled') await settle(row, change.actor.name, change.now, change.transaction)
-      return sentence
-    },
-    { surveyed: true },
-  )
 }
 
 const anew = (context: Context, miss: MissModel): ComposedRemedy => ({
@@ -240,76 +214,3 @@ async function referring({ db }: Context, miss: MissModel): Promise<ComposedReme
     },
   ]
 }
-
-async function familyRemedies(context: Context): Promise<ComposedRemedy[]> {
-  const { db, row, domain } = context
-  const shape = row.subject.slice(row.subject.indexOf('/') + 1)
-  const family = await familyOf(db, domain.id, shape)
-  if (!family) return []
-  const visitors = family.members.reduce((sum, member) => sum + member.visitors, 0)
-  const [first] = family.members
-  const proved =
-    family.clashes.length === 0
-      ? 'Proved on automata against all links and rules of the domain: it clashes with nothing.'
-      : `It would be in conflict: ${family.clashes[0]!.sentence}`
-  return [
-    {
-      view: remedyView({
-        id: 'rule',
-        title: `Add the rule ${family.pattern}`,
-        sentence: `It takes ${family.members.length} addresses that were asked for in vain, and all others of that shape.`,
-        destination: family.destination,
-        verified: `${proved} ${would(visitors)}`,
-        applies: true,
-        undoable: true,
-        asks: [
-          ...(family.destination === null ? (['destination'] as const) : []),
-          ...(family.clashes.length > 0 ? (['reason'] as const) : []),
-        ],
-        visitsKept: Number(row.impact),
-      }),
-      apply: (actor, request = {}) =>
-        inOneChange(context, actor, async (change) => {
-          const destination = family.destination ?? request.destination
-          if (!destination)
-            throw fieldProblem(
-              'destination',
-              'Give the long address the rule leads to, like https://www.example/{number}.',
-            )
-          if (family.clashes.length > 0 && !request.reason)
-            throw new Problem(409, 'Would be in conflict', `${proved} Say why it is wanted all the same.`)
-          await insertRule(
-            db,
-            change,
-            ruleCreate.parse({
-              domain: domain.host,
-              title: `Asked for in vain: /${shape}`,
-              pattern: family.pattern,
-              destination,
-              reason: request.reason || `From the docket: ${row.headline}`,
-            }),
-          )
-          return `The rule ${family.pattern} serves them from now on.`
-        }),
-    },
-    ...(first ? [shapeNoise(context, first.id, shape)] : []),
-  ]
-}
-
-const shapeNoise = (context: Context, id: number, shape: string): ComposedRemedy => ({
-  view: remedyView({
-    id: 'noise-shape',
-    title: `Take everything like /${shape} for noise`,
-    sentence: 'Nobody meant us: it is folded away, still counted, and can be looked at and taken back.',
-    verified: 'Changes nothing that visitors are answered.',
-    applies: true,
-    undoable: true,
-  }),
-  apply: (actor, request = {}) =>
-    inOneChange(context, actor, async (change) =>
-      decideMiss(context.db, change, await findMiss(context.db, id, change), {
-        decision: 'noise-shape',
-        reason: request.reason ?? '',
-      }),
-    ),
-})

@@ -153,7 +153,8 @@ function noiseFor(miss: MissModel, figures: Figures, shapes: ReadonlySet<string>
 const PAGE = 1000
 
 /**
- * After a change of the register: whether each miss somebody cares about is answered by now, and that its meaning may be
+ * After a change of the register: whether each miss somebody cares about is answered by now, and that its meaning
+ * may be
  * another.
  */
 export async function lookAgain(db: Database, register: MissRegister, rankAgain: boolean): Promise<void> {

@@ -28,7 +28,8 @@ interface DayCount {
 }
 
 /**
- * Counts what the gateways stored of misses and takes it out, in one transaction: each request once, each visitor once a
+ * Counts what the gateways stored of misses and takes it out, in one transaction: each request once, each visitor
+ * once a
  * day and path. Visitors who prove to look for holes are taken out of the figures again. Gives how many events there
  * were.
  */
@@ -227,7 +228,8 @@ async function noteReferrers(
     // A miss with more referring pages than anybody would write to keeps those it has.
     if (full.has(missId))
       await db.sequelize.query(
-        'UPDATE miss_referrer SET requests = requests + ?, last_at = GREATEST(last_at, ?) WHERE miss_id = ? AND referrer = ?',
+        'UPDATE miss_referrer SET requests = requests + ?, last_at = GREATEST(last_at, ?) WHERE miss_id = ? AND ' +
+          'referrer = ?',
         { replacements, transaction },
       )
     else

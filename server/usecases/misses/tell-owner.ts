@@ -19,8 +19,7 @@ export function tellOwner(db: Database, actor: Actor, id: number, page: string):
         transaction: change.transaction,
       },
     )
-    if (told === 0)
-      throw fieldProblem('page', 'page: nobody came from there; give one of the referring pages.', 404)
+    if (told === 0) throw fieldProblem('page', 'page: nobody came from there; give one of the referring pages.', 404)
     await change.record({
       action: 'tell',
       subject: { kind: 'miss', id, label: `${showHost(domain.host)}/${miss.path}: ${page}` },

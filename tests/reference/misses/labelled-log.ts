@@ -11,7 +11,8 @@ export interface LoggedRequest {
 }
 
 const BROWSER =
-  'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 Mobile/15E148 Safari/604.1'
+  'Mozilla/5.0 (iPhone; CPU iPhone OS 18_1 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/18.1 ' +
+  'Mobile/15E148 Safari/604.1'
 const ROBOT = 'Mozilla/5.0 (compatible; Harvestbot/2.1; +http://crawler.test/about)'
 
 // What programs ask for that look for holes, put together from parts (common practice, no source): folders, names and

@@ -8,6 +8,8 @@ import { editDistance, fuzzySearch, jaroWinklerRanker, type Ranker } from './riv
 import { spellingList } from './spelling-list'
 import { strangePaths } from './strange-paths'
 
+const print = (line: string) => process.stdout.write(line + '\n')
+
 // The noisy channel after Kernighan, Church & Gale (1990), slips after Damerau (1964) and Grudin (1983): from memory.
 // The error model of the invented slips stands in standins/visitors/slips.ts; its seed here is none of the tuner's.
 const SEED = 977
@@ -64,7 +66,7 @@ describe('mistypings of the demo’s addresses', () => {
       )
       expect(first).toBeGreaterThan(won)
     }
-    console.log(lines.join('\n'))
+    print(lines.join('\n'))
     expect(first / all.length).toBeGreaterThanOrEqual(0.92)
     expect(three / all.length).toBeGreaterThanOrEqual(0.97)
     expect(error).toBeLessThanOrEqual(0.04)
@@ -79,7 +81,7 @@ describe('requests that mean nothing of ours', () => {
       const { candidates, none } = rank(register.index, { domainId: apex!, path })
       return none > (candidates[0]?.probability ?? 0)
     }).length
-    console.log(`none wins in ${share(won, paths.length)} of 300`)
+    print(`none wins in ${share(won, paths.length)} of 300`)
     expect(won / paths.length).toBeGreaterThanOrEqual(0.95)
   })
 })
@@ -119,7 +121,7 @@ describe('real people’s misspellings', () => {
       ours += Number(rank(index, { domainId: 1, path: typed }).candidates[0]?.link === idOf.get(meant))
       theirs += Number(plain(typed)[0] === idOf.get(meant))
     }
-    console.log(
+    print(
       `misspellings: first ${share(ours, asked.length)}, plain edit distance ${share(theirs, asked.length)}, of ` +
         `${asked.length} among ${links.length} slugs`,
     )
