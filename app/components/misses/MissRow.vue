@@ -37,7 +37,7 @@ const meaning = computed(() => {
       />
     </td>
     <td class="asked">
-      <button type="button" class="open" @click="$emit('open')">
+      <button type="button" class="open" :aria-label="visible(miss.address)" @click="$emit('open')">
         <ShortAddress :address="visible(miss.address)" />
       </button>
     </td>
