@@ -78,7 +78,7 @@ async function serve(): Promise<void> {
     log,
   })
   if (start) void likely.load(start)
-  const shipper = ship(spool, connection, log, () => admission.takeCuts())
+  const shipper = ship(spool, connection, log, () => admission.takeCuts(Date.now()))
   const observe = createObserver({
     admission,
     secretAt: (now) => visitorKey.at(now),

@@ -59,6 +59,7 @@ export function ownPage(
     likely: offers.likely,
     others: offers.others,
     backAfter: answer.retryAfter,
+    capitalsMatter: domain?.capitalsMatter,
     text: technical,
     tryAgain: open && (kind !== 'not-served' || answer.outcome === 'root'),
   })

@@ -21,7 +21,7 @@ export interface GatewayParts {
 const PAGE_POLICY =
   "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 /** Where the field of our pages sends what was typed there. */
-const FIND_PATH = '/.well-known/fides/find?'
+const FIND_PATH = '/.well-known/short-address/find?'
 
 /** More fields than any browser, proxy or tool sends. */
 const MOST_FIELDS = 1000
@@ -57,7 +57,7 @@ export function createGateway(parts: GatewayParts): Server {
     const offers =
       result.outcome === 'not-found' && result.status === 404 && parts.offers ? parts.offers(table, result) : NO_OFFERS
     if (offers instanceof Promise)
-      void offers.then((offered) => write(table, request, fields, response, result, offered))
+      offers.then((offered) => write(table, request, fields, response, result, offered)).catch(() => response.destroy())
     else write(table, request, fields, response, result, offers)
     parts.answered(request, fields, result, now)
   }

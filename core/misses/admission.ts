@@ -6,8 +6,9 @@ export const ADMISSION = {
   paths: 1000,
   /** Paths one day token may bring among them: more is a scan. */
   eachToken: 40,
-  /** Tokens remembered; more share what is left. */
+  /** Tokens remembered for a domain, and for all together; more share what is left. */
   tokens: 4000,
+  allTokens: 40_000,
   /** Counters of the sketch beyond. */
   counters: 1024,
   /** A path asked so often beyond that is written from then on. */
@@ -46,15 +47,16 @@ export interface Cut {
 export class Admission {
   private readonly hours = new Map<number, Hour>()
   private readonly cuts: Cut[] = []
+  private tokens = 0
 
   /** Whether a request is written. `token` names the visitor for a day. */
   admits(domainId: number, path: string, token: string, now: number): boolean {
     const hour = Math.floor(now / HOUR_MS)
     let state = this.hours.get(domainId)
     if (!state || state.hour !== hour) this.hours.set(domainId, (state = this.next(domainId, state, hour)))
-    const known = state.admitted.get(path)
-    if (known !== undefined) {
-      if (known !== true && known !== token) state.admitted.set(path, true)
+    const asker = state.admitted.get(path)
+    if (asker !== undefined) {
+      if (asker !== true && asker !== token) state.admitted.set(path, true)
       return true
     }
     if (state.carried.has(path)) {
@@ -62,7 +64,9 @@ export class Admission {
       return true
     }
     const brought = state.tokens.get(token) ?? 0
-    const counted = state.tokens.has(token) || state.tokens.size < ADMISSION.tokens
+    const known = state.tokens.has(token)
+    const counted = known || (state.tokens.size < ADMISSION.tokens && this.tokens < ADMISSION.allTokens)
+    if (counted && !known) this.tokens++
     if (counted) state.tokens.set(token, brought + 1)
     if (counted && brought < ADMISSION.eachToken && state.admitted.size - state.promoted < ADMISSION.paths) {
       state.admitted.set(path, token)
@@ -79,6 +83,7 @@ export class Admission {
 
   private next(domainId: number, before: Hour | undefined, hour: number): Hour {
     if (before && before.cut > 0) this.cuts.push({ domainId, hour: before.hour * HOUR_MS, requests: before.cut })
+    this.tokens -= before?.tokens.size ?? 0
     const carried = new Set<string>()
     if (before && hour - before.hour <= 24)
       for (const [path, token] of before.admitted)
@@ -94,13 +99,19 @@ export class Admission {
     }
   }
 
-  /** What was cut since the last time, to be told once. */
-  takeCuts(): Cut[] {
-    for (const [domainId, state] of this.hours)
+  /** What was cut since the last time, to be told once; of hours that are over only what the next needs is kept. */
+  takeCuts(now: number): Cut[] {
+    for (const [domainId, state] of this.hours) {
+      if (state.hour < Math.floor(now / HOUR_MS) && state.tokens.size > 0) {
+        this.tokens -= state.tokens.size
+        state.tokens.clear()
+        state.heavy = new HeavyPaths(ADMISSION.counters)
+      }
       if (state.cut > 0) {
         this.cuts.push({ domainId, hour: state.hour * HOUR_MS, requests: state.cut })
         state.cut = 0
       }
+    }
     return this.cuts.splice(0)
   }
 }

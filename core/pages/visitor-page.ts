@@ -83,11 +83,9 @@ export function visitorPage(page: VisitorPage): string {
   const words = WORDS[language]
   const own = settings.texts?.[language]?.[kind]
   const heading = page.text?.heading ?? (own?.heading || words.pages[kind].heading)
-  const sentence =
-    page.text?.sentence ??
-    (page.backAfter
-      ? words.back.replace('{time}', inWords(page.backAfter, language))
-      : own?.sentence || words.pages[kind].sentence)
+  const usual = words.pages[kind].sentence + (page.capitalsMatter && kind === 'not-found' ? ` ${words.capitals}` : '')
+  const back = page.backAfter ? words.back.replace('{time}', inWords(page.backAfter, language)) : ''
+  const sentence = page.text?.sentence ?? (back || own?.sentence || usual)
   const name = settings.name || host
   const title = shown(heading)
   const others = page.others ?? []
@@ -115,7 +113,7 @@ const listOf = (others: readonly Offer[]) => `<ul>${others.map((one) => `<li>${o
 function field(label: string, go: string, asked: string): string {
   const value = asked ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
   return (
-    `<form action="/.well-known/fides/find" role="search"><label for="a">${label}</label>` +
+    `<form action="/.well-known/short-address/find" role="search"><label for="a">${label}</label>` +
     `<input id="a" name="address" value="${value}" maxlength="300" autocapitalize="off" autocorrect="off" ` +
     `spellcheck="false" required><button>${go}</button></form>`
   )

@@ -24,6 +24,8 @@ interface Words {
   likely: string
   /** Before others that may be meant. */
   others: string
+  /** Where they count. */
+  capitals: string
   tryAgain: string
   go: string
   contact: string
@@ -54,6 +56,7 @@ export const WORDS: Record<PageLanguage, Words> = {
     },
     likely: 'Did you mean this?',
     others: 'Or one of these?',
+    capitals: 'Mind that capitals count.',
     tryAgain: 'Try another address',
     go: 'Go',
     contact: 'Questions?',
@@ -75,6 +78,7 @@ export const WORDS: Record<PageLanguage, Words> = {
     },
     likely: 'Queria dizer este?',
     others: 'Ou um destes?',
+    capitals: 'As maiúsculas contam.',
     tryAgain: 'Tentar outro endereço',
     go: 'Ir',
     contact: 'Perguntas?',
@@ -99,6 +103,7 @@ export const WORDS: Record<PageLanguage, Words> = {
     },
     likely: 'Meinten Sie diese?',
     others: 'Oder eine von diesen?',
+    capitals: 'Groß- und Kleinschreibung zählt.',
     tryAgain: 'Eine andere Adresse versuchen',
     go: 'Los',
     contact: 'Fragen?',
@@ -126,6 +131,7 @@ export const WORDS: Record<PageLanguage, Words> = {
     },
     likely: 'Vouliez-vous dire celle-ci ?',
     others: 'Ou l’une de celles-ci ?',
+    capitals: 'Les majuscules comptent.',
     tryAgain: 'Essayer une autre adresse',
     go: 'Aller',
     contact: 'Des questions ?',
@@ -150,6 +156,7 @@ export const WORDS: Record<PageLanguage, Words> = {
     },
     likely: '¿Quería decir esta?',
     others: '¿O una de estas?',
+    capitals: 'Las mayúsculas cuentan.',
     tryAgain: 'Probar otra dirección',
     go: 'Ir',
     contact: '¿Preguntas?',

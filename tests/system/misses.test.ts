@@ -87,7 +87,7 @@ describe('the page for what was not found', () => {
       ['/a b?c#d', '/a%20b%3Fc%23d'],
       ['javascript:alert(1)', '/javascript:alert(1)'],
     ]) {
-      const { status, headers } = await ask(`/.well-known/fides/find?address=${encodeURIComponent(typed!)}`)
+      const { status, headers } = await ask(`/.well-known/short-address/find?address=${encodeURIComponent(typed!)}`)
       expect([status, headers.location]).toEqual([303, location])
     }
   })

@@ -65,6 +65,7 @@ const preview = computed(() =>
     likely: kind.value === 'not-found' && offers.value ? { address: `${domain.shown}/fares`, href: '#' } : null,
     others: [],
     backAfter: null,
+    capitalsMatter: domain.capitalsMatter,
     tryAgain: kind.value !== 'not-served',
   }),
 )

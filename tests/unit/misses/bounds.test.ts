@@ -32,7 +32,7 @@ describe('admission', () => {
   it('writes all of an ordinary hour', () => {
     const admission = new Admission()
     for (let at = 0; at < 500; at++) expect(admission.admits(1, `path-${at % 60}`, `token-${at % 90}`, 0)).toBe(true)
-    expect(admission.takeCuts()).toEqual([])
+    expect(admission.takeCuts(0)).toEqual([])
   })
   it('lets one visitor bring so many paths, counts the rest, and others go on', () => {
     const admission = new Admission()
@@ -40,8 +40,8 @@ describe('admission', () => {
     for (let at = 0; at < 5000; at++) written += Number(admission.admits(1, `scan-${at}`, 'scanner', 0))
     expect(written).toBe(ADMISSION.eachToken)
     expect(admission.admits(1, 'fraes', 'somebody', 0)).toBe(true)
-    expect(admission.takeCuts()).toEqual([{ domainId: 1, hour: 0, requests: 5000 - ADMISSION.eachToken }])
-    expect(admission.takeCuts()).toEqual([])
+    expect(admission.takeCuts(0)).toEqual([{ domainId: 1, hour: 0, requests: 5000 - ADMISSION.eachToken }])
+    expect(admission.takeCuts(0)).toEqual([])
   })
   it('stays within its bounds under a scan by many, and still finds what is asked again', () => {
     const admission = new Admission()

@@ -26,6 +26,7 @@ describe('linkCreate', () => {
       title: '',
       note: '',
       tags: [],
+      aliases: [],
       owner: '',
       startsAt: null,
       endsAt: null,
