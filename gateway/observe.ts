@@ -40,7 +40,9 @@ const isMiss = ({ outcome, location, canonical }: Answer): boolean =>
   (outcome === 'not-found' ||
     outcome === 'scheduled' ||
     ((outcome === 'ended' || outcome === 'retired') && location === null))
-const missName = ({ linkId, canonical }: Answer) => (linkId === 0 ? canonical : `#${linkId}`)
+/** Longer paths are told apart by so many characters, as the database does; what is remembered stays small. */
+const MOST_PATH = 600
+const missName = ({ linkId, canonical }: Answer) => (linkId === 0 ? canonical.slice(0, MOST_PATH) : `#${linkId}`)
 
 /** What the observer needs from outside. */
 export interface ObserverSources {

@@ -56,6 +56,10 @@ footer{color:#5b606b;margin-top:1.8rem;border-top:1px solid #ddd6c8;padding-top:
 font-weight:700}@media(prefers-color-scheme:dark){:root{--a:#d9a3c3}body{background:#1b1a1d;color:#ece7df}
 input{background:#26242a}button,.m{color:#1b1a1d}footer{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, '')
 
+/** Longer addresses are cut where they are shown, so that no request makes a page large. */
+const MOST_SHOWN = 300
+const cut = (text: string) => (text.length > MOST_SHOWN ? text.slice(0, MOST_SHOWN).toWellFormed() + '…' : text)
+
 /** The language a page is told in: the one wanted most of those the domain speaks (RFC 4647 §3.4), else its first. */
 export function pageLanguage(acceptLanguage: string, settings: PageSettings): PageLanguage {
   const spoken = settings.languages ?? (Object.keys(PAGE_LANGUAGES) as PageLanguage[])
@@ -91,7 +95,7 @@ export function visitorPage(page: VisitorPage): string {
   const others = page.others ?? []
   const parts = [
     `<h1>${title}</h1><p>${shown(sentence)}</p>`,
-    page.asked ? `<p><code>${shown(page.asked)}</code></p>` : '',
+    page.asked ? `<p><code>${shown(cut(page.asked))}</code></p>` : '',
     page.likely ? `<h2>${words.likely}</h2><p>${offer(page.likely, ' class="o"')}</p>` : '',
     others.length > 0 ? `<h2>${page.likely ? words.others : words.likely}</h2>${listOf(others)}` : '',
     page.tryAgain ? field(words.tryAgain, words.go, page.asked) : '',
@@ -111,7 +115,7 @@ const listOf = (others: readonly Offer[]) => `<ul>${others.map((one) => `<li>${o
 
 /** The field to try again with; it begins with what was asked. */
 function field(label: string, go: string, asked: string): string {
-  const value = asked ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
+  const value = asked && asked.length <= MOST_SHOWN ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
   return (
     `<form action="/.well-known/short-address/find" role="search"><label for="a">${label}</label>` +
     `<input id="a" name="address" value="${value}" maxlength="300" autocapitalize="off" autocorrect="off" ` +

@@ -1,6 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { aliasCreate } from '../../core/schemas'
+import { listLedger } from '../../server/usecases/ledger/list-ledger'
 import { undo } from '../../server/usecases/ledger/undo'
 import { addAlias, removeAlias } from '../../server/usecases/links/aliases'
 import { readLink } from '../../server/usecases/links/read-link'
@@ -34,6 +35,8 @@ describe('further slugs of a link', () => {
     )) as [{ visits: number }]
     expect(Number(visits)).toBe(3)
     const taken = (await register.entry('unalias')).id
+    const history = await listLedger(db, { limit: 10 }, link.id)
+    expect(history.items.map(({ action }) => action)).toEqual(['unalias', 'alias', 'alias', 'alias', 'create'])
     await undo(db, NO_NAMES, administrator, taken, { overwrite: false })
     const given = (await register.db.LedgerEntry.findOne({ where: { undoesId: taken } }))!.id
     await undo(db, NO_NAMES, administrator, given, { overwrite: false })

@@ -5,12 +5,12 @@ import type { RemedyRequest } from '../../../core/schemas'
 import type { DocketCaseModel } from '../../database/models/docket-case'
 import type { MissModel } from '../../database/models/miss'
 import type { Database } from '../../database/open'
+import { currentSurvey } from '../../usecases/conflicts/survey'
 import { domainState, writeDomain } from '../../usecases/domains/change-domain'
 import { findDomain } from '../../usecases/domains/find-domain'
 import { runChange, type Actor } from '../../usecases/ledger/change'
 import { decideMiss, type Decision } from '../../usecases/misses/decide-miss'
 import { findMiss } from '../../usecases/misses/find-miss'
-import { missRegister } from '../../usecases/misses/miss-register'
 import { remedyView, type ComposedRemedy } from '../remedy'
 import { inOneChange, would, type Context } from './context'
 import { familyRemedies } from './family-remedies'
@@ -98,7 +98,7 @@ function back(context: Context, miss: MissModel): ComposedRemedy {
 /** The parts of forgiveness that would mend this address, each tried on the table; with what else each would mend. */
 async function switches(context: Context, miss: MissModel): Promise<ComposedRemedy[]> {
   const { db, domain } = context
-  const part = (await missRegister(db)).table.domains.get(domain.id)
+  const part = (await currentSurvey(db)).state.table.domains.get(domain.id)
   if (!part) return []
   const others = await db.Miss.findAll({
     attributes: ['path', 'visitors28'],

@@ -154,12 +154,7 @@ export async function listLedger(
     where.push({
       [Op.or]: [
         { subjectKind: 'link', subjectId: linkId },
-        // Its further slugs are part of it; one taken away is told by what the entry kept of it.
-        {
-          subjectKind: 'link',
-          action: { [Op.in]: ['alias', 'unalias', 'forward', 'forward-over'] },
-          subjectId: { [Op.in]: literal(`(SELECT id FROM link WHERE forwards_to = ${Number(linkId)})`) },
-        },
+        // Entries about several links, and those of its further slugs, which are part of it.
         { id: { [Op.in]: literal(`(SELECT entry_id FROM ledger_entry_link WHERE link_id = ${Number(linkId)})`) } },
       ],
     } as WhereOptions<LedgerEntryModel>)

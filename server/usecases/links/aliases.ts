@@ -66,6 +66,7 @@ export async function putAlias(
     action: undoesId === undefined ? 'alias' : 'undo',
     undoesId,
     subject: { kind: 'link', id: row.id, label: `${domain.host}/${slug}` },
+    links: [link.id],
     reason,
     before: null,
     after: linkState(row, []),

@@ -122,6 +122,7 @@ export async function dropForwarding(
   const entry = await change.record({
     ...about,
     subject: { kind: 'link', id: row.id, label: `${domain.host}/${row.slug}` },
+    links: about.action === 'forward-over' ? undefined : [row.forwardsTo!],
     before: linkState(row, []),
     after: null,
   })

@@ -118,16 +118,20 @@ async function refresh(
 ): Promise<void> {
   const [noise, noiseWhy] = noiseFor(miss, figures, shapes)
   const ranking = noise === null ? await rankingOf(db, register, miss.domainId, miss.path, miss.followed) : miss.ranking
-  await miss.update({
-    requests28: figures.requests,
-    visitors28: figures.visitors,
-    noise,
-    noiseWhy,
-    ranking,
-    likely: Math.round((ranking?.candidates[0]?.probability ?? 0) * 1e5) / 1e5,
-    due: false,
-    ...answerOf(register, miss),
-  })
+  // What somebody decided meanwhile stands; such a miss stays due and is looked at again.
+  await db.Miss.update(
+    {
+      requests28: figures.requests,
+      visitors28: figures.visitors,
+      noise,
+      noiseWhy,
+      ranking,
+      likely: Math.round((ranking?.candidates[0]?.probability ?? 0) * 1e5) / 1e5,
+      due: false,
+      ...answerOf(register, miss),
+    },
+    { where: { id: miss.id, noise: miss.noise, answered: miss.answered } },
+  )
 }
 
 /** Whether it is answered by now; one that somebody marked as gone stays settled while its slug says so. */

@@ -68,6 +68,9 @@ describe('pages of our own', () => {
     )
     expect(page({ asked: 'ansl.example/"><script>alert(1)</script>' })).toContain('&quot;&gt;&lt;script&gt;')
   })
+  it('stay small whatever was asked', () => {
+    expect(Buffer.byteLength(page({ asked: `ansl.example/${'"<'.repeat(4000)}` }))).toBeLessThan(MOST)
+  })
   it('take words of the domain before those they come with', () => {
     const settings = { texts: { pt: { 'not-found': { heading: 'Não temos esse endereço' } } } }
     expect(page({ settings, acceptLanguage: 'pt-BR' })).toContain('Não temos esse endereço')
