@@ -39,6 +39,7 @@ const link: Link = {
   endedDestination: null,
   robots: null,
   referrerPolicy: null,
+  unlisted: false,
   visits28: 0,
   target: null,
   version: 3,
