@@ -67,7 +67,7 @@ test('a browser that visits the short address lands on the page', async ({ page 
   await expect(stranger.getByRole('heading')).toHaveText('The timetable')
   expect(new URL(stranger.url()).pathname).toBe('/timetable')
   await stranger.goto('http://ansl.example/e2e-nothing-here')
-  await expect(stranger.getByRole('heading')).toHaveText('No such address')
+  await expect(stranger.getByRole('heading')).toHaveText('We have no such address')
   await browser.close()
   site.close()
 })
