@@ -45,15 +45,19 @@ export function ship(
     connection.on('error', () => undefined)
   }
 
+  /** Tells what was not written one by one; what cannot be told now is told with the next. */
+  async function tellCuts(): Promise<void> {
+    cuts = joinCuts([...cuts, ...takeCuts()])
+    if (cuts.length === 0) return
+    await connect()
+    await storeCuts(connection!, cuts)
+    cuts = []
+  }
+
   async function shipAll(): Promise<void> {
     const keys = await spool.ready()
     waiting = keys.length
-    cuts = joinCuts([...cuts, ...takeCuts()])
-    if (cuts.length > 0) {
-      await connect()
-      await storeCuts(connection!, cuts)
-      cuts = []
-    }
+    await tellCuts()
     for (const key of keys) {
       if (stopped) return
       await connect()
@@ -62,6 +66,7 @@ export function ship(
       const [organisation] = await connection!.query('SELECT time_zone FROM organisation WHERE id = 1')
       await storeBatch(connection!, key, await readBatch(spool.file(key)), organisation?.time_zone ?? 'UTC')
       await spool.done(key)
+      await tellCuts()
       waiting--
       if (failing) log('visits are being stored again')
       failing = false
@@ -83,6 +88,7 @@ export function ship(
       }
       if (!stopped) await nap.sleep(PAUSE_MS)
     }
+    await tellCuts().catch(() => undefined)
     await connection?.end().catch(() => undefined)
   }
 
