@@ -6,7 +6,7 @@ import type { ToThread } from './likely'
 /** Figures of visits are read anew so often. */
 const VISITS_MS = 600_000
 const ROWS_A_STEP = 5000
-/** A change waits so long for others before the index is made anew for them. */
+/** So many of a ranking are told: one likely, three others, and some that the table may yet refuse. */
 const MOST_OFFERED = 6
 
 // Ranks what misses may mean beside the thread that answers, so that visitors never wait for it. It is told the links,
@@ -42,7 +42,8 @@ port.on('message', (message: ToThread) => {
       type: 'ranked',
       id: message.id,
       candidates: candidates
-        .filter(({ shown, live, probability }) => shown && live && probability >= message.least)
+        // Whether one answers is for the table to say, which knows the hour.
+        .filter(({ shown, probability }) => shown && probability >= message.least)
         .map(({ domainId, canonical, probability }) => ({ domainId, canonical, probability })),
     })
   }

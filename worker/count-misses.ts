@@ -1,7 +1,7 @@
 import type { Database } from '../server/database/open'
 import { keepMissCases } from '../server/docket/misses/keep-miss-cases'
 import { missRegister } from '../server/usecases/misses/miss-register'
-import { organisationToday } from '../server/usecases/misses/miss-view'
+import { organisationDay } from '../server/usecases/misses/miss-view'
 import { ageFigures, lookAgain, rankDue } from '../server/usecases/misses/rank-misses'
 import { takeEvents } from '../server/usecases/misses/take-events'
 
@@ -30,9 +30,8 @@ export function makeMissWatch(
     // Cases are looked at once a run at the least, as dates move on.
     let changed = true
     while (!stopping() && Date.now() < until) {
-      const today = await organisationToday(db)
-      const organisation = await db.Organisation.findByPk(1, { attributes: ['timeZone'] })
-      const taken = await takeEvents(db, organisation?.timeZone ?? 'UTC')
+      const { timeZone, today } = await organisationDay(db)
+      const taken = await takeEvents(db, timeZone)
       const register = await missRegister(db)
       if (!told) log(`misses: ${register.index.size} addresses in ${Math.round(register.index.bytes / 1024)} KiB`)
       told = true

@@ -33,7 +33,6 @@ export const COSTS = {
   separatorLost: 3.2,
   separatorAdded: 4.4,
   separatorOther: 1.733,
-  accent: 0.7,
   /** The rest of the address is missing, as when a mail breaks the line. */
   cutOff: 6.93,
   cutOffEach: 0.196,
@@ -69,7 +68,6 @@ export const REASONS = {
   dropped: 'a character left out',
   extra: 'a character too many',
   separator: 'separators differ',
-  accent: 'an accent differs',
   'cut-off': 'the end is missing',
   'glued-on': 'text glued on behind',
   punctuation: 'punctuation at the end',

@@ -1,7 +1,6 @@
 /**
  * The paths asked most among more than can be kept: Space-Saving (Metwally, Agrawal & El Abbadi 2005, from memory),
- * with
- * its counters in a heap by count. Each count is at most `error` too high; whatever was asked more often than all
+ * with its counters in a heap by count. Each count is at most `error` too high; whatever was asked more often than all
  * requests ÷ counters is kept for certain.
  */
 export class HeavyPaths {

@@ -1,3 +1,5 @@
+import { HIDDEN_CHARACTERS } from '../address/hidden-characters'
+
 /** What a letter to a page's owner says. */
 export interface LetterFacts {
   /** The page or site that carries the wrong address. */
@@ -9,11 +11,9 @@ export interface LetterFacts {
   organisation: string
 }
 
-/** Characters that would break a line, turn its direction or hide; shown as what they are. */
-const HIDDEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu
 /** A text from outside in which nothing hides: control and direction characters as `\u{…}`. */
 export const visible = (text: string): string =>
-  text.replace(HIDDEN, (one) => `\\u{${one.codePointAt(0)!.toString(16).padStart(4, '0')}}`)
+  text.replace(HIDDEN_CHARACTERS, (one) => `\\u{${one.codePointAt(0)!.toString(16).padStart(4, '0')}}`)
 
 /** A ready letter to the owner of a page that carries a wrong address: subject and plain text. */
 export function letterTo({ page, wrong, right, visitors, organisation }: LetterFacts): {

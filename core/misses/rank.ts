@@ -65,10 +65,8 @@ interface Scored {
 
 /**
  * Ranks the links a path that found nothing may mean, after the noisy channel (Kernighan, Church & Gale 1990): how
- * often
- * each is visited, times how likely its slug comes out as what was typed; and weighs them against nothing of ours
- * having
- * been meant. Bounded in time whatever is asked; longer paths than any slug rank nothing.
+ * often each is visited, times how likely its slug comes out as what was typed; and weighs them against nothing of
+ * ours having been meant. Bounded in time whatever is asked; longer paths than any slug rank nothing.
  */
 export function rank(index: LinkIndex, query: RankQuery): Ranking {
   if (query.path === '' || query.path.length > MOST_RANKED) return { candidates: [], none: 1 }

@@ -1,3 +1,4 @@
+import { HIDDEN_CHARACTERS } from '../address/hidden-characters'
 import { lookUpLanguage } from '../conditions/language'
 import { readableOnDark } from './contrast'
 import type { PageSettings } from './settings'
@@ -32,13 +33,12 @@ export interface VisitorPage {
 }
 
 const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
-/** Turns direction or hides: shown as a mark, so that nothing in an address passes for something else. */
-const HIDDEN = /[\p{Cc}\p{Cf}\p{Zl}\p{Zp}]/gu
 
 /** Escapes text for HTML content and quoted attributes. */
 export const escapeHtml = (text: string): string =>
   /[&<>"']/.test(text) ? text.replace(/[&<>"']/g, (character) => ESCAPES[character]!) : text
-const shown = (text: string) => escapeHtml(text.replace(HIDDEN, '\ufffd'))
+/** Text as it is shown: what hides in it as a mark. */
+const shown = (text: string) => escapeHtml(text.replace(HIDDEN_CHARACTERS, '\ufffd'))
 
 const STYLE = `:root{color-scheme:light dark;--a:#6a2c4f}*{box-sizing:border-box}body{margin:0;min-height:100vh;
 display:grid;place-items:center;background:#f6f3ec;color:#22252b;font:17px/1.5 system-ui,sans-serif}

@@ -17,7 +17,6 @@ export function answeredBy(
   const part = table.domains.get(domainId)
   if (!part) return undefined
   const { domain } = part
-  // Prepared links are as good as live ones here: the domain will open.
   const given = answer(
     table,
     { method: 'GET', host: domain.host, target: toTarget(path), visitor: { acceptLanguage: '' } },
@@ -25,8 +24,12 @@ export function answeredBy(
   )
   const entry = part.links.get(given.canonical)
   const address = `${showHost(domain.host)}/${entry?.extra?.slug ?? given.canonical}`
-  if (given.mended) return { by: 'mended', linkId: given.linkId, ruleId: null, address: `${given.mended}` }
-  if (given.ruleId > 0) return { by: 'rule', linkId: null, ruleId: given.ruleId, address: `rule ${given.ruleId}` }
+  if (given.mended)
+    return { by: 'mended', linkId: given.linkId, ruleId: null, address: `forgiveness (${given.mended})` }
+  if (given.ruleId > 0) {
+    const rule = part.rules.rules.find(({ row }) => row.id === given.ruleId)
+    return { by: 'rule', linkId: null, ruleId: given.ruleId, address: `the rule ${rule?.row.pattern ?? ''}` }
+  }
   if (given.location === null || given.linkId === 0) return undefined
   return {
     by: entry?.extra?.forwardsTo ? 'alias' : 'link',

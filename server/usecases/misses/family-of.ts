@@ -5,7 +5,7 @@ import type { Database } from '../../database/open'
 import { conflictsOf, toConflictView } from '../conflicts/conflict-gate'
 import { currentSurvey } from '../conflicts/survey'
 
-/** What a family's rule is made of where its misses do not tell where to. */
+/** So many of a shape are looked at. */
 const MOST_MEMBERS = 500
 /** A link that was likely meant tells where a rule would lead. */
 const LEAST_LIKELY = 0.5
