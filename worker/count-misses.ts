@@ -1,7 +1,7 @@
 import type { Database } from '../server/database/open'
 import { keepMissCases } from '../server/docket/misses/keep-miss-cases'
 import { missRegister } from '../server/usecases/misses/miss-register'
-import { organisationDay } from '../server/usecases/misses/miss-view'
+import { organisationDay } from '../server/usecases/misses/organisation-day'
 import { ageFigures, lookAgain, rankDue } from '../server/usecases/misses/rank-misses'
 import { takeEvents } from '../server/usecases/misses/take-events'
 

@@ -1,7 +1,7 @@
 /**
- * Rows of the letter part of keyboards, as far as they lie differently: ISO/IEC 9995-2 places, with the national layouts
- * in common use (US/GB, DIN 2137, the French one people have). From memory. Each row is shifted against the one above
- * it by about half a key.
+ * Rows of the letter part of keyboards, as far as they lie differently: places of ISO/IEC 9995-2 with the national
+ * layouts in common use (US and GB, DIN 2137, the usual French one). From memory. Each row is shifted against the one
+ * above it by about half a key.
  */
 const LAYOUTS: Record<string, readonly string[]> = {
   qwerty: ['1234567890-', 'qwertyuiop', 'asdfghjkl', 'zxcvbnm'],

@@ -13,7 +13,7 @@ import { readMiss } from '../../server/usecases/misses/read-miss'
 import { settleMisses } from '../../server/usecases/misses/settle-misses'
 import { takeEvents } from '../../server/usecases/misses/take-events'
 import { tellOwner } from '../../server/usecases/misses/tell-owner'
-import { organisationToday } from '../../server/usecases/misses/miss-view'
+import { organisationToday } from '../../server/usecases/misses/organisation-day'
 import type { Link } from '../../core/schemas'
 import { administrator, editor, NO_NAMES, refusal, TestRegister } from './register'
 

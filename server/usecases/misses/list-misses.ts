@@ -3,7 +3,8 @@ import type { MissList, MissListQuery } from '../../../core/schemas'
 import type { MissModel } from '../../database/models/miss'
 import type { Database } from '../../database/open'
 import { fieldProblem } from '../problem'
-import { organisationToday, toMissViews } from './miss-view'
+import { toMissViews } from './miss-view'
+import { organisationToday } from './organisation-day'
 
 const STATES = {
   open: 'm.noise IS NULL AND NOT m.answered AND m.visitors_28 > 0',

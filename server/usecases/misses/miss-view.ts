@@ -63,15 +63,3 @@ export async function toMissViews(db: Database, misses: readonly MissModel[], to
     }
   })
 }
-
-/** The organisation’s time zone, and today by its calendar. */
-export async function organisationDay(db: Database): Promise<{ timeZone: string; today: string }> {
-  const organisation = await db.Organisation.findByPk(1, { attributes: ['timeZone'] })
-  const timeZone = organisation?.timeZone ?? 'UTC'
-  return { timeZone, today: new Intl.DateTimeFormat('en-CA', { timeZone }).format(new Date()) }
-}
-
-/** Today by the organisation’s calendar. */
-export async function organisationToday(db: Database): Promise<string> {
-  return (await organisationDay(db)).today
-}

@@ -5,7 +5,8 @@ import type { MissDetail } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { familyOf } from './family-of'
 import { findMiss } from './find-miss'
-import { organisationToday, toMissViews } from './miss-view'
+import { toMissViews } from './miss-view'
+import { organisationToday } from './organisation-day'
 
 /** A link is named in a letter from here. */
 const LEAST_NAMED = 0.8
