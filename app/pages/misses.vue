@@ -234,9 +234,19 @@ th input {
 .number {
   text-align: right;
 }
+/* Three columns, in what width there is. */
 @media (max-width: 760px) {
   .bars {
     display: none;
+  }
+  .rows {
+    table-layout: fixed;
+  }
+  th:first-child {
+    width: 36px;
+  }
+  th.number {
+    width: 68px;
   }
 }
 </style>

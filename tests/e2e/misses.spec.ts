@@ -165,6 +165,9 @@ test('all of it fits a narrow screen', async () => {
     await page.goto(at(path))
     await page.waitForLoadState('networkidle')
     expect(await widthOf(page), path).toBeLessThanOrEqual(360)
+    // Nor does what scrolls by itself run over its edge.
+    const over = await page.locator('section').evaluateAll((all) => all.map((one) => one.scrollWidth - one.clientWidth))
+    expect(Math.max(0, ...over), path).toBeLessThanOrEqual(1)
     expect(await faults(page), path).toEqual([])
   }
 })

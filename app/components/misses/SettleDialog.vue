@@ -107,6 +107,7 @@ async function settle() {
             It would have served <b>{{ sum }}</b> {{ sum === '1' ? 'visitor' : 'visitors' }} in the last 28 days.
           </p>
           <p v-else-if="!preview && ready && !fault" class="soft">Trying it on the register as it is…</p>
+          <p v-if="able.length > 0" class="soft">So it would be:</p>
           <ul v-if="preview" class="told">
             <li v-for="item in preview.items" :key="item.miss">
               <StateMark :state="item.fault === null ? 'sound' : 'broken'" />
