@@ -83,7 +83,6 @@ useShortcuts({
   x: () => selected.value !== undefined && choose(selected.value, !chosen.value.has(selected.value)),
   a: () => session.may('editor') && (chosen.value.size > 0 ? settleChosen() : store.current && settle([store.current])),
 })
-const reached = (isIntersecting: boolean) => isIntersecting && store.more()
 </script>
 
 <template>
@@ -152,7 +151,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && store.more()
           />
         </tbody>
       </table>
-      <div v-if="store.next" v-intersect="reached" class="pa-4">
+      <div v-if="store.next" v-intersect="(isIntersecting: boolean) => isIntersecting && store.more()" class="pa-4">
         <VBtn :loading="store.loading" @click="store.more()">Show more</VBtn>
       </div>
     </section>
@@ -234,7 +233,6 @@ th input {
 .number {
   text-align: right;
 }
-/* Three columns, in what width there is. */
 @media (max-width: 760px) {
   .bars {
     display: none;
