@@ -1,7 +1,7 @@
 /** Which folder may know which: the arrows of docs/contributing.md. Type-only imports count, too. */
 const to = (...folders) => ({ path: `^(?:${folders.join('|')})/` })
 const except = (...folders) => ({
-  path: '^(?:app|core|gateway|worker|server|standins|environment|scripts|tests)/',
+  path: '^(?:app|core|gateway|shipper|worker|server|standins|environment|scripts|tests)/',
   pathNot: `^(?:${folders.join('|')})/`,
 })
 const arrow = (name, from, allowed, comment) => ({
@@ -38,6 +38,7 @@ module.exports = {
     arrow('environment-imports-nobody', 'environment', ['environment'], 'environment imports nobody.'),
     arrow('server-to-core', 'server', ['server', 'core', 'environment'], 'server → core only.'),
     arrow('gateway-to-core', 'gateway', ['gateway', 'core', 'environment'], 'gateway → core only.'),
+    arrow('shipper-to-core', 'shipper', ['shipper', 'core', 'environment'], 'shipper → core only.'),
     arrow('worker-to-usecases', 'worker', ['worker', 'server', 'core', 'environment'], 'worker → server → core.'),
     arrow('app-to-core', 'app', ['app', 'core'], 'app → core only; the server is reached through the API.'),
     {
@@ -45,7 +46,7 @@ module.exports = {
       comment: 'stand-ins know only core/dns.',
       severity: 'error',
       from: { path: '^standins/' },
-      to: { path: '^(?:app|core/(?!dns/)|gateway|worker|server|environment|scripts|tests)/' },
+      to: { path: '^(?:app|core/(?!dns/)|gateway|shipper|worker|server|environment|scripts|tests)/' },
     },
     {
       name: 'docket-below-usecases',
@@ -57,7 +58,7 @@ module.exports = {
     {
       name: 'nobody-imports-app',
       severity: 'error',
-      from: { path: '^(?:core|gateway|worker|server|standins|environment|scripts)/' },
+      from: { path: '^(?:core|gateway|shipper|worker|server|standins|environment|scripts)/' },
       to: to('app'),
     },
   ],

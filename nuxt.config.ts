@@ -5,7 +5,7 @@ export default defineNuxtConfig({
   ssr: false,
   devtools: { enabled: false },
   telemetry: false,
-  modules: ['@pinia/nuxt', '@vueuse/nuxt', 'nuxt-auth-utils', '@nuxt/eslint'],
+  modules: ['@pinia/nuxt', '@vueuse/nuxt', '@nuxt/eslint'],
   css: [
     'vuetify/styles',
     '@fontsource-variable/atkinson-hyperlegible-next/index.css',
@@ -35,21 +35,14 @@ export default defineNuxtConfig({
       link: [{ rel: 'icon', type: 'image/svg+xml', href: '/fides.svg' }],
     },
   },
-  runtimeConfig: {
-    session: {
-      maxAge: 60 * 60 * 24 * 7,
-      name: 'fides-session',
-      password: '',
-      cookie: { sameSite: 'lax', httpOnly: true, secure: false },
-    },
-  },
   routeRules: {
     '/**': {
       headers: {
-        'Content-Security-Policy':
-          "default-src 'self'; script-src 'self' 'unsafe-inline'; style-src 'self' 'unsafe-inline'; " +
-          "img-src 'self' data:; font-src 'self' data:; base-uri 'self'; form-action 'self'; " +
-          "frame-ancestors 'none'",
+        // Of pages, server/plugins/policy.ts writes another.
+        'Content-Security-Policy': "default-src 'none'; frame-ancestors 'none'",
+        'Cross-Origin-Opener-Policy': 'same-origin',
+        'Cross-Origin-Resource-Policy': 'same-origin',
+        'Permissions-Policy': 'camera=(), geolocation=(), microphone=()',
         'X-Content-Type-Options': 'nosniff',
         'Referrer-Policy': 'same-origin',
       },

@@ -58,7 +58,8 @@ export function readEndpoint(text: string, fallbackPort: number): { host: string
   return host === undefined || isIP(host) === 0 || number < 1 || number > 65_535 ? undefined : { host, port: number }
 }
 
-const hostName = z
+/** A host name in lower case. */
+export const hostName = z
   .string()
   .regex(
     /^(?:[a-z0-9](?:[a-z0-9-]{0,61}[a-z0-9])?\.)+[a-z0-9-]{2,63}$/,
@@ -101,6 +102,8 @@ const namesVariables = {
   FIDES_PUBLIC_NAME: hostName.optional(),
   FIDES_PUBLIC_ADDRESSES: addresses,
   FIDES_CERTIFICATE_ISSUERS: list,
+  /** The folder of our own front, where there is one: its log tells of certificates. */
+  FIDES_FRONT_STATE: z.string().min(1).optional(),
   FIDES_RESOLVERS: resolvers,
   FIDES_DETOURS: detours,
   FIDES_PRIVATE_NETWORKS: networks,
@@ -116,8 +119,20 @@ const namesVariables = {
     .default(1),
 }
 
+/** Where gateways keep their snapshots and the segments of visits. */
+const state = z.string().min(1).default('.data/gateway')
+
+export const shipperVariables = z.object({
+  FIDES_DATABASE_URL: databaseUrl,
+  /** The same database by a user of less right. */
+  FIDES_SHIPPER_DATABASE_URL: databaseUrl.optional(),
+  FIDES_GATEWAY_STATE: state,
+})
+
 export const gatewayVariables = z.object({
   FIDES_DATABASE_URL: databaseUrl,
+  /** The same database by a user of less right. */
+  FIDES_GATEWAY_DATABASE_URL: databaseUrl.optional(),
   FIDES_GATEWAY_HOST: address('127.0.0.1'),
   FIDES_GATEWAY_PORT: port(8080),
   FIDES_GATEWAY_CONTROL_PORT: port(8081),
@@ -127,7 +142,7 @@ export const gatewayVariables = z.object({
     .min(1, 'must be at least 1')
     .max(64, 'must be at most 64')
     .default(1),
-  FIDES_GATEWAY_STATE: z.string().min(1).default('.data/gateway'),
+  FIDES_GATEWAY_STATE: state,
   FIDES_TRUSTED_PROXIES: networks,
   FIDES_SECRET: secret,
 })
@@ -138,9 +153,7 @@ export const adminVariables = z.object({
   FIDES_DATABASE_URL: databaseUrl,
   FIDES_GATEWAY_CONTROL_PORT: port(8081),
   ...namesVariables,
-  NUXT_SESSION_PASSWORD: z
-    .string('is missing; set at least 32 random characters')
-    .min(32, 'must be at least 32 characters'),
+  FIDES_TRUSTED_PROXIES: networks,
 })
 
 export type NamesVariables = z.output<z.ZodObject<typeof namesVariables>>

@@ -11,6 +11,7 @@ export interface RequestFields {
   referer: string
   forwarded: string | undefined
   xForwardedFor: string | undefined
+  xForwardedProto: string | undefined
   /** Sec-Purpose, or the older Purpose. */
   purpose: string
   /** A body of unknown or large size follows. */
@@ -29,6 +30,7 @@ export function readFields(raw: readonly string[]): RequestFields {
     referer: '',
     forwarded: undefined,
     xForwardedFor: undefined,
+    xForwardedProto: undefined,
     purpose: '',
     largeBody: false,
   }
@@ -63,6 +65,7 @@ export function readFields(raw: readonly string[]): RequestFields {
         break
       case 17:
         if (isName(raw[index]!, 'transfer-encoding')) fields.largeBody = true
+        else if (isName(raw[index]!, 'x-forwarded-proto')) fields.xForwardedProto = raw[index + 1]!
         break
     }
   }

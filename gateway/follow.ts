@@ -4,7 +4,7 @@ import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type Table
 import type { LinkRow } from '../core/rows'
 import { readChanges, readRevision } from './ledger'
 import { readDomains, readLinks, readLinksById, readRules } from './rows'
-import { createNap } from './nap'
+import { createNap } from '../environment/nap'
 
 /** How often the ledger is asked, in milliseconds; a nudge asks at once. */
 const POLL_MS = 200

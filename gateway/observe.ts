@@ -16,6 +16,7 @@ import {
 } from '../core/visits'
 import type { CountryOf } from './country'
 import type { RequestFields } from './fields'
+import { plainAddress, trustedBy } from '../environment/peer'
 
 const REMEMBERED = 20_000
 
@@ -63,13 +64,7 @@ export function createObserver(sources: ObserverSources) {
   let visitors = new Map<string, Visitor>()
   let visitorsSecret: Buffer | undefined
 
-  const isTrusted = (address: string) => {
-    try {
-      return sources.trustedProxies.check(address, address.includes(':') ? 'ipv6' : 'ipv4')
-    } catch {
-      return false
-    }
-  }
+  const isTrusted = trustedBy(sources.trustedProxies)
 
   function visitorOf(address: string, userAgent: string, acceptLanguage: string, now: number): Visitor {
     const secret = sources.secretAt(now)
@@ -112,8 +107,7 @@ export function createObserver(sources: ObserverSources) {
     answer: Answer,
     now: number,
   ): string | undefined {
-    let address = socket.remoteAddress ?? ''
-    if (address.startsWith('::ffff:')) address = address.slice(7)
+    let address = plainAddress(socket.remoteAddress)
     if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address))
       address = forwardedAddress(fields, isTrusted) ?? address
     const { userAgent, acceptLanguage } = fields

@@ -1,11 +1,14 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import type { Socket } from 'node:net'
 import { readHost } from '../core/address'
+import { forwardedScheme } from '../core/visits'
 import { answer, headersOf, type Answer, type Table } from '../core/table'
 import { REACH_PATH, readReachNonce } from '../environment/secrets'
 import { readFields, type RequestFields } from './fields'
+import { NOTE_FIELDS, sendWaiting, writeLean } from './lean'
 import { NO_OFFERS, type Offers } from './likely'
 import { ownPage, redirectNote } from './pages'
+import { plainAddress } from '../environment/peer'
 
 export interface GatewayParts {
   /** The table of this moment. */
@@ -16,12 +19,20 @@ export interface GatewayParts {
   offers?(table: Table, answer: Answer): Offers | Promise<Offers>
   /** Told of each request once its answer is on its way. */
   answered(request: IncomingMessage, fields: RequestFields, answer: Answer, now: number): void
+  /** Told how long an answer took from the request read to the answer written. */
+  measured?(outcome: Answer['outcome'], milliseconds: number): void
+  /** Whether an address is one of our own proxies, whose word on the visitor's scheme is taken. */
+  isTrusted?(address: string): boolean
+  /** Whether connections end with the next answer. */
+  draining?(): boolean
 }
 
 const PAGE_POLICY =
   "default-src 'none'; style-src 'unsafe-inline'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'"
 /** Where the field of our pages sends what was typed there. */
 const FIND_PATH = '/.well-known/short-address/find?'
+
+const KEEP_ALIVE_SECONDS = 15
 
 /** More fields than any browser, proxy or tool sends. */
 const MOST_FIELDS = 1000
@@ -34,12 +45,27 @@ function refuseFields(response: ServerResponse): void {
 
 /** The redirect server: plain HTTP, everything from memory. */
 export function createGateway(parts: GatewayParts): Server {
+  const { measured } = parts
+  const isTrusted = parts.isTrusted ?? (() => false)
+
+  /** Whether the visitor came over TLS; `undefined` where nobody we trust says. */
+  function isSecure(request: IncomingMessage, fields: RequestFields): boolean | undefined {
+    if (fields.xForwardedProto === undefined && fields.forwarded === undefined) return undefined
+    if (!isTrusted(plainAddress(request.socket.remoteAddress))) return undefined
+    const scheme = forwardedScheme(fields)
+    return scheme === undefined ? undefined : scheme === 'https'
+  }
+
+  const draining = parts.draining ?? (() => false)
+
   function serve(request: IncomingMessage, response: ServerResponse): void {
+    const began = performance.now()
     const now = Date.now()
     const table = parts.table()
     if (request.rawHeaders.length > MOST_FIELDS * 2) return refuseFields(response)
     const fields = readFields(request.rawHeaders)
     if (request.url!.startsWith(REACH_PATH) && proveReach(table, fields, request, response)) return
+    const secure = isSecure(request, fields)
     const result = answer(
       table,
       {
@@ -50,15 +76,21 @@ export function createGateway(parts: GatewayParts): Server {
         // ASCII: Node's parser refuses other octets in a request target (RFC 9112 §3.2).
         target: request.url!,
         visitor: fields,
+        secure,
       },
       now,
     )
     if (result.outcome === 'reserved' && request.url!.startsWith(FIND_PATH)) return findAgain(request, response, fields)
     const offers =
       result.outcome === 'not-found' && result.status === 404 && parts.offers ? parts.offers(table, result) : NO_OFFERS
-    if (offers instanceof Promise)
-      offers.then((offered) => write(table, request, fields, response, result, offered)).catch(() => response.destroy())
-    else write(table, request, fields, response, result, offers)
+    if (draining()) response.shouldKeepAlive = false
+    const finish = (offered: Offers) => {
+      if (fields.largeBody || !writeLean(request, response, result, now, KEEP_ALIVE_SECONDS))
+        write(table, request, fields, response, result, offered)
+      measured?.(result.outcome, performance.now() - began)
+    }
+    if (offers instanceof Promise) offers.then(finish).catch(() => response.destroy())
+    else finish(offers)
     parts.answered(request, fields, result, now)
   }
 
@@ -93,12 +125,18 @@ export function createGateway(parts: GatewayParts): Server {
   }
 
   const server = createServer(
-    { maxHeaderSize: 32 * 1024, requireHostHeader: false, keepAliveTimeout: 15_000, requestTimeout: 30_000 },
+    {
+      maxHeaderSize: 32 * 1024,
+      requireHostHeader: false,
+      keepAliveTimeout: KEEP_ALIVE_SECONDS * 1000,
+      requestTimeout: 30_000,
+    },
     serve,
   )
   // Node would cut what is beyond its own bound in silence, a Host among it; 32 KiB bound them all the same.
   server.maxHeadersCount = 0
   server.on('connect', (request, socket: Socket) => {
+    sendWaiting()
     request.method = 'CONNECT'
     socket.on('error', () => undefined)
     socket.end(
@@ -106,6 +144,8 @@ export function createGateway(parts: GatewayParts): Server {
     )
   })
   server.on('clientError', (error: NodeJS.ErrnoException & { rawPacket?: Buffer }, socket) => {
+    // Who asked rightly before the fault on the same connection is answered first.
+    sendWaiting()
     if (!socket.writable || error.code === 'ECONNRESET') return void socket.destroy()
     const status =
       error.code === 'HPE_HEADER_OVERFLOW'
@@ -164,7 +204,7 @@ function write(
   let encoding: 'latin1' | 'utf8' = 'latin1'
   if (result.location !== null) {
     body = redirectNote(result.location)
-    headers.push('Content-Type', 'text/html; charset=utf-8', 'Content-Length', String(body.length))
+    headers.push(...NOTE_FIELDS, 'Content-Length', String(body.length))
   } else if (result.status !== 204) {
     body = ownPage(result, table.domains.get(result.domainId)?.domain, fields.acceptLanguage, offers)
     encoding = 'utf8'
@@ -188,18 +228,5 @@ function write(
   if (fields.largeBody) headers.push('Connection', 'close')
   response.writeHead(result.status, headers)
   if (request.method === 'HEAD') response.end()
-  else if (encoding === 'latin1') endInOneWrite(response, body)
   else response.end(body, encoding)
-}
-
-/**
- * Ends a response whose body is ASCII with one write to the socket. Node sends head and body of `end(body)` as two
- * pieces, which costs a tenth of the whole answer; the head it has made (`_header`, on which common middleware relies
- * too) takes the body along. Where Node should ever keep its head elsewhere, the ordinary way is taken.
- */
-function endInOneWrite(response: ServerResponse & { _header?: string | null }, body: string): void {
-  if (typeof response._header === 'string' && !response.chunkedEncoding && response._header.endsWith('\r\n\r\n')) {
-    response._header += body
-    response.end()
-  } else response.end(body, 'latin1')
 }

@@ -4,6 +4,7 @@ import { createInterface } from 'node:readline'
 import { once } from 'node:events'
 import { compile, entryRow, putLink, putRules, type Table } from '../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
+import { faultInWords } from '../environment/log'
 
 const FORMAT = 'fides-snapshot-4'
 /** Of the release before: without what came since. */
@@ -47,6 +48,24 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
   out.end()
   await Promise.race([once(out, 'close'), failed])
   await rename(partial, file)
+}
+
+/** A changed table goes to disk at most this often. */
+const SNAPSHOT_MS = 5000
+
+/** Keeps the snapshot behind the table: `soon` after a change, `now` before the end. Faults are told, never thrown. */
+export function snapshotKeeper(file: string, table: () => Table, log: (line: string) => void) {
+  let timer: NodeJS.Timeout | undefined
+  let writing = Promise.resolve()
+  const now = () => {
+    clearTimeout(timer)
+    timer = undefined
+    writing = writing
+      .then(() => writeSnapshot(file, table()))
+      .catch((error: Error) => void log(`the snapshot cannot be written: ${faultInWords(error)}`))
+    return writing
+  }
+  return { now, soon: () => void (timer ??= setTimeout(() => void now(), SNAPSHOT_MS)) }
 }
 
 /** Reads a snapshot; `undefined` where there is none or it is not whole. */

@@ -1,6 +1,6 @@
-import { randomBytes } from 'node:crypto'
-import { mkdir, open, readdir, rename, unlink, type FileHandle } from 'node:fs/promises'
+import { mkdir, open, rename, type FileHandle } from 'node:fs/promises'
 import { join } from 'node:path'
+import { OPEN, READY, segmentPrefix } from '../environment/spool-folder'
 
 /** Lines of the segment in hand are appended this often, in milliseconds: what a killed process may lose. */
 export const FLUSH_MS = 100
@@ -13,19 +13,17 @@ const CHUNK = 1 << 18
 /** With a disk that refuses, this many octets are kept in memory before the oldest go. */
 const MOST_KEPT = 1 << 26
 
-/** The ending of a segment in hand, and of one that waits as a batch. */
-export const OPEN = '.open'
-export const READY = '.ready'
-
 /**
  * An append-only spool of lines. Lines gather in memory, go to the segment in hand at every flush, and whole
- * segments wait as files until somebody has taken them. A segment's name is its batch key: it is made once, by
- * chance and number, and never used again.
+ * segments wait as files until the shipper has taken them. A segment's name is its batch key: it is made once and
+ * never used again, and says which process writes it, so that the shipper can close what a killed one left open.
  */
 export class Spool {
   private chunk = Buffer.allocUnsafe(CHUNK)
   private length = 0
   private linesGathered = 0
+  /** Chunks given up because the disk refused them for too long, in octets. */
+  dropped = 0
   private full: Buffer[] = []
   private fullLength = 0
   private handle: FileHandle | undefined
@@ -34,7 +32,7 @@ export class Spool {
   private segmentOctets = 0
   private segmentSince = 0
   private sequence = 0
-  private readonly run = `${Date.now().toString(36)}-${randomBytes(6).toString('hex')}`
+  private readonly run = segmentPrefix()
   private timer: NodeJS.Timeout | undefined
   private working: Promise<void> = Promise.resolve()
 
@@ -43,12 +41,9 @@ export class Spool {
     private readonly failed: (error: Error) => void,
   ) {}
 
-  /** Opens a folder of one process's own; segments a killed run left open are closed and become batches. */
+  /** Opens a folder that any number of processes may share. */
   static async open(folder: string, failed: (error: Error) => void): Promise<Spool> {
     await mkdir(folder, { recursive: true, mode: 0o700 })
-    for (const name of await readdir(folder)) {
-      if (name.endsWith(OPEN)) await rename(join(folder, name), join(folder, name.slice(0, -OPEN.length) + READY))
-    }
     const spool = new Spool(folder, failed)
     spool.timer = setInterval(() => void spool.flush(), FLUSH_MS)
     return spool
@@ -68,7 +63,11 @@ export class Spool {
     if (this.length > 0) {
       this.full.push(this.chunk.subarray(0, this.length))
       this.fullLength += this.length
-      while (this.fullLength > MOST_KEPT) this.fullLength -= this.full.shift()!.length
+      while (this.fullLength > MOST_KEPT) {
+        const { length } = this.full.shift()!
+        this.fullLength -= length
+        this.dropped += length
+      }
     }
     this.chunk = Buffer.allocUnsafe(size)
     this.length = 0
@@ -115,27 +114,6 @@ export class Spool {
     this.handle = undefined
     await handle?.close()
     await rename(join(this.folder, this.segment + OPEN), join(this.folder, this.segment + READY))
-  }
-
-  /** The batch keys that wait, oldest first. */
-  async ready(): Promise<string[]> {
-    const names = await readdir(this.folder)
-    return names
-      .filter((name) => name.endsWith(READY))
-      .map((name) => name.slice(0, -READY.length))
-      .sort()
-  }
-
-  /** The file of a waiting batch. */
-  file(key: string): string {
-    return join(this.folder, key + READY)
-  }
-
-  /** Forgets a batch that the database has. */
-  async done(key: string): Promise<void> {
-    await unlink(this.file(key)).catch((error: NodeJS.ErrnoException) => {
-      if (error.code !== 'ENOENT') throw error
-    })
   }
 
   /** Writes all, closes the segment in hand and stops flushing. */

@@ -34,7 +34,6 @@ export class VisitorKey {
     try {
       const connection = await mariadb.createConnection(this.config)
       try {
-        await connection.query('DELETE FROM visitor_key WHERE day < ?', [day])
         await connection.query('INSERT IGNORE INTO visitor_key (day, secret) VALUES (?, ?)', [day, randomBytes(32)])
         const rows = await connection.query('SELECT secret FROM visitor_key WHERE day = ?', [day])
         if (rows[0] && day === this.day) {

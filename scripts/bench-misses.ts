@@ -1,30 +1,25 @@
 // npm run bench:misses: the ranking among 100,000 and 1,000,000 links; the gateway's page for what was not found
-// against a
-// redirect; and a scan of a million paths against the same load of one path.
+// against a redirect; and a scan of a million paths against the same load of one path.
 import { spawn, spawnSync } from 'node:child_process'
-import { existsSync, mkdtempSync, readdirSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, readdirSync, readFileSync } from 'node:fs'
 import { request } from 'node:http'
-import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import mariadb from 'mariadb'
-import { LinkIndex, rank, ADMISSION, type IndexedLink } from '../core/misses'
+import { LinkIndex, rank, readCut, ADMISSION, type IndexedLink } from '../core/misses'
 import { readEvent } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
 import { seeded } from '../server/database/seed/chance'
 import { makeSlips } from '../standins/visitors/slips'
-import { freePort } from './ports'
+import { family, median, round } from './bench-load'
+import { BenchSystem, print } from './bench-system'
 import { untilAnswers } from './processes'
-import { runCommand, System } from './system'
+import { runCommand } from './system'
 
 const LINKS = 100_000
 const SCAN_PATHS = Number(process.env.FIDES_SCAN_PATHS ?? 1_000_000)
 const CONNECTIONS = 32
 const SECONDS = 6
 const ROUNDS = 3
-
-const print = (line: string) => process.stdout.write(line + '\n')
-const round = (number: number, digits = 3) => Number(number.toFixed(digits))
-const median = (numbers: number[]) => [...numbers].sort((a, b) => a - b)[numbers.length >> 1]!
 
 /** Slugs of several families, as many as asked for. */
 function madeUp(count: number, random: () => number): string[] {
@@ -78,21 +73,8 @@ function rankingOf(count: number) {
   return figures
 }
 
-const folder = mkdtempSync(join(tmpdir(), 'fides-bench-'))
-const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
-const system = new System(
-  {
-    folder,
-    FIDES_DATA: folder,
-    FIDES_ADMIN_HOST: '127.0.0.1',
-    FIDES_ADMIN_PORT: admin,
-    FIDES_GATEWAY_HOST: '127.0.0.1',
-    FIDES_GATEWAY_PORT: gateway,
-    FIDES_GATEWAY_CONTROL_PORT: control,
-    FIDES_DATABASE_PORT: database,
-  },
-  (line) => process.env.FIDES_VERBOSE && print(line),
-)
+const system = await BenchSystem.make()
+const { folder, FIDES_GATEWAY_PORT: gateway } = system.settings
 
 interface Load {
   requests: number
@@ -178,15 +160,16 @@ await runCommand(system, async () => {
     )
   }
   await connection.end()
-  const gatewayProcess = system.start('gateway', ['dist/gateway.mjs'], { FIDES_TRUSTED_PROXIES: '127.0.0.1' })
+  const lead = system.start('gateway', ['dist/gateway.mjs'], { FIDES_TRUSTED_PROXIES: '127.0.0.1' })
   await untilAnswers(
-    `http://127.0.0.1:${control}/health`,
+    `${system.control}/health`,
     60_000,
     async (response) => ((await response.json()) as { links: number }).links === LINKS,
   )
-  const pid = gatewayProcess.child.pid!
+  // The one that leads answers nobody.
+  const pid = family(lead.child.pid!)[1]!
   const health = async () =>
-    (await (await fetch(`http://127.0.0.1:${control}/health`)).json()) as {
+    (await (await fetch(`${system.control}/health`)).json()) as {
       likely: { ranked: number; remembered: number; givenUp: Record<string, number> }
     }
   await load('good', SECONDS)
@@ -237,10 +220,11 @@ await runCommand(system, async () => {
   const asked = asking()
   const memoryAfter = usageOf(pid).megabytes
   // What waits in the spool counts as kept: the database takes it at its own pace.
-  await gatewayProcess.stop()
-  system.processes.splice(system.processes.indexOf(gatewayProcess), 1)
+  await system.end('gateway')
   connection = await mariadb.createConnection(connectionConfig(system.databaseUrl))
   const kept = new Map<string, number>()
+  const [told] = await connection.query('SELECT COALESCE(SUM(requests), 0) AS requests FROM miss_cut')
+  let cut = Number(told.requests)
   const note = (path: string, count: number) => kept.set(path, (kept.get(path) ?? 0) + count)
   const stored: { path: string; count: bigint }[] = await connection.query(
     'SELECT path, COUNT(*) AS count FROM miss_event GROUP BY path',
@@ -251,11 +235,10 @@ await runCommand(system, async () => {
       for (const line of readFileSync(join(folder, file), 'utf8').split('\n')) {
         const event = readEvent(line)
         if (event?.outcome === 'not-found') note(event.path, 1)
+        cut += readCut(line)?.requests ?? 0
       }
-  const [cut] = (await connection.query('SELECT SUM(requests) AS requests FROM miss_cut')) as [{ requests: string }]
   await connection.end()
-  await system.stop()
-  rmSync(folder, { recursive: true, force: true })
+  await system.leave()
   print(
     JSON.stringify({
       bench: 'misses',
@@ -272,7 +255,7 @@ await runCommand(system, async () => {
         pathsKept: kept.size,
         mostKept: (ADMISSION.paths + ADMISSION.mostPromoted + ADMISSION.carried) * 2,
         realDemandKept: round((kept.get('stpo/4417') ?? 0) / asked),
-        cutAndCounted: Number(cut!.requests),
+        cutAndCounted: cut,
         errors,
       },
     }),

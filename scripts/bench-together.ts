@@ -2,41 +2,23 @@
 // or changes whether capitals matter. A request that reads is asked over and over, in quiet and meanwhile. Beside how
 // long it took (`ms`) stands how long the desk's event loop was held up at most (`loop`): the difference is what the
 // database and a processor shared with all the rest add.
-import { mkdtempSync, rmSync } from 'node:fs'
-import { tmpdir } from 'node:os'
-import { join, resolve } from 'node:path'
+import { resolve } from 'node:path'
 import { hashPassword } from '../server/usecases/people/password'
 import { benchLink } from './bench-link'
+import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
-import { freePort } from './ports'
-import { System } from './system'
 
 const LINKS = 100_000
 const QUIET_MS = 5000
 const PASSWORD = 'a password for benches'
 const LOOP = `--require=${resolve('scripts/bench-loop.cjs')}`
-const print = (line: string) => process.stdout.write(line + '\n')
 
 buildIfChanged(print)
-const folder = mkdtempSync(join(tmpdir(), 'fides-bench-'))
-const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
-const system = new System(
-  {
-    folder,
-    FIDES_DATA: folder,
-    FIDES_ADMIN_HOST: '127.0.0.1',
-    FIDES_ADMIN_PORT: admin,
-    FIDES_GATEWAY_HOST: '127.0.0.1',
-    FIDES_GATEWAY_PORT: gateway,
-    FIDES_GATEWAY_CONTROL_PORT: control,
-    FIDES_DATABASE_PORT: database,
-  },
-  (line) => {
-    const held = /^admin: held up ([\d.]+) ms, worked ([\d.]+) ms$/.exec(line)
-    if (held) holds.push({ heldMs: Number(held[1]), workedMs: Number(held[2]) })
-    else if (!line.includes(': held up ')) print(line)
-  },
-)
+const system = await BenchSystem.make((line) => {
+  const held = /^admin: held up ([\d.]+) ms, worked ([\d.]+) ms$/.exec(line)
+  if (held) holds.push({ heldMs: Number(held[1]), workedMs: Number(held[2]) })
+  else if (!line.includes(': held up ')) print(line)
+})
 /** How often, and for how long, the desk's event loop was held up since the last measuring began. */
 let holds: { heldMs: number; workedMs: number }[] = []
 let cookie = ''
@@ -46,7 +28,12 @@ async function ask(method: string, path: string, body?: object, headers: Record<
   const began = performance.now()
   const response = await fetch(`${system.adminAddress}/api/v1${path}`, {
     method,
-    headers: { cookie, ...(body && { 'content-type': 'application/json' }), ...headers },
+    headers: {
+      cookie,
+      'sec-fetch-site': 'same-origin',
+      ...(body && { 'content-type': 'application/json' }),
+      ...headers,
+    },
     body: body && JSON.stringify(body),
   })
   const given = (await response.json()) as Record<string, unknown>
@@ -144,8 +131,7 @@ try {
     await new Promise((resolve) => setTimeout(resolve, QUIET_MS))
   })
 } finally {
-  await system.stop()
-  rmSync(folder, { recursive: true, force: true })
+  await system.leave()
 }
 print(JSON.stringify({ bench: 'together', links: LINKS, ms: figures }))
 process.exit(0)

@@ -14,13 +14,32 @@ const COMMANDS = {
   dev: { debian: ['mariadb-server'] },
   backup: { debian: ['mariadb-server'] },
   restore: { debian: ['mariadb-server'] },
-  test: { debian: ['mariadb-server', 'chromium', 'bind9', 'bind9-utils', 'bind9-dnsutils', 'knot', 'unbound'] },
+  test: {
+    debian: [
+      'mariadb-server',
+      'chromium',
+      'bind9',
+      'bind9-utils',
+      'bind9-dnsutils',
+      'knot',
+      'unbound',
+      'caddy',
+      'pebble',
+    ],
+  },
   'bench-checks': { debian: ['mariadb-server'] },
   'bench-conflicts': { debian: ['mariadb-server'] },
   'bench-domains': { debian: ['mariadb-server'] },
   'bench-together': { debian: ['mariadb-server'] },
   'bench-register': { debian: ['mariadb-server'] },
-  'bench-gateway': { debian: ['mariadb-server', 'wrk'] },
+  'bench-gateway': { debian: ['mariadb-server', 'wrk', 'caddy', 'nginx-light', 'apache2'] },
+  'bench-ingest': { debian: ['mariadb-server'] },
+  'bench-live': { debian: ['mariadb-server'] },
+  'bench-kills': { debian: ['mariadb-server'] },
+  'fuzz-gateway': { debian: ['mariadb-server'] },
+  upgrade: { debian: ['mariadb-server'] },
+  'deploy-check': { debian: [] },
+  'front-configuration': { debian: [] },
   'bench-misses': { debian: ['mariadb-server', 'wrk'] },
 }
 const PROGRAMS = {
@@ -32,6 +51,10 @@ const PROGRAMS = {
   'bind9-dnsutils': 'nsupdate',
   knot: 'knotd',
   unbound: 'unbound',
+  caddy: 'caddy',
+  pebble: 'pebble',
+  'nginx-light': 'nginx',
+  apache2: 'apache2',
 }
 const MEGABYTES_NEEDED = 1500
 
@@ -97,7 +120,7 @@ const free = Math.floor((disk.bavail * disk.bsize) / 1e6)
 if (free < needed)
   stop(`The disk is nearly full: ${free} MB are free where the data folder is, ${needed} MB are needed.`)
 
-installDebian(chosen.debian)
+installDebian([...chosen.debian, ...(command === 'start' && process.env.FIDES_FRONT === 'on' ? ['caddy'] : [])])
 installPackages()
 
 const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'scripts', `${command}.ts`), ...rest], {

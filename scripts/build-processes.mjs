@@ -5,6 +5,7 @@ await build({
   entryPoints: {
     gateway: 'gateway/main.ts',
     likely: 'gateway/likely-thread.ts',
+    shipper: 'shipper/main.ts',
     worker: 'worker/main.ts',
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',

@@ -10,6 +10,7 @@ const SOURCES = [
   'gateway',
   'public',
   'server',
+  'shipper',
   'standins',
   'worker',
   'nuxt.config.ts',

@@ -37,6 +37,8 @@ const RESOLVER_PORTS = [base + 10, base + 11, base + 12, base + 13]
 const CONTROL_PORT = base + 20
 const WEBSITE_PORT = base + 30
 const SITE_PORTS = sitePorts(base)
+/** Where the front and its authority are, where the machine has them. */
+export const FRONT_PORTS = { http: base + 50, https: base + 51, authority: base + 52, management: base + 53 }
 
 /** The ports the outside world takes. */
 export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
@@ -45,11 +47,20 @@ export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
   CONTROL_PORT,
   WEBSITE_PORT,
   ...Object.values(SITE_PORTS),
+  ...Object.values(FRONT_PORTS),
 ].map((port) => ({ port, use: 'the demo’s outside world', variable: 'FIDES_NAMES_PORT' }))
 
+/** A front that speaks TLS for the demo's domains: whom desk and worker trust for it, and what else they are told. */
+export interface DemoFront {
+  trusted: string
+  environment: Record<string, string>
+}
+
 /** What the desk is told of the outside world: addresses nobody has, led to loopback. */
-export function outsideEnvironment(system: System): Record<string, string> {
-  const gateway = `127.0.0.1:${system.settings.FIDES_GATEWAY_PORT}`
+export function outsideEnvironment(system: System, front?: DemoFront): Record<string, string> {
+  const gateway = `127.0.0.1:${front ? FRONT_PORTS.http : system.settings.FIDES_GATEWAY_PORT}`
+  // Without a front nothing speaks TLS for the short domains.
+  const secure = `127.0.0.1:${front ? FRONT_PORTS.https : 1}`
   const detours = [
     `${ROOT_ADDRESS}:53=127.0.0.1:${AUTHORITY_PORTS[0]}`,
     ...NAME_SERVERS.map((address, index) => `${address}:53=127.0.0.1:${AUTHORITY_PORTS[index]}`),
@@ -59,21 +70,22 @@ export function outsideEnvironment(system: System): Record<string, string> {
     `203.0.113.66:80=127.0.0.1:${WEBSITE_PORT}`,
     `${SITES_ADDRESS}:80=127.0.0.1:${SITE_PORTS.http}`,
     `${SITES_ADDRESS}:443=127.0.0.1:${SITE_PORTS.https}`,
-    // Nothing speaks TLS for the short domains in the demo.
-    ...[...GATEWAY_ADDRESSES.slice(0, 1), OLD_WEBSITE].map((address) => `${address}:443=127.0.0.1:1`),
-    `[${GATEWAY_ADDRESSES[1]}]:443=127.0.0.1:1`,
+    `${GATEWAY_ADDRESSES[0]}:443=${secure}`,
+    `[${GATEWAY_ADDRESSES[1]}]:443=${secure}`,
+    `${OLD_WEBSITE}:443=127.0.0.1:1`,
   ]
   return {
     FIDES_PUBLIC_NAME: GATEWAY_NAME,
     FIDES_PUBLIC_ADDRESSES: GATEWAY_ADDRESSES.join(','),
     FIDES_CERTIFICATE_ISSUERS: ISSUER,
-    NODE_EXTRA_CA_CERTS: authorityFile(system),
+    NODE_EXTRA_CA_CERTS: front?.trusted ?? authorityFile(system),
     FIDES_TTL_SPEED: String(TTL_SPEED),
     FIDES_WATCH_SECONDS: '20',
     FIDES_RESOLVERS: RESOLVER_PORTS.map(
       (port, index) => `Resolver ${String.fromCharCode(65 + index)}=127.0.0.1:${port}`,
     ).join(','),
     FIDES_DETOURS: detours.join(','),
+    ...front?.environment,
   }
 }
 

@@ -7,13 +7,23 @@ import { portAnselLinks } from '../server/database/seed/port-ansel'
 import { RULED_ADDRESSES } from '../server/database/seed/port-ansel-rules'
 import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-figures'
 import { buildIfChanged } from './build'
-import { bringDomains, checkedBefore, layOutZones, OUTSIDE_PORTS, outsideEnvironment, startOutside } from './demo-names'
+import { canFront, startAuthority, startDemoFront } from './demo-front'
+import {
+  bringDomains,
+  checkedBefore,
+  FRONT_PORTS,
+  layOutZones,
+  OUTSIDE_PORTS,
+  outsideEnvironment,
+  startOutside,
+} from './demo-names'
 import { fillPastVisits } from './past-visits'
 import { makePrint } from './print'
 import { readSystemSettings } from './settings'
 import { runCommand, System } from './system'
 
 const PAST_DAYS = 90
+const NO_TLS = '  HTTPS          no: it needs caddy and pebble on this machine (apt-get install caddy pebble)\n'
 
 const print = makePrint('readable')
 const system = new System(readSystemSettings('demo'), print)
@@ -47,7 +57,12 @@ await runCommand(system, async () => {
   await layOutZones(db)
   await bringDomains(system, db)
   await checkedBefore(system, db)
-  await system.startApplication({ FIDES_TRUSTED_PROXIES: '127.0.0.1', ...outsideEnvironment(system) })
+  const authority = canFront(print) ? await startAuthority(system) : undefined
+  await system.startApplication({
+    FIDES_TRUSTED_PROXIES: '127.0.0.1',
+    ...outsideEnvironment(system, authority?.front),
+  })
+  if (authority) await startDemoFront(system, authority.pebble)
   system.start('crowd', ['dist/crowd.mjs'], { FIDES_CROWD_POSTERS: postersFile })
   print(`
 Fides is ready after ${((performance.now() - began) / 1000).toFixed(1)} s.
@@ -57,6 +72,13 @@ Fides is ready after ${((performance.now() - began) / 1000).toFixed(1)} s.
                  (editor@ and viewer@portansel.example have the same password)
   The gateway    ${system.gatewayAddress}, for example
                  curl -sI -H 'Host: ansl.example' ${system.gatewayAddress}/fares
-
+${authority ? secureWords(join(system.settings.folder, 'trusted.pem')) : NO_TLS}
 Ctrl-C stops all of it.`)
 })
+
+function secureWords(trusted: string): string {
+  const way = `--connect-to ::127.0.0.1:${FRONT_PORTS.https}`
+  return `  HTTPS          curl -sI --cacert ${trusted} ${way} https://ansl.example/fares
+                 (the demo’s authority takes every name the gateway vouches for)
+`
+}

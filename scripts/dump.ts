@@ -1,5 +1,13 @@
 import { spawn } from 'node:child_process'
-import { createReadStream, createWriteStream, existsSync, readFileSync, statSync } from 'node:fs'
+import {
+  createReadStream,
+  createWriteStream,
+  existsSync,
+  mkdirSync,
+  readFileSync,
+  statSync,
+  writeFileSync,
+} from 'node:fs'
 import { open } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
@@ -76,4 +84,26 @@ export async function loadDump(url: string, file: string): Promise<void> {
   await make.ended
   const { child, ended } = client('mariadb', url, [])
   await Promise.all([pipeline(createReadStream(file), child.stdin), ended])
+}
+
+/** What a backup is sealed with stands in a file of its own, so that the two can be kept in different places. */
+export const secretsFile = (file: string): string => `${file}.secrets`
+
+const installationSecret = (settings: SystemSettings) => join(settings.folder, 'installation-secret')
+
+/** Writes the installation's secret beside a backup; `false` where the operator sets it and keeps it elsewhere. */
+export function keepSecrets(settings: SystemSettings, file: string): boolean {
+  const own = installationSecret(settings)
+  if (!existsSync(own)) return false
+  writeFileSync(secretsFile(file), readFileSync(own), { mode: 0o600, flag: 'wx' })
+  return true
+}
+
+/** Puts the secret that belongs to a backup back, where the installation has none any more. */
+export function putBackSecrets(settings: SystemSettings, file: string): boolean {
+  const own = installationSecret(settings)
+  if (existsSync(own) || !existsSync(secretsFile(file))) return false
+  mkdirSync(settings.folder, { recursive: true, mode: 0o700 })
+  writeFileSync(own, readFileSync(secretsFile(file)), { mode: 0o600 })
+  return true
 }

@@ -5,10 +5,10 @@ import { Admission } from '../core/misses'
 import { answer, compile } from '../core/table'
 import { readEvent, type VisitEvent } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
-import { storeBatch } from '../gateway/batch'
 import { readDomains, readLinks, readRules } from '../gateway/rows'
 import { readFields } from '../gateway/fields'
 import { createObserver } from '../gateway/observe'
+import { storeBatches } from '../shipper/batch'
 import type { LinkRow } from '../core/rows'
 import { seeded } from '../server/database/seed/chance'
 import { Crowd, type Poster } from '../standins/visitors/crowd'
@@ -26,7 +26,7 @@ export async function fillPastVisits(
   days: number,
   now = Date.now(),
 ): Promise<number> {
-  const connection = await mariadb.createConnection(connectionConfig(databaseUrl))
+  const connection = await mariadb.createConnection({ ...connectionConfig(databaseUrl), permitLocalInfile: true })
   try {
     const links: LinkRow[] = []
     for await (const page of readLinks(connection)) links.push(...page)
@@ -57,7 +57,8 @@ export async function fillPastVisits(
         const line = observe({ remoteAddress: asked.address }, asked.method, fields, given, at)
         if (line !== undefined) events.push(readEvent(line)!)
       }
-      await storeBatch(connection, `past-${new Date(dayStart).toISOString().slice(0, 10)}`, events, timeZone)
+      const key = `past-${new Date(dayStart).toISOString().slice(0, 10)}`
+      await storeBatches(connection, [{ key, events, cuts: [] }], timeZone)
       stored += events.length
     }
     return stored

@@ -1,4 +1,4 @@
-import { createServer } from 'node:net'
+import { connect, createServer } from 'node:net'
 
 /** Whether nothing listens on a port of an address of this machine. */
 export function portIsFree(port: number, host = '127.0.0.1'): Promise<boolean> {
@@ -32,3 +32,13 @@ export function freePort(): Promise<number> {
     })
   })
 }
+
+/** Whether something listens on a port of an address of this machine. */
+export const portListens = (port: number, host = '127.0.0.1'): Promise<boolean> =>
+  new Promise((resolve) => {
+    const socket = connect({ port, host, timeout: 2000 }, () => {
+      socket.destroy()
+      resolve(true)
+    })
+    socket.on('error', () => resolve(false)).on('timeout', () => resolve(false))
+  })

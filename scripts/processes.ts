@@ -6,20 +6,23 @@ export interface Running {
   child: ChildProcess
   /** Asks it to end and waits; ends it by force after ten seconds. */
   stop(): Promise<void>
+  /** Starts the same again; set by whoever started it. */
+  again(): void
 }
 
 const PATIENCE_MS = 10_000
 
-/** Starts a Node process; its lines go to `print`. A process that ends by itself is told to `ended`. */
+/** Starts a process, of Node where no other program is named; its lines go to `print`, its own end to `ended`. */
 export function startNode(
   name: string,
   args: string[],
   environment: Record<string, string>,
   print: (line: string) => void,
   ended: (name: string, code: number | null) => void,
+  program = process.execPath,
 ): Running {
   // A process group of its own: Ctrl-C in the terminal is for the start command, which stops all in order.
-  const child = spawn(process.execPath, args, {
+  const child = spawn(program, args, {
     env: { ...process.env, ...environment },
     stdio: ['ignore', 'pipe', 'pipe'],
     detached: true,
@@ -42,6 +45,7 @@ export function startNode(
   return {
     name,
     child,
+    again: () => undefined,
     async stop() {
       stopping = true
       if (child.exitCode !== null || child.signalCode !== null) return

@@ -1,7 +1,7 @@
 // npm run restore -- FILE: puts a backup in the place of the database; Fides must be stopped.
 import { existsSync, readdirSync, rmSync } from 'node:fs'
 import { join } from 'node:path'
-import { isWholeDump, loadDump, reachDatabase } from './dump'
+import { isWholeDump, loadDump, putBackSecrets, reachDatabase } from './dump'
 import { requirePorts } from './ports'
 import { readSystemSettings } from './settings'
 
@@ -33,6 +33,7 @@ try {
   const gateways = join(settings.folder, 'gateway')
   for (const place of existsSync(gateways) ? readdirSync(gateways) : [])
     rmSync(join(gateways, place, 'table.snapshot'), { force: true })
+  if (putBackSecrets(settings, file!)) process.stdout.write('the installation’s secret is back as well\n')
   process.stdout.write(`${file} stands in the database; start Fides with npm start\n`)
 } catch (error) {
   process.stderr.write(`The restore broke off: ${(error as Error).message}. Run it again before starting Fides.\n`)

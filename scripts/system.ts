@@ -2,11 +2,11 @@ import { randomBytes } from 'node:crypto'
 import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { AccessDeniedError, ConnectionError } from 'sequelize'
+import { Backoff } from '../environment/backoff'
 import { readEnvironment } from '../environment/read'
-import { adminVariables, gatewayVariables, workerVariables } from '../environment/variables'
+import { adminVariables, gatewayVariables, shipperVariables, workerVariables } from '../environment/variables'
 import { openDatabase, type Database } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
-import { Backoff } from './backoff'
 import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { requirePorts } from './ports'
 import type { SystemSettings } from './settings'
@@ -27,6 +27,8 @@ export class System {
   private startingDatabase: Promise<void> | undefined
   private opened: Database | undefined
   databaseUrl = ''
+  /** The database as processes of less right reach it; of a database of one's own the operator says so. */
+  private least: Record<'gateway' | 'shipper', string> | undefined
   private stopping: Promise<void> | undefined
   private readonly backoff = new Backoff()
   /** Everything answers: from now on what ends by itself is started again. */
@@ -56,7 +58,8 @@ export class System {
     const environment = { ...process.env, ...this.environment(more) }
     // The private database's address is made at its start.
     environment.FIDES_DATABASE_URL = this.settings.FIDES_DATABASE_URL ?? 'mariadb://made:at@the.start/fides'
-    for (const schema of [gatewayVariables, workerVariables, adminVariables]) readEnvironment(schema, environment)
+    for (const schema of [gatewayVariables, shipperVariables, workerVariables, adminVariables])
+      readEnvironment(schema, environment)
   }
 
   /** Refuses to start where a port is in use. */
@@ -99,6 +102,7 @@ export class System {
     this.opened = openDatabase(this.databaseUrl, { poolSize: 4 })
     const done = await migrate(this.opened.sequelize)
     if (done.length > 0) this.print(`database: ran ${done.join(', ')}`)
+    this.least = await this.server?.letLeastIn()
     return this.opened
   }
 
@@ -107,12 +111,15 @@ export class System {
     const { settings } = this
     return {
       FIDES_DATABASE_URL: this.databaseUrl,
+      ...(this.least && {
+        FIDES_GATEWAY_DATABASE_URL: this.least.gateway,
+        FIDES_SHIPPER_DATABASE_URL: this.least.shipper,
+      }),
       FIDES_GATEWAY_HOST: settings.FIDES_GATEWAY_HOST,
       FIDES_GATEWAY_PORT: String(settings.FIDES_GATEWAY_PORT),
       FIDES_GATEWAY_CONTROL_PORT: String(settings.FIDES_GATEWAY_CONTROL_PORT),
       FIDES_GATEWAY_STATE: join(settings.folder, 'gateway'),
       FIDES_SECRET: process.env.FIDES_SECRET ?? this.secret('installation-secret'),
-      NUXT_SESSION_PASSWORD: process.env.NUXT_SESSION_PASSWORD ?? this.secret('session-secret'),
       NITRO_HOST: settings.FIDES_ADMIN_HOST,
       NITRO_PORT: String(settings.FIDES_ADMIN_PORT),
       NODE_ENV: 'production',
@@ -132,7 +139,7 @@ export class System {
    * Starts one process. Should it end by itself while the system starts, all stops; afterwards it alone is started
    * again, after a while that doubles, and nothing else is touched.
    */
-  start(name: string, args: string[], more: Record<string, string> = {}): Running {
+  start(name: string, args: string[], more: Record<string, string> = {}, program?: string): Running {
     const began = Date.now()
     const running = startNode(
       name,
@@ -149,11 +156,22 @@ export class System {
         // A signal leaves no exit code.
         const waitMs = this.backoff.next(name, Date.now() - began, code === null)
         this.print(`${ended} ended by itself (exit ${code}); starting it again in ${waitMs / 1000} s`)
-        this.later(waitMs, () => void this.start(name, args, more))
+        this.later(waitMs, () => void this.start(name, args, more, program))
       },
+      program,
     )
+    running.again = () => void this.start(name, args, more, program)
     this.processes.push(running)
     return running
+  }
+
+  /** Stops one process and starts it anew, from the files that are there now. */
+  async restart(name: string): Promise<void> {
+    const running = this.processes.find((one) => one.name === name)
+    if (!running || this.stopping) return
+    this.processes.splice(this.processes.indexOf(running), 1)
+    await running.stop()
+    running.again()
   }
 
   private later(waitMs: number, act: () => void): void {
@@ -192,7 +210,7 @@ export class System {
    * The same, where another machine's database may be away: the gateway then serves from its snapshot and the desk says
    * so, until it answers. Only then is it brought to today's form and the worker started.
    */
-  async startDatabaseOrWait(more: Record<string, string>): Promise<Database> {
+  async startDatabaseOrWait(more: Record<string, string> = {}): Promise<Database> {
     try {
       return await this.startDatabase()
     } catch (error) {
@@ -224,9 +242,14 @@ export class System {
   async startApplication(more: Record<string, string> = {}): Promise<void> {
     const isHere = (name: string) => this.processes.some((running) => running.name === name)
     if (!isHere('gateway')) this.start('gateway', ['dist/gateway.mjs'], more)
+    this.start('shipper', ['dist/shipper.mjs'], more)
     this.start('worker', ['dist/worker.mjs'], more)
     if (!isHere('admin')) this.start('admin', ADMIN, more)
-    await untilAnswers(`http://127.0.0.1:${this.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
+    await untilAnswers(
+      `http://127.0.0.1:${this.settings.FIDES_GATEWAY_CONTROL_PORT}/ready`,
+      60_000,
+      (response) => response.ok,
+    )
     await untilAnswers(
       `${this.adminAddress}/api/v1/health`,
       60_000,

@@ -1,3 +1,8 @@
+import type { Database } from '../server/database/open'
+import { forgetCertificateEvents, takeFrontLog } from '../server/usecases/domains/certificate-events'
+import { forgetDoorEvents } from '../server/usecases/people/door-log'
+import { forgetSessions } from '../server/usecases/people/sessions'
+import { destroyVisitorKeys, forgetVisits } from '../server/usecases/traffic/forget-visits'
 import type { Job } from './leases'
 import { forgetObservations } from '../server/usecases/domains/domain-observations'
 import { forgetMisses } from '../server/usecases/misses/forget-misses'
@@ -16,8 +21,25 @@ const CHECK_DAYS = { evidence: 14, checks: 120 }
 /** Misses are kept so long. */
 const MISS_DAYS = { tokens: 2, single: 35, all: 100 }
 
+/** Visits are kept one by one so long; their sums by day go on. */
+const VISIT_DAYS = 90
+
 /** What the worker does beside the watch. */
-export const JOBS: readonly Job[] = [
+export const makeJobs = (environment: { FIDES_FRONT_STATE?: string }): readonly Job[] => [
+  { kind: 'forget-sessions', everySeconds: 3600, run: forgetSessions },
+  { kind: 'forget-door-events', everySeconds: 86_400, run: forgetDoorEvents },
+  { kind: 'forget-certificate-events', everySeconds: 86_400, run: forgetCertificateEvents },
+  { kind: 'forget-visits', everySeconds: 3600, run: (db) => forgetVisits(db, VISIT_DAYS) },
+  { kind: 'destroy-visitor-keys', everySeconds: 60, run: destroyVisitorKeys },
+  ...(environment.FIDES_FRONT_STATE === undefined
+    ? []
+    : [
+        {
+          kind: 'front-log',
+          everySeconds: 2,
+          run: (db: Database) => takeFrontLog(db, environment.FIDES_FRONT_STATE!),
+        },
+      ]),
   { kind: 'forget-observations', everySeconds: 86_400, run: (db) => forgetObservations(db, OBSERVATION_DAYS) },
   { kind: 'forget-targets', everySeconds: 86_400, run: (db) => forgetTargets(db, CHECK_DAYS) },
   { kind: 'forget-misses', everySeconds: 86_400, run: (db) => forgetMisses(db, MISS_DAYS) },

@@ -7,7 +7,7 @@ import { makeNamesContext } from '../server/names/context'
 import { registerJobs, runDueJob, type Job } from './leases'
 import { makeWatch } from './watch-domains'
 import { makeConflictWatch } from './watch-conflicts'
-import { JOBS } from './housekeeping'
+import { makeJobs } from './housekeeping'
 import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
 
@@ -30,7 +30,7 @@ let stopping = false
 // The watches wait most of their time; the other jobs must not wait for them.
 const names = makeNamesContext(environment)
 const LINES: readonly (readonly Job[])[] = [
-  JOBS,
+  makeJobs(environment),
   [{ kind: 'watch', everySeconds: 1, run: makeWatch(names, log, () => stopping) }],
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
   [{ kind: 'misses', everySeconds: 0, run: makeMissWatch(log, () => stopping) }],

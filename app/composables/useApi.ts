@@ -1,5 +1,5 @@
 import { FetchError } from 'ofetch'
-import type { ProblemDetails } from '~~/core/schemas'
+import type { Factor, ProblemDetails } from '~~/core/schemas'
 
 /** A refusal from the API, with the sentence for each faulty field. */
 export class ApiProblem extends Error {
@@ -34,6 +34,9 @@ type Options = {
   signal?: AbortSignal
 }
 
+/** Where a 401 is the answer to what was given there. */
+const DOORS = /^\/(?:session|welcome)/
+
 /** Has somebody sign in again: in place while a form is open, whose contents must not be lost; true where they did. */
 async function takeUpSession(): Promise<boolean> {
   const session = useSessionStore()
@@ -58,7 +61,9 @@ export async function callApi<Answer>(path: string, options: Options = {}): Prom
       error instanceof FetchError && error.data && typeof error.data === 'object'
         ? (error.data as ProblemDetails)
         : UNREACHABLE
-    if (problem.status === 401 && path !== '/session' && (await takeUpSession())) return callApi(path, options)
+    if (problem.status === 401 && !DOORS.test(path) && (await takeUpSession())) return callApi(path, options)
+    const { confirm } = problem as { confirm?: Factor[] }
+    if (problem.status === 403 && confirm && (await useSessionStore().confirm(confirm))) return callApi(path, options)
     throw new ApiProblem(problem)
   }
 }

@@ -1,16 +1,15 @@
 import { memberCreate, memberPatch, type Member } from '~~/core/schemas'
 import { useVersionedForm } from './useVersionedForm'
 
-/** A member to be added; the first password is never written down. */
+/** A member to be invited. */
 export function useNewMemberForm() {
   const store = useSettingsStore()
-  return useVersionedForm<Pick<Member, 'name' | 'email' | 'role'> & { password: string }, Member>({
+  return useVersionedForm<Pick<Member, 'name' | 'email' | 'role'>, Member>({
     name: () => 'new member',
-    blank: () => ({ name: '', email: '', role: 'editor', password: '' }),
-    fieldsOf: ({ name, email, role }) => ({ name, email, role, password: '' }),
+    blank: () => ({ name: '', email: '', role: 'editor' }),
+    fieldsOf: ({ name, email, role }) => ({ name, email, role }),
     schema: { make: memberCreate, change: memberPatch },
     save: (body) => store.addMember(body),
-    secret: ['password'],
   })
 }
 

@@ -47,6 +47,7 @@ useShortcuts(
     <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
     <ShortcutList v-model="listOpen" />
     <SignInAgain />
+    <ConfirmIdentity />
   </div>
 </template>
 

@@ -1,6 +1,6 @@
-/** Everything but signing in and setting up needs a session. */
+/** Everything but signing in, setting up and one-time addresses needs a session. */
 export default defineNuxtRouteMiddleware(async (to) => {
-  if (to.path === '/set-up') return
+  if (to.path === '/set-up' || to.path === '/welcome') return
   const session = useSessionStore()
   try {
     await session.load()

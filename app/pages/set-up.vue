@@ -71,14 +71,10 @@ async function send() {
         autocomplete="username"
         :error-messages="faults.email"
       />
-      <VTextField
+      <NewPassword
         v-model="fields.password"
-        label="Password"
-        type="password"
-        autocomplete="new-password"
-        hint="At least 12 characters."
-        persistent-hint
-        :error-messages="faults.password"
+        :about="[fields.name, fields.email, fields.organisation]"
+        :error="faults.password"
       />
       <VBtn type="submit" color="primary" variant="flat" height="40" :loading="busy">Set up</VBtn>
     </form>

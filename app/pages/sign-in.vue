@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
+import type { Factor } from '~~/core/schemas'
 
 definePageMeta({ layout: 'plain' })
 useHead({ title: 'Sign in · Fides' })
@@ -9,6 +10,9 @@ const email = ref('')
 const password = ref('')
 const problem = ref('')
 const busy = ref(false)
+// Browsers keep the cookie over TLS, and on the machine itself.
+const secure = isSecureContext
+const needs = ref<Factor[]>()
 const first = ref<{ focus(): void }>()
 // At once, not when the field is seen: a late focus would take letters from the next field.
 onMounted(() => first.value?.focus())
@@ -18,12 +22,16 @@ const goal = () => {
   const to = String(route.query.to ?? '')
   return /^\/(?![/\\])/.test(to) ? to : '/register'
 }
+async function give(proof: object) {
+  await session.giveFactor(proof)
+  await navigateTo(goal())
+}
 async function signIn() {
   busy.value = true
   problem.value = ''
   try {
-    await session.signIn(email.value, password.value)
-    await navigateTo(goal())
+    needs.value = await session.signIn(email.value, password.value)
+    if (!needs.value) await navigateTo(goal())
   } catch (error) {
     problem.value = (error as Error).message
   } finally {
@@ -36,7 +44,15 @@ async function signIn() {
   <div>
     <h1 class="name">Fides</h1>
     <p class="soft mb-5">Keeps every short address working.</p>
-    <form novalidate @submit.prevent="signIn">
+    <template v-if="needs">
+      <h2 class="mb-3">Your second factor</h2>
+      <SecondFactor :needs="needs" :give="give" />
+    </template>
+    <VAlert v-else-if="!secure" type="warning" variant="tonal" density="compact" role="alert">
+      Signing in needs https: over plain http browsers do not keep the session. Open the desk by its https address, or
+      on the machine itself.
+    </VAlert>
+    <form v-else novalidate @submit.prevent="signIn">
       <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{
         problem
       }}</VAlert>

@@ -12,7 +12,9 @@ export const useHealthStore = defineStore('health', () => {
   async function ask(): Promise<void> {
     try {
       const answer = await fetch('/api/v1/health', { signal: AbortSignal.timeout(5000) })
-      stale.value = ((await answer.json()) as { stale: string[] }).stale
+      const { status, stale: told } = (await answer.json()) as { status: string; stale?: string[] }
+      // Whoever is not signed in is told that something is wrong, and not what.
+      stale.value = told ?? (status === 'ok' ? [] : ['Something does not run as it should just now.'])
     } catch {
       stale.value = ['The desk’s server does not answer: what is shown is as it was when it was read.']
     }

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { Session } from '~~/core/schemas'
+import type { Factor, Session, SignedIn } from '~~/core/schemas'
 import { mayAct, type Role } from '~~/core/schemas/roles'
 
 /** A page is not kept white for longer than this. */
@@ -7,6 +7,7 @@ const PATIENCE_MS = 4000
 
 // What waits for somebody to sign in again.
 const waiting = new Set<(signedIn: boolean) => void>()
+const confirming = new Set<(confirmed: boolean) => void>()
 
 const useSessionStore = defineStore('session', {
   state: () => ({
@@ -16,6 +17,8 @@ const useSessionStore = defineStore('session', {
     forms: 0,
     /** The session ended while a form was open; it is taken up again in place. */
     ended: false,
+    /** The ways to prove who one is, while the server asks for that. */
+    toConfirm: [] as Factor[],
   }),
   getters: {
     /** Whether the signed-in member may do what needs a role. */
@@ -34,9 +37,32 @@ const useSessionStore = defineStore('session', {
         throw error
       })
     },
-    async signIn(email: string, password: string) {
-      this.session = await callApi<Session>('/session', { method: 'POST', body: { email, password } })
+    /** Signs in; gives the second factors one of which is asked for, where there are any. */
+    async signIn(email: string, password: string): Promise<Factor[] | undefined> {
+      return this.take(await callApi<SignedIn>('/session', { method: 'POST', body: { email, password } }))
+    },
+    async giveFactor(proof: object) {
+      this.take(await callApi<SignedIn>('/session/factor', { method: 'POST', body: proof }))
+    },
+    /** Chooses a password at a one-time address and signs in by it. */
+    async chooseByAddress(word: string, password: string): Promise<Factor[] | undefined> {
+      return this.take(await callApi<SignedIn>('/welcome/password', { method: 'POST', body: { word, password } }))
+    },
+    take(answer: SignedIn): Factor[] | undefined {
+      if ('needs' in answer) return answer.needs
+      this.session = answer
       this.asked = true
+      return undefined
+    },
+    /** Waits until somebody has proved once more who they are; false where they gave up. */
+    confirm(needs: Factor[]): Promise<boolean> {
+      this.toConfirm = needs
+      return new Promise((resolve) => confirming.add(resolve))
+    },
+    confirmed(yes: boolean) {
+      this.toConfirm = []
+      for (const resolve of confirming) resolve(yes)
+      confirming.clear()
     },
     holdForms(by: 1 | -1) {
       this.forms = Math.max(0, this.forms + by)
@@ -53,8 +79,7 @@ const useSessionStore = defineStore('session', {
       waiting.clear()
     },
     async setUp(body: object) {
-      this.session = await callApi<Session>('/setup', { method: 'POST', body })
-      this.asked = true
+      this.take(await callApi<SignedIn>('/setup', { method: 'POST', body }))
     },
     async signOut() {
       await callApi('/session', { method: 'DELETE' })

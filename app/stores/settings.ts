@@ -1,8 +1,13 @@
 import { defineStore } from 'pinia'
-import type { Member, Settings, Token } from '~~/core/schemas'
+import type { Member, OneTimeAddress, Settings, Token } from '~~/core/schemas'
 
 const useSettingsStore = defineStore('settings', {
-  state: () => ({ members: [] as Member[], tokens: [] as Token[] }),
+  state: () => ({
+    members: [] as Member[],
+    tokens: [] as Token[],
+    allTokens: [] as Token[],
+    invited: undefined as OneTimeAddress | undefined,
+  }),
   actions: {
     loadSettings: () => callApi<Settings>('/settings'),
     changeSettings: (_settings: Settings, version: number, body: object) =>
@@ -11,7 +16,11 @@ const useSettingsStore = defineStore('settings', {
       this.members = (await callApi<{ items: Member[] }>('/members')).items
     },
     async addMember(body: object): Promise<Member> {
-      const made = await callApi<Member>('/members', { method: 'POST', body })
+      const { address, ...made } = await callApi<Member & { address: OneTimeAddress }>('/members', {
+        method: 'POST',
+        body,
+      })
+      this.invited = address
       await this.loadMembers()
       return made
     },
@@ -22,10 +31,12 @@ const useSettingsStore = defineStore('settings', {
     },
     async loadTokens() {
       this.tokens = (await callApi<{ items: Token[] }>('/tokens')).items
+      if (useSessionStore().may('administrator'))
+        this.allTokens = (await callApi<{ items: Token[] }>('/tokens/all')).items
     },
     /** Makes a token; returns its secret, which is never told again. */
-    async addToken(name: string, scope: Token['scope']): Promise<string> {
-      const { secret } = await callApi<Token & { secret: string }>('/tokens', { method: 'POST', body: { name, scope } })
+    async addToken(body: object): Promise<string> {
+      const { secret } = await callApi<Token & { secret: string }>('/tokens', { method: 'POST', body })
       await this.loadTokens()
       return secret
     },

@@ -76,6 +76,8 @@ const KINDS = {
   'signing-ending': { lane: 'domains', harm: 'doubt' },
   'resolver-late': { lane: 'domains', harm: 'measured' },
   'not-reached': { lane: 'domains', harm: 'lost' },
+  'certificate-fault': { lane: 'domains', harm: 'lost' },
+  'certificate-ending': { lane: 'domains', harm: 'lost', dated: true },
   'renewal-due': { lane: 'domains', harm: 'lost', dated: true, irrevocable: true },
 } as const satisfies Record<string, CaseKind>
 

@@ -64,6 +64,9 @@ const FACTS = {
   'take-up': { words: 'Took back up', undo: { case: 'editor' } },
   keep: { words: 'Kept as it is', undo: { case: 'administrator' } },
   revoke: { words: 'Revoked' },
+  invite: { words: 'Invited anew' },
+  'reset-password': { words: 'Made a one-time address for' },
+  'take-factors': { words: 'Took away the second factors of' },
   'set-up': { words: 'Set up' },
   // What an undoing did is what it undid, the other way round: whoever may do that.
   undo: { words: 'Undid a change of' },

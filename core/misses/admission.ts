@@ -39,6 +39,20 @@ export interface Cut {
   requests: number
 }
 
+/** A cut as one line of JSON for the spool, beside the lines of events. */
+export const writeCut = ({ domainId, hour, requests }: Cut): string => JSON.stringify(['cut', domainId, hour, requests])
+
+/** Reads a cut back; `undefined` for any other line. */
+export function readCut(line: string): Cut | undefined {
+  if (!line.startsWith('["cut",')) return undefined
+  try {
+    const [, domainId, hour, requests] = JSON.parse(line) as [string, number, number, number]
+    return [domainId, hour, requests].every(Number.isSafeInteger) ? { domainId, hour, requests } : undefined
+  } catch {
+    return undefined
+  }
+}
+
 /**
  * Decides which requests that found nothing are written, so that whatever is asked, memory, spool and rows stay within
  * bounds: the first paths of a domain's hour, few from each visitor; those known from the hour before; and of all

@@ -1,4 +1,4 @@
-export { Admission, ADMISSION, type Cut } from './admission'
+export { Admission, ADMISSION, readCut, writeCut, type Cut } from './admission'
 export { familiesOf, type Family } from './families'
 export { HeavyPaths } from './heavy'
 export { letterTo, visible } from './letter'

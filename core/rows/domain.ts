@@ -60,6 +60,23 @@ export const DOMAIN_FIELDS = {
   }),
   /** What its own pages say and show. */
   pages: field.json<PageSettings>()({ readers: READ, fallback: {}, schema: pageSettings }),
+  /** Whether who comes by http is sent to https at once. */
+  httpsOnly: field.flag({ readers: READ, fallback: false, schema: yesOrNo }),
+  /** How long browsers are to come by https alone (RFC 6797); none: never said, 0: taken back. */
+  hstsSeconds: orNull(
+    field.count({
+      readers: READ,
+      schema: z
+        .int('Give whole seconds.')
+        .min(0, 'Give 0 seconds or more.')
+        .max(63_072_000, 'At most 63,072,000 seconds, which is two years.')
+        .nullable(),
+    }),
+  ),
+  /** Since when browsers have been told so without a break. */
+  hstsSince: orNull(field.moment({ readers: ['ledger'] })),
+  /** Whether CAA keeps the front's issuer from giving it a certificate, as the watch last saw. */
+  issuerShutOut: field.flag({ readers: READ, fallback: false }),
   registrar: field.text(120)({ readers: ['ledger'], fallback: '', schema: line(120, 'The registrar') }),
   expiresOn: orNull(
     field.text(10)({ readers: ['ledger'], schema: z.iso.date('Give the date as YYYY-MM-DD.').nullable() }),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { CERTIFICATE_EVENTS } from '../domain/front-log'
 // By file: the whole of core/dns would bring the public suffix list into every page.
 import { readName } from '../dns/name'
 import { readType } from '../dns/types'
@@ -214,6 +215,12 @@ export const certificateView = z.object({
   caa: z.object({ allowed: z.boolean(), sentence: z.string() }).nullable(),
   issuers: z.array(z.string()),
   served: certificate.nullable(),
+  /** Whether the name reaches this gateway, as an authority's challenge must. */
+  reach: reach.nullable(),
+  /** What the front told of its tries, the newest first. */
+  events: z.array(z.object({ at: z.string(), kind: z.enum(CERTIFICATE_EVENTS), detail: z.string() })),
+  /** Whether this installation's front gets certificates by itself. */
+  front: z.boolean(),
 })
 export type CertificateView = z.infer<typeof certificateView>
 

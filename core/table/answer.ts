@@ -2,10 +2,11 @@ import { composeLocation, MOST_HOST, readHost, readSlug, readTarget, type Readin
 import { NOBODY, type Visitor } from '../conditions'
 import type { DomainTable, Table } from './compile'
 import type { Entry } from './entry'
-import { forgive, type ForgivenessVerdict, type Mend } from './forgive'
+import { forgive, type ForgivenessVerdict } from './forgive'
 import type { Standing } from '../rows/link'
 import { isPermanent } from '../rows/redirect'
 import type { CompiledRule } from './rule'
+import { NO_STORE, page, redirect, type Answer, type Outcome } from './reply'
 import { standingAt } from './standing'
 
 /** A request as the gateway sees it. */
@@ -19,52 +20,10 @@ export interface TableRequest {
   http10?: boolean
   /** The request target as it came (RFC 9112 §3.2); ASCII. */
   target: string
+  /** Whether it came over TLS; `undefined` where nobody trusted says. */
+  secure?: boolean
   /** What is known of the visitor beside the address. */
   visitor?: Omit<Visitor, 'query'>
-}
-
-/** Why the answer is what it is; kept with each recorded request. */
-export type Outcome =
-  | 'redirect'
-  | 'root'
-  | 'not-found'
-  | 'scheduled'
-  | 'paused'
-  | 'ended'
-  | 'retired'
-  | 'reserved'
-  | 'options'
-  | 'bad-method'
-  | 'bad-host'
-  | 'not-ours'
-  | 'not-open'
-  | 'bad-target'
-  | 'too-long'
-
-/** The answer to one request, before it is written as HTTP. */
-export interface Answer {
-  status: number
-  outcome: Outcome
-  /** The Location, absolute; `null` where the answer is a page of our own. */
-  location: string | null
-  /** Value of Cache-Control. */
-  cacheControl: string
-  robots: string | null
-  referrerPolicy: string | null
-  /** Request fields the answer depends on, for Vary (RFC 9110 §12.5.5). */
-  vary: string | null
-  /** Seconds for Retry-After, where a resume time is known. */
-  retryAfter: number | null
-  /** The link that answered, or that stands behind a paused, ended or retired page; 0 for none. */
-  linkId: number
-  /** The rule that answered; 0 where none did. */
-  ruleId: number
-  /** What mended the request, where it was not found as it came. */
-  mended: Mend | null
-  /** The domain asked; 0 where the host is none of ours. */
-  domainId: number
-  /** The address as read; empty for the bare domain and where nothing could be read. */
-  canonical: string
 }
 
 /** What `answer` tells a listener on its way; `explain` makes the trace's ladder from it. */
@@ -85,7 +44,6 @@ export interface AnswerListener {
 export const ALLOW = 'GET, HEAD, OPTIONS, POST, PUT, PATCH, DELETE'
 /** Longer paths are no address a rule was made for; matching them against many rules is what an attacker would want. */
 export const MOST_RULED = 2000
-const NO_STORE = 'no-store'
 const NO_NOTES: readonly ReadingNote[] = []
 
 /**
@@ -93,6 +51,13 @@ const NO_NOTES: readonly ReadingNote[] = []
  * at most one link. The listener, where given, hears each decision as it is taken and changes none.
  */
 export function answer(table: Table, request: TableRequest, now: number, listener?: AnswerListener): Answer {
+  const given = answerAnyway(table, request, now, listener)
+  // Said over TLS alone: who could change it on its way must not be believed (RFC 6797 §7.2).
+  if (request.secure) given.hsts = table.domains.get(given.domainId)?.domain.hstsSeconds ?? null
+  return given
+}
+
+function answerAnyway(table: Table, request: TableRequest, now: number, listener?: AnswerListener): Answer {
   if (request.hostDoubled || (request.host !== undefined && request.host.length > MOST_HOST))
     return page(400, 'bad-host', 0)
   const target = readTarget(request.target)
@@ -118,6 +83,12 @@ export function answer(table: Table, request: TableRequest, now: number, listene
       target.reason === 'too-long' ? 'too-long' : 'bad-target',
       domain.id,
     )
+
+  if (request.secure === false && domain.httpsOnly && !isWellKnown(target.path.slice(1)))
+    return {
+      ...redirect(308, `https://${domain.host}${pathAndQuery(request.target)}`, 'to-https', domain.id, ''),
+      cacheControl: permanence(domain.permanenceSeconds, null, now),
+    }
 
   // A key of the map is a fixed point of reading, so a path that is one needs no reading.
   let canonical = target.path.slice(1)
@@ -207,6 +178,7 @@ function answerLink(
     robots: entry.extra?.robots ?? null,
     referrerPolicy: entry.extra?.referrerPolicy ?? null,
     vary: null,
+    hsts: null,
     retryAfter: null,
     linkId: entry.id,
     ruleId: 0,
@@ -227,6 +199,9 @@ function permanence(windowSeconds: number, endsAt: number | null, now: number): 
 function isReservedPath(canonical: string): boolean {
   return canonical === 'robots.txt' || canonical === 'favicon.ico' || isWellKnown(canonical)
 }
+
+/** A request target without scheme and host, octet for octet (RFC 9112 §3.2.2). */
+const pathAndQuery = (target: string) => (target[0] === '/' ? target : target.replace(/^[a-z]+:\/\/[^/?]*\/?/i, '/'))
 
 const isWellKnown = (canonical: string) =>
   canonical.startsWith('.well-known') && (canonical.length === 11 || canonical[11] === '/')
@@ -270,26 +245,4 @@ function answerMiss(part: DomainTable, canonical: string, listener: AnswerListen
   if (location === null) return page(root ? 200 : 404, outcome, domain.id, 0, canonical)
   listener?.destination?.(location, root ? 'root' : 'not-found', undefined)
   return redirect(302, location, outcome, domain.id, canonical)
-}
-
-function redirect(status: number, location: string, outcome: Outcome, domainId: number, canonical: string): Answer {
-  return { ...page(status, outcome, domainId, 0, canonical), location }
-}
-
-function page(status: number, outcome: Outcome, domainId: number, linkId = 0, canonical = ''): Answer {
-  return {
-    status,
-    outcome,
-    location: null,
-    cacheControl: NO_STORE,
-    robots: null,
-    referrerPolicy: null,
-    vary: null,
-    retryAfter: null,
-    linkId,
-    ruleId: 0,
-    mended: null,
-    domainId,
-    canonical,
-  }
 }

@@ -1,6 +1,7 @@
 import { showHost, type ReadingNote } from '../address'
 import { conditionWords } from '../conditions'
-import { answer, type Answer, type AnswerListener, type TableRequest } from './answer'
+import { answer, type AnswerListener, type TableRequest } from './answer'
+import type { Answer } from './reply'
 import type { Table } from './compile'
 import type { Mend } from './forgive'
 import { headersOf } from './headers'
@@ -72,6 +73,7 @@ const VERDICTS: Record<Answer['outcome'], [TraceStep['state'], string]> = {
   'not-ours': ['broken', 'The host is none of our domains'],
   'not-open': ['doubtful', 'The domain is not open yet'],
   'bad-target': ['broken', 'The address cannot be read'],
+  'to-https': ['sound', 'Is sent to the same address over https first'],
   'too-long': ['broken', 'The address is over 8,000 octets long'],
 }
 

@@ -1,4 +1,5 @@
-import { ALLOW, type Answer } from './answer'
+import { ALLOW } from './answer'
+import type { Answer } from './reply'
 
 /**
  * The fields of an answer as name, value, name, value…, in the order they are sent. Date, Content-Type and
@@ -12,6 +13,7 @@ export function headersOf(answer: Answer): string[] {
   if (answer.vary !== null) headers.push('Vary', answer.vary)
   if (answer.robots !== null) headers.push('X-Robots-Tag', answer.robots)
   if (answer.referrerPolicy !== null) headers.push('Referrer-Policy', answer.referrerPolicy)
+  if (answer.hsts !== null) headers.push('Strict-Transport-Security', `max-age=${answer.hsts}`)
   if (answer.retryAfter !== null) headers.push('Retry-After', String(answer.retryAfter))
   if (answer.outcome === 'options' || answer.outcome === 'bad-method') headers.push('Allow', ALLOW)
   return headers

@@ -1,5 +1,6 @@
 export { answer } from './answer'
-export type { Answer, TableRequest } from './answer'
+export type { TableRequest } from './answer'
+export type { Answer } from './reply'
 export { compile, countLinks, dropLink, emptyTable, putDomain, putLink, putRules } from './compile'
 export type { Table } from './compile'
 export { entryRow } from './entry'

@@ -42,6 +42,18 @@ export function firstLanguage(acceptLanguage: string | undefined): string {
 }
 
 /**
+ * The scheme the visitor used behind a proxy we trust: the last `proto` of Forwarded (RFC 7239 §5.4), else of
+ * X-Forwarded-Proto; `undefined` where neither tells. The caller asks only when the peer is trusted.
+ */
+export function forwardedScheme(fields: { forwarded?: string; xForwardedProto?: string }): string | undefined {
+  const told =
+    [...(fields.forwarded ?? '').matchAll(/(?:^|[;,])\s*proto=(?:"([^"]*)"|([^;,\s]*))/gi)]
+      .map((match) => match[1] ?? match[2]!)
+      .at(-1) ?? fields.xForwardedProto?.split(',').at(-1)?.trim()
+  return told?.toLowerCase()
+}
+
+/**
  * The visitor's address behind a proxy we trust: the last `for` of Forwarded (RFC 7239 §5.2), else the last of
  * X-Forwarded-For, that is not itself a trusted proxy. `isTrusted` knows our proxies; without a usable field the
  * peer's own address stands. The caller asks only when the peer is trusted.

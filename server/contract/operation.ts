@@ -20,7 +20,17 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   status: 200 | 201 | 202 | 204
   /** Needs If-Match with the entity tag the thing was read under (RFC 9110 §13.1.1); `applied`: not for a dry run. */
   ifMatch?: true | 'applied'
+  /** Needs a person, not a token. `fresh`: who sits there proved who they are within a quarter of an hour. */
+  person?: true | 'fresh'
+  /** How a token that is limited to domains may call it; without this it may not. */
+  limited?: Limited
 }
+
+/**
+ * Which domain an operation touches: that of the link of the path, the host named in the query or body as `domain`, or
+ * none at all.
+ */
+export type Limited = 'link' | 'query' | 'body' | 'nothing'
 
 /** Keeps an operation's exact types. */
 export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(

@@ -7,9 +7,24 @@ import * as onePlace from './migrations/0004-one-place'
 import * as nameServers from './migrations/0005-what-name-servers-do'
 import * as targets from './migrations/0006-targets'
 import * as misses from './migrations/0007-misses'
+import * as doors from './migrations/0008-doors'
+import * as front from './migrations/0009-front'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
-const MIGRATIONS = [firstTables, domainsAndCases, rulesAndConflicts, onePlace, nameServers, targets, misses]
+const MIGRATIONS = [
+  firstTables,
+  domainsAndCases,
+  rulesAndConflicts,
+  onePlace,
+  nameServers,
+  targets,
+  misses,
+  doors,
+  front,
+]
+
+/** Their names in order. */
+export const MIGRATION_NAMES: readonly string[] = MIGRATIONS.map(({ name }) => name)
 
 const MARK = 'migration_under_way'
 

@@ -13,8 +13,10 @@ import { defineMember } from './models/member'
 import { defineMiss } from './models/miss'
 import { defineObservation } from './models/observation'
 import { defineOrganisation } from './models/organisation'
+import { definePasskey } from './models/passkey'
 import { definePlacement } from './models/placement'
 import { defineRule } from './models/rule'
+import { defineSession } from './models/session'
 import { defineLinkTag, defineTag } from './models/tag'
 import { defineTarget } from './models/target'
 import { defineTargetCheck } from './models/target-check'
@@ -42,6 +44,8 @@ export interface Database {
   TargetCheck: ReturnType<typeof defineTargetCheck>
   CheckRun: ReturnType<typeof defineCheckRun>
   Miss: ReturnType<typeof defineMiss>
+  Session: ReturnType<typeof defineSession>
+  Passkey: ReturnType<typeof definePasskey>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -69,5 +73,7 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     TargetCheck: defineTargetCheck(sequelize),
     CheckRun: defineCheckRun(sequelize),
     Miss: defineMiss(sequelize),
+    Session: defineSession(sequelize),
+    Passkey: definePasskey(sequelize),
   }
 }

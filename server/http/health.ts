@@ -1,7 +1,8 @@
 import { QueryTypes } from 'sequelize'
+import { mayAct, type Role } from '../../core/schemas'
 import type { Database } from '../database/open'
 
-/** How long a worker may be silent, in seconds. */
+/** How long a process that gives signs of life may be silent, in seconds. */
 const SILENCE_SECONDS = 20
 
 /** So many batches of visits may wait on their way without a word. */
@@ -16,11 +17,14 @@ export interface Health {
   stale: string[]
   database: { status: 'ok' | 'down' }
   processes: {
-    admin: { status: 'ok' | 'misconfigured' }
+    admin: { status: 'ok' }
     gateway: Record<string, unknown> & { status: string }
-    worker: { status: 'ok' | 'down' | 'unknown' }
+    worker: { status: ProcessStatus }
+    shipper: { status: ProcessStatus }
   }
 }
+
+type ProcessStatus = 'ok' | 'down' | 'unknown'
 
 /** What comes of a question within some time; `undefined` where nothing does. */
 async function within<Result>(milliseconds: number, asked: Promise<Result>): Promise<Result | undefined> {
@@ -35,8 +39,14 @@ interface GatewayAnswer {
   spooledBatches?: number
 }
 
+/** What somebody is told: strangers whether all is well, members what is not, administrators everything. */
+export function healthFor(health: Health, role: Role | undefined): Partial<Health> {
+  const { status, stale } = health
+  return role === undefined ? { status } : mayAct(role, 'administrator') ? health : { status, stale }
+}
+
 /** One status per process and for the database. Never rejects: what cannot be asked is down or unknown. */
-export async function readHealth(db: Database, gatewayControl: string, sessionsReady: boolean): Promise<Health> {
+export async function readHealth(db: Database, gatewayControl: string): Promise<Health> {
   const [gateway, signs] = await Promise.all([
     fetch(`${gatewayControl}/health`, { signal: AbortSignal.timeout(PATIENCE_MS) })
       .then((response) => response.json() as Promise<GatewayAnswer>)
@@ -44,17 +54,22 @@ export async function readHealth(db: Database, gatewayControl: string, sessionsR
     // A database that was stopped takes the question and never answers it.
     within(
       PATIENCE_MS,
-      db.sequelize.query<{ age: number; seenAt: Date }>(
-        'SELECT TIMESTAMPDIFF(SECOND, seen_at, UTC_TIMESTAMP(3)) AS age, seen_at AS seenAt FROM process_sign ' +
-          "WHERE process = 'worker'",
+      db.sequelize.query<{ process: string; age: number; seenAt: Date }>(
+        'SELECT process, TIMESTAMPDIFF(SECOND, seen_at, UTC_TIMESTAMP(3)) AS age, seen_at AS seenAt FROM process_sign',
         { type: QueryTypes.SELECT },
       ),
     ),
   ])
-  const sign = signs?.[0]
-  const worker = signs === undefined ? 'unknown' : sign && Number(sign.age) <= SILENCE_SECONDS ? 'ok' : 'down'
+  const signOf = (name: string) => signs?.find(({ process }) => process === name)
+  const statusOf = (name: string): ProcessStatus => {
+    const given = signOf(name)
+    return signs === undefined ? 'unknown' : given && Number(given.age) <= SILENCE_SECONDS ? 'ok' : 'down'
+  }
+  const worker = statusOf('worker')
+  const shipper = statusOf('shipper')
+  const sign = signOf('worker')
+  const shipped = signOf('shipper')
   const database = signs === undefined ? 'down' : 'ok'
-  const admin = sessionsReady ? 'ok' : 'misconfigured'
   const stale = [
     ...(database === 'down' ? ['The database does not answer: the desk can neither show nor change anything.'] : []),
     ...(gateway.status === 'down'
@@ -74,15 +89,27 @@ export async function readHealth(db: Database, gatewayControl: string, sessionsR
             : 'The worker has not run yet: nothing is in the docket, and no domain was looked at.',
         ]
       : []),
+    ...(shipper === 'down'
+      ? [
+          shipped
+            ? `The shipper does not run: visits since ${moment(shipped.seenAt)} wait as files and are not counted yet.`
+            : 'The shipper has not run yet: no visit is counted.',
+        ]
+      : []),
     ...((gateway.spooledBatches ?? 0) > MOST_WAITING
       ? [`${gateway.spooledBatches} batches of visits wait to be stored: figures of visits are behind by them.`]
       : []),
   ]
   return {
-    status: database === 'ok' && gateway.status === 'ok' && worker === 'ok' && admin === 'ok' ? 'ok' : 'degraded',
+    status: [database, gateway.status, worker, shipper].every((each) => each === 'ok') ? 'ok' : 'degraded',
     stale,
     database: { status: database },
-    processes: { admin: { status: admin }, gateway: { ...gateway }, worker: { status: worker } },
+    processes: {
+      admin: { status: 'ok' },
+      gateway: { ...gateway },
+      worker: { status: worker },
+      shipper: { status: shipper },
+    },
   }
 }
 

@@ -17,8 +17,14 @@ import type { MemberModel } from '../database/models/member'
 import type { Operation } from '../contract/operation'
 import type { Actor } from '../usecases/ledger/change'
 import { Problem, type FieldFault } from '../usecases/problem'
+import type { SessionModel } from '../database/models/session'
+import type { Caller } from '../usecases/people/caller'
+import { noteRefusal } from '../usecases/people/door-log'
+import { waysToConfirm } from '../usecases/people/factors'
+import { callerOf, isSameOrigin } from './caller'
 import { useDatabase } from './context'
-import { readActor } from './session'
+import { refuseBeyond } from './limited'
+import { readActor, type Acting } from './session'
 
 const log = makeLog('admin')
 
@@ -31,6 +37,9 @@ interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   db: Database
   actor: Actor
   member: MemberModel
+  /** The session a person acts in; only where the operation asks for a person. */
+  session: SessionModel
+  caller: Caller
   /** The `{id}` of the path; 0 where it has none. */
   id: number
   /** The `{n}` of the path, which counts from 1; 0 where it has none. */
@@ -57,13 +66,16 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
     setResponseHeader(event, 'Cache-Control', 'no-store')
     try {
       const db = useDatabase()
-      const who = operation.role === 'stranger' ? undefined : await authorise(db, event, operation.role)
       refuseForeignOrigin(event)
-      const result = await handle({
+      const caller = callerOf(event)
+      const who = operation.role === 'stranger' ? undefined : await authorise(db, event, operation, caller)
+      const call = {
         event,
         db,
+        caller,
         actor: who?.actor as Actor,
         member: who?.member as MemberModel,
+        session: who?.session as SessionModel,
         id: operation.path.includes('{id}') ? readNumber(event, 'id') : 0,
         n: operation.path.includes('{n}') ? readNumber(event, 'n') : 0,
         word: operation.path.includes('{remedy}') ? readWord(event) : '',
@@ -74,7 +86,9 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
           operation.ifMatch === true || (operation.ifMatch === 'applied' && getQuery(event).dryRun !== '1')
             ? readVersion(event)
             : 0,
-      })
+      }
+      if (who?.actor.domains?.length) await refuseBeyond(db, event, operation, who.actor.domains, call)
+      const result = await handle(call)
       setResponseStatus(event, operation.status)
       if (operation.status === 204) return send(event, '')
       if (operation.answers) return send(event, result as string | Buffer, operation.answers)
@@ -87,21 +101,37 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
   })
 }
 
-async function authorise(db: Database, event: H3Event, role: Exclude<Operation['role'], 'stranger'>) {
+/** Who proved who they are so lately is not asked again. */
+const FRESH_MS = 15 * 60_000
+
+async function authorise(db: Database, event: H3Event, operation: Operation, caller: Caller): Promise<Acting> {
+  const role = operation.role as Exclude<Operation['role'], 'stranger'>
   const who = await readActor(db, event)
   if (!who) throw new Problem(401, 'Not signed in', 'Sign in first, or send a valid API token.')
-  if (!mayAct(who.actor.role, role))
+  if (!mayAct(who.actor.role, role)) {
+    if (operation.method !== 'GET') await noteRefusal(db, who.member.id, caller)
     throw new Problem(403, 'Not allowed', `This needs the role ${role}; yours is ${who.actor.role}.`)
+  }
+  if (!operation.person) return who
+  if (!who.session) throw new Problem(403, 'Not by a token', 'Only a person who signed in may do this, no token.')
+  if (operation.person === 'fresh' && Date.now() - who.session.confirmedAt.getTime() > FRESH_MS)
+    throw new Problem(403, 'Confirm that it is you', 'Prove once more who you are, then try again.', [], {
+      confirm: await waysToConfirm(db, who.member),
+    })
   return who
 }
 
-// The cookie is SameSite=Lax already; a request that changes something must also come from our own pages (Fetch
-// Metadata).
+// The cookie is SameSite=Lax already; a request that changes something must also say that it comes from our own pages.
+// One with a token brings no cookie along.
 function refuseForeignOrigin(event: H3Event): void {
-  if (event.method === 'GET' || getHeader(event, 'authorization')) return
-  const site = getHeader(event, 'sec-fetch-site')
-  if (site !== undefined && site !== 'same-origin' && site !== 'none')
-    throw new Problem(403, 'Not allowed', 'This request came from another site.')
+  if (event.method === 'GET' || event.method === 'HEAD' || getHeader(event, 'authorization')) return
+  if (!isSameOrigin(event))
+    throw new Problem(
+      403,
+      'Not allowed',
+      'This request does not say that it comes from a page of this desk (Sec-Fetch-Site or Origin). Scripts use a ' +
+        'token.',
+    )
 }
 
 function readNumber(event: H3Event, parameter: 'id' | 'n'): number {

@@ -1,43 +1,108 @@
-import type { H3Event } from 'h3'
-import { getHeader } from 'h3'
-import type { Role, Session } from '../../core/schemas'
+import { createHash } from 'node:crypto'
+import { LRUCache } from 'lru-cache'
+import { deleteCookie, getCookie, getHeader, setCookie, type H3Event } from 'h3'
+import type { Role, Session, SignedIn } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { MemberModel } from '../database/models/member'
+import type { SessionModel } from '../database/models/session'
 import type { Actor } from '../usecases/ledger/change'
+import { factorsOf } from '../usecases/people/factors'
+import { beginSession, endSession, readSession, WHOLE_MS } from '../usecases/people/sessions'
 import { actorOfToken } from '../usecases/people/tokens'
+import { noteDoor } from '../usecases/people/door-log'
+import { callerOf } from './caller'
 
-declare module '#auth-utils' {
-  interface User {
-    id: number
-    epoch: number
-  }
+/** Bound to this very host, to TLS and to the whole path (RFC 6265bis §4.1.3.2). */
+const COOKIE = '__Host-fides'
+const ATTRIBUTES = { path: '/', secure: true, httpOnly: true, sameSite: 'lax' } as const
+
+/** Who acts in a request. */
+export interface Acting {
+  actor: Actor
+  member: MemberModel
+  /** The session, where a person acts in one; a token has none. */
+  session: SessionModel | undefined
 }
 
-const actorOf = (member: MemberModel, role: Role): Actor => ({ memberId: member.id, name: member.name, role })
+const actorOf = (member: MemberModel, role: Role, domains?: readonly number[]): Actor => ({
+  memberId: member.id,
+  name: member.name,
+  role,
+  domains,
+})
+
+/** So long somebody is known who was seen while the database answered. */
+const KNOWN_MS = 600_000
+/** Nobody waits longer for a database that takes a question and does not answer it. */
+const PATIENCE_MS = 1200
+const known = new LRUCache<string, Role>({ max: 1000, ttl: KNOWN_MS })
+
+/** What a request shows of who asks, as a key that gives nothing away. */
+function shownBy(event: H3Event): string | undefined {
+  const shown = getHeader(event, 'authorization') ?? getCookie(event, COOKIE)
+  return shown && createHash('sha256').update(shown).digest('base64url')
+}
 
 /**
- * Who acts in a request: by bearer token, else by the sealed session cookie. The member is read each time, so that a
- * role taken away or a session ended counts at once.
+ * The role of who asks, also while the database is away: then as it was lately. For telling how things stand, and for
+ * nothing else.
  */
-export async function readActor(
-  db: Database,
-  event: H3Event,
-): Promise<{ actor: Actor; member: MemberModel } | undefined> {
+export async function roleLately(db: Database, event: H3Event): Promise<Role | undefined> {
+  const key = shownBy(event)
+  if (key === undefined) return undefined
+  const late = new Promise<'late'>((resolve) => setTimeout(() => resolve('late'), PATIENCE_MS).unref())
+  const found = await Promise.race([readActor(db, event).catch(() => 'late' as const), late])
+  return found === 'late' ? known.get(key) : found?.actor.role
+}
+
+/**
+ * Who acts in a request: by bearer token, else by the session whose word the cookie holds. Both are read each time, so
+ * that a role taken away or a session ended counts at once. `half` takes a session that waits for a second factor.
+ */
+export async function readActor(db: Database, event: H3Event, half = false): Promise<Acting | undefined> {
+  const found = await findActor(db, event, half)
+  const key = half ? undefined : shownBy(event)
+  if (key !== undefined && found) known.set(key, found.actor.role)
+  else if (key !== undefined) known.delete(key)
+  return found
+}
+
+async function findActor(db: Database, event: H3Event, half: boolean): Promise<Acting | undefined> {
   const bearer = /^Bearer (\S+)$/i.exec(getHeader(event, 'authorization') ?? '')?.[1]
   if (bearer !== undefined) {
     const found = await actorOfToken(db, bearer)
-    return found && { actor: actorOf(found.member, found.role), member: found.member }
+    return (
+      found && { actor: actorOf(found.member, found.role, found.domains), member: found.member, session: undefined }
+    )
   }
-  const { user } = await getUserSession(event)
-  if (!user) return undefined
-  const member = await db.Member.findByPk(user.id)
-  if (!member?.active || member.sessionEpoch !== user.epoch) return undefined
-  return { actor: actorOf(member, member.role), member }
+  const word = getCookie(event, COOKIE)
+  const found = word === undefined ? undefined : await readSession(db, word)
+  if (!found || found.session.whole === half) return undefined
+  return { actor: actorOf(found.member, found.member.role), member: found.member, session: found.session }
 }
 
-/** Gives the browser a session for this member. */
-export async function startSession(event: H3Event, member: MemberModel): Promise<void> {
-  await setUserSession(event, { user: { id: member.id, epoch: member.sessionEpoch } })
+export function giveWord(event: H3Event, word: string): void {
+  setCookie(event, COOKIE, word, { ...ATTRIBUTES, maxAge: WHOLE_MS / 1000 })
+}
+
+/** Gives the browser a session for this member, which ends the one it had; one with second factors is asked for one. */
+export async function startSession(db: Database, event: H3Event, member: MemberModel): Promise<SignedIn> {
+  const caller = callerOf(event)
+  await stopSession(db, event)
+  const needs = await factorsOf(db, member)
+  const { word } = await beginSession(db, member, caller.agent, needs.length === 0)
+  giveWord(event, word)
+  if (needs.length > 0) return { needs }
+  await noteDoor(db, member.id, 'signed-in', caller)
+  return toSessionView(db, member)
+}
+
+/** Ends the browser's session, here and there. */
+export async function stopSession(db: Database, event: H3Event): Promise<void> {
+  const word = getCookie(event, COOKIE)
+  if (word === undefined) return
+  await endSession(db, word)
+  deleteCookie(event, COOKIE, ATTRIBUTES)
 }
 
 /** A session as the API tells it. */

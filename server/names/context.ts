@@ -16,6 +16,8 @@ export interface NamesContext {
    * has such a way and so is none of the real world.
    */
   mayAsk(host: string, port: number): boolean
+  /** Whether a front of our own gets the certificates. */
+  front: boolean
   watchMs: number
   /** TTLs run this many times as fast as the clock on the wall; 1 but for a demonstration. */
   ttlSpeed: number
@@ -45,6 +47,7 @@ export function makeNamesContext(variables: NamesVariables): NamesContext {
       variables.FIDES_DETOURS.has(`${host}:${port}`) ||
       isPublicAddress(host) ||
       isListed(host, variables.FIDES_PRIVATE_NETWORKS),
+    front: variables.FIDES_FRONT_STATE !== undefined,
     watchMs: variables.FIDES_WATCH_SECONDS * 1000,
     ttlSpeed: variables.FIDES_TTL_SPEED,
     sealingKey: deriveKey(variables.FIDES_SECRET, 'sealing'),

@@ -60,7 +60,7 @@ export function openApiDocument(version: string): object {
     paths,
     components: {
       securitySchemes: {
-        session: { type: 'apiKey', in: 'cookie', name: 'fides-session' },
+        session: { type: 'apiKey', in: 'cookie', name: '__Host-fides' },
         token: { type: 'http', scheme: 'bearer' },
       },
     },

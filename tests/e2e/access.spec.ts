@@ -81,6 +81,11 @@ const SCREENS: [name: string, path: string, ready: (page: Page) => Promise<unkno
   ['a link', '/links/2', (page) => expect(page.getByRole('article')).toBeVisible()],
   ['trace', '/trace?address=ansl.example/Night', (page) => expect(page.getByText('Fields we send')).toBeVisible()],
   ['ledger', '/ledger', (page) => expect(page.getByRole('button', { name: /^Undo/ }).first()).toBeVisible()],
+  [
+    'your account',
+    '/settings/account',
+    (page) => expect(page.getByRole('heading', { name: 'Sessions' })).toBeVisible(),
+  ],
   ['settings', '/settings', (page) => expect(page.getByText('editor@portansel.example')).toBeVisible()],
   [
     'new link',

@@ -1,6 +1,7 @@
 import { expect, test, type Page } from '@playwright/test'
 import { TestFides } from '../system/fides'
 import { DEMO_PASSWORD, writeDemo } from '../../server/database/seed/write-demo'
+import { SAME_ORIGIN } from './desk'
 
 test.describe.configure({ mode: 'serial' })
 
@@ -20,6 +21,7 @@ test.beforeAll(async ({ browser }) => {
   expect(
     (
       await page.request.post(at('/api/v1/session'), {
+        headers: SAME_ORIGIN,
         data: { email: 'admin@portansel.example', password: DEMO_PASSWORD },
       })
     ).status(),

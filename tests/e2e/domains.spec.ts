@@ -3,6 +3,7 @@ import { TestFides } from '../system/fides'
 import { GATEWAY, KEY, NAME_SERVERS, Outside, top } from '../system/outside'
 import { DEMO_PASSWORD, writeDemo } from '../../server/database/seed/write-demo'
 import { faults, widthOf } from './axe'
+import { SAME_ORIGIN } from './desk'
 
 // TTLs run fast: an hour passes in six seconds. The watch looks every two seconds at the latest.
 const SPEED = 600
@@ -73,6 +74,7 @@ test.beforeAll(async ({ browser }) => {
   expect(
     (
       await page.request.post(at('/api/v1/session'), {
+        headers: SAME_ORIGIN,
         data: { email: 'admin@portansel.example', password: DEMO_PASSWORD },
       })
     ).status(),
@@ -273,7 +275,7 @@ test('fallbacks and renewal are saved, over the watch’s own changes, and a cla
   expect(
     (
       await page.request.patch(at(`/api/v1/domains/${row!.id}`), {
-        headers: { 'if-match': `"${row!.version}"` },
+        headers: { ...SAME_ORIGIN, 'if-match': `"${row!.version}"` },
         data: { rootDestination: 'https://theirs.example/' },
       })
     ).status(),

@@ -2,7 +2,7 @@ import { createServer } from 'node:http'
 import { once } from 'node:events'
 import { chromium, expect, test } from '@playwright/test'
 import { DEMO_PASSWORD } from '../../server/database/seed/write-demo'
-import { admin, signIn, signInQuickly, visit } from './desk'
+import { SAME_ORIGIN, admin, signIn, signInQuickly, visit } from './desk'
 
 test('make a link, visit it, change it, visit again within a second, undo', async ({ page }) => {
   await signIn(page)
@@ -44,6 +44,7 @@ test('a browser that visits the short address lands on the page', async ({ page 
   const { port } = site.address() as { port: number }
   await signInQuickly(page)
   const made = await page.request.post(admin() + '/api/v1/links', {
+    headers: SAME_ORIGIN,
     data: { domain: 'ansl.example', slug: 'e2e-land', destination: `http://site.example:${port}/timetable` },
   })
   expect(made.status()).toBe(201)
@@ -113,6 +114,7 @@ test('two people: the second sees both versions and decides', async ({ page, bro
   await signInQuickly(page)
   const made = await (
     await page.request.post(admin() + '/api/v1/links', {
+      headers: SAME_ORIGIN,
       data: { domain: 'ansl.example', slug: 'e2e-two', destination: 'https://one.example/', title: 'Opened' },
     })
   ).json()
@@ -124,7 +126,7 @@ test('two people: the second sees both versions and decides', async ({ page, bro
   await signInQuickly(other, 'editor@portansel.example')
   await other.request.patch(`${admin()}/api/v1/links/${made.id}`, {
     data: { title: 'Theirs' },
-    headers: { 'if-match': '"1"' },
+    headers: { ...SAME_ORIGIN, 'if-match': '"1"' },
   })
   await form.getByRole('button', { name: 'Save' }).click()
   await expect(form.getByText('Somebody saved this link while you were changing it')).toBeVisible()
@@ -140,6 +142,7 @@ test('a session that ends while somebody types is taken up in place; nothing typ
   await signInQuickly(page)
   const made = await (
     await page.request.post(admin() + '/api/v1/links', {
+      headers: SAME_ORIGIN,
       data: { domain: 'ansl.example', slug: 'e2e-ended', destination: 'https://one.example/', title: 'Opened' },
     })
   ).json()
@@ -165,6 +168,7 @@ test('pause, end and retire, each undone from the ledger', async ({ page }) => {
   await signInQuickly(page)
   const made = await (
     await page.request.post(admin() + '/api/v1/links', {
+      headers: SAME_ORIGIN,
       data: { domain: 'ansl.example', slug: 'e2e-rest', destination: 'https://rest.example/' },
     })
   ).json()

@@ -1,6 +1,7 @@
 import { expect, test, type Browser, type Page } from '@playwright/test'
 import { PASSWORD, TestFides, until } from '../system/fides'
 import { faults, widthOf } from './axe'
+import { SAME_ORIGIN } from './desk'
 
 test.describe.configure({ mode: 'serial', timeout: 45_000 })
 
@@ -15,6 +16,7 @@ test.beforeAll(async ({ browser }) => {
   for (const slug of ['fares', 'night']) await fides.link({ slug, destination: `https://www.example/${slug}` })
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage()
   const signedIn = await page.request.post(at('/api/v1/session'), {
+    headers: SAME_ORIGIN,
     data: { email: 'administrator@port.test', password: PASSWORD },
   })
   expect(signedIn.status()).toBe(200)

@@ -2,6 +2,7 @@ import { expect, test, type Page } from '@playwright/test'
 import { PASSWORD, TestFides, until } from '../system/fides'
 import { TargetWorld } from '../system/target-world'
 import { faults, widthOf } from './axe'
+import { SAME_ORIGIN } from './desk'
 
 test.describe.configure({ mode: 'serial', timeout: 120_000 })
 
@@ -19,6 +20,7 @@ test.beforeAll(async ({ browser }) => {
   fides = await TestFides.start({ environment: () => world.environment })
   page = await (await browser.newContext({ viewport: { width: 1280, height: 800 }, reducedMotion: 'reduce' })).newPage()
   const signedIn = await page.request.post(at('/api/v1/session'), {
+    headers: SAME_ORIGIN,
     data: { email: 'administrator@port.test', password: PASSWORD },
   })
   expect(signedIn.status()).toBe(200)

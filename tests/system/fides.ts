@@ -5,9 +5,8 @@ import { join } from 'node:path'
 import type { Database } from '../../server/database/open'
 import { hashPassword } from '../../server/usecases/people/password'
 import { startMariaDb } from '../../scripts/mariadb'
-import { freePort } from '../../scripts/ports'
 import { untilAnswers, type Running } from '../../scripts/processes'
-import type { SystemSettings } from '../../scripts/settings'
+import { freeSettings, type SystemSettings } from '../../scripts/settings'
 import { System } from '../../scripts/system'
 
 export const PASSWORD = 'a password for tests'
@@ -43,20 +42,7 @@ export class TestFides {
     } = {},
   ): Promise<TestFides> {
     const fides = new TestFides()
-    const [admin, gateway, control, database] = await Promise.all([freePort(), freePort(), freePort(), freePort()])
-    fides.system = new System(
-      {
-        folder: fides.folder,
-        FIDES_DATA: fides.folder,
-        FIDES_ADMIN_HOST: options.host ?? '127.0.0.1',
-        FIDES_ADMIN_PORT: admin,
-        FIDES_GATEWAY_HOST: options.host ?? '127.0.0.1',
-        FIDES_GATEWAY_PORT: gateway,
-        FIDES_GATEWAY_CONTROL_PORT: control,
-        FIDES_DATABASE_PORT: database,
-      },
-      (line) => fides.lines.push(line),
-    )
+    fides.system = new System(await freeSettings(fides.folder, options.host), (line) => fides.lines.push(line))
     try {
       fides.db = await fides.system.startDatabase()
       const own = !options.bare && !options.fill
@@ -120,6 +106,8 @@ export class TestFides {
       method,
       headers: {
         ...(cookie && { cookie }),
+        // As a browser tells it of a page of the desk.
+        ...(method !== 'GET' && { 'sec-fetch-site': 'same-origin' }),
         ...(body !== undefined && { 'content-type': 'application/json' }),
         ...headers,
       },
@@ -212,7 +200,11 @@ export class TestFides {
 
   async startGateway(): Promise<void> {
     this.system.start('gateway', ['dist/gateway.mjs'], this.environment)
-    await untilAnswers(`http://127.0.0.1:${this.system.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
+    await untilAnswers(
+      `http://127.0.0.1:${this.system.settings.FIDES_GATEWAY_CONTROL_PORT}/ready`,
+      60_000,
+      (response) => response.ok,
+    )
   }
 
   /** Starts this Fides's database again after `system.crashDatabase()`. */

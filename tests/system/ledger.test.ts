@@ -118,15 +118,19 @@ describe('the ledger', () => {
   })
 
   it('never holds a password or a token', async () => {
-    await fides.call('administrator', 'POST', '/members', {
+    const { body: invited } = await fides.call('administrator', 'POST', '/members', {
       name: 'New',
       email: 'new@port.test',
       role: 'viewer',
-      password: 'secret enough 123',
     })
+    const word = invited.address.path.split('#')[1]
+    const password = 'correct mussel lantern'
+    expect((await fides.call('stranger', 'POST', '/welcome/password', { word, password })).status).toBe(200)
     const { body } = await fides.call('viewer', 'POST', '/tokens', { name: 'Figures', scope: 'read' })
     const text = JSON.stringify((await fides.call('administrator', 'GET', '/ledger?limit=200')).body)
-    expect(text).not.toContain('secret enough')
+    expect(text).toContain('new@port.test')
+    expect(text).not.toContain(password)
+    expect(text).not.toContain(word)
     expect(text).not.toContain('scrypt')
     expect(text).not.toContain(body.secret)
   })

@@ -18,7 +18,7 @@ const FIRST = {
   timeZone: 'Europe/Lisbon',
   name: 'First',
   email: 'First@Port.test',
-  password: 'a long password',
+  password: 'tram lantern mussel quay',
 }
 
 describe('the first administrator', () => {
@@ -42,8 +42,12 @@ describe('the first administrator', () => {
     ).toBe(403)
     expect(await makeSetupTicket(fides.db)).toBeUndefined()
     expect(
-      (await fides.call('stranger', 'POST', '/session', { email: 'first@port.test', password: 'a long password' }))
-        .status,
+      (
+        await fides.call('stranger', 'POST', '/session', {
+          email: 'first@port.test',
+          password: 'tram lantern mussel quay',
+        })
+      ).status,
     ).toBe(200)
   })
   it('never has the demo’s password', async () => {
@@ -60,10 +64,22 @@ describe('the first administrator', () => {
 
 describe('health', () => {
   it('tells of each process and the database', async () => {
-    expect((await fides.call('stranger', 'GET', '/health')).body).toMatchObject({
+    expect((await fides.call('stranger', 'GET', '/health')).body).toEqual({ status: 'ok' })
+    const signedIn = await fides.call('stranger', 'POST', '/session', {
+      email: 'first@port.test',
+      password: FIRST.password,
+    })
+    const cookie = signedIn.headers.get('set-cookie')!.split(';')[0]!
+    expect((await fides.call('stranger', 'GET', '/health', undefined, { cookie })).body).toMatchObject({
       status: 'ok',
+      stale: [],
       database: { status: 'ok' },
-      processes: { admin: { status: 'ok' }, gateway: { status: 'ok' }, worker: { status: 'ok' } },
+      processes: {
+        admin: { status: 'ok' },
+        gateway: { status: 'ok', processes: 1 },
+        worker: { status: 'ok' },
+        shipper: { status: 'ok' },
+      },
     })
   })
 })

@@ -35,7 +35,12 @@ describe('further slugs of a link', () => {
     )) as [{ visits: number }]
     expect(Number(visits)).toBe(3)
     const taken = (await register.entry('unalias')).id
-    const history = await listLedger(db, { limit: 10 }, link.id)
+    const history = await listLedger(
+      db,
+      { memberId: null, name: 'test', role: 'administrator' },
+      { limit: 10 },
+      link.id,
+    )
     expect(history.items.map(({ action }) => action)).toEqual(['unalias', 'alias', 'alias', 'alias', 'create'])
     await undo(db, NO_NAMES, administrator, taken, { overwrite: false })
     const given = (await register.db.LedgerEntry.findOne({ where: { undoesId: taken } }))!.id

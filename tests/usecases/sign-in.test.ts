@@ -1,4 +1,5 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { listDoorEvents } from '../../server/usecases/people/door-log'
 import { countTry } from '../../server/usecases/people/limit-tries'
 import { hashPassword } from '../../server/usecases/people/password'
 import { signIn } from '../../server/usecases/people/sign-in'
@@ -17,7 +18,7 @@ beforeAll(async () => {
 afterAll(() => register.stop())
 
 const status = (email: string, password: string, peer: string) =>
-  signIn(register.db, email, password, peer).then(
+  signIn(register.db, email, password, { peer, agent: 'test' }).then(
     () => 200,
     (error: unknown) => {
       if (error instanceof Problem) return error.status
@@ -35,12 +36,33 @@ describe('signing in', () => {
     expect(await status('forty@port.test', PASSWORD, '192.0.2.1')).toBe(429)
   })
 
-  it('is not locked to a member by a stranger elsewhere, unless strangers everywhere try', async () => {
+  it('is not locked to a member by strangers elsewhere, however many try', async () => {
     for (let index = 0; index < 12; index++) await status('locked@port.test', 'wrong', '192.0.2.1')
     expect(await status('locked@port.test', PASSWORD, '192.0.2.9')).toBe(200)
     const { id } = (await register.db.Member.findOne({ where: { email: 'locked@port.test' } }))!
-    for (let index = 0; index < 50; index++) await countTry(register.db, `member ${id}`, `198.51.100.${index}`)
-    expect(await status('locked@port.test', PASSWORD, '192.0.2.10')).toBe(429)
+    for (let index = 0; index < 60; index++) await countTry(register.db, `member ${id}`, `198.51.100.${index}`)
+    expect(await status('locked@port.test', PASSWORD, '192.0.2.10')).toBe(200)
+  })
+
+  it('is counted for a whole network of IPv6, which one subscriber has', async () => {
+    for (let index = 0; index < 10; index++)
+      await countTry(register.db, 'somebody', `2001:db8:1:2::${index.toString(16)}`)
+    await expect(countTry(register.db, 'somebody', '2001:db8:1:2:ffff::1')).rejects.toThrow(/Too many failed tries/)
+    await expect(countTry(register.db, 'somebody', '2001:db8:1:3::1')).resolves.toBeUndefined()
+  })
+
+  it('is refused to a peer that tries as everybody', async () => {
+    const tries = Array.from({ length: 61 }, (_, index) => countTry(register.db, `person ${index}`, '192.0.2.66'))
+    const refused = (await Promise.allSettled(tries)).filter(({ status }) => status === 'rejected')
+    expect(refused).toHaveLength(1)
+  })
+
+  it('is noted for its owner, once for all tries that are turned away', async () => {
+    const { id } = (await register.db.Member.findOne({ where: { email: 'forty@port.test' } }))!
+    const events = await listDoorEvents(register.db, id)
+    expect(events.filter(({ words }) => words === 'Tried with a wrong password')).toHaveLength(10)
+    expect(events.filter(({ words }) => words.includes('too many tries'))).toHaveLength(1)
+    expect(events[0]).toMatchObject({ peer: '192.0.2.1', agent: 'test', failed: true })
   })
 
   it('forgets tries once somebody is in', async () => {

@@ -193,7 +193,12 @@ describe('a remedy', () => {
     for (const one of links) expect(await destinationOf(one)).toBe(at('/a'))
     const entry = await register.entry('change-destination')
     expect(entry.subjectKind).toBe('links')
-    const history = await listLedger(database(), ledgerQuery.parse({}), links[1]!.id)
+    const history = await listLedger(
+      database(),
+      { memberId: null, name: 'test', role: 'administrator' },
+      ledgerQuery.parse({}),
+      links[1]!.id,
+    )
     expect(history.items[0]).toMatchObject({
       id: entry.id,
       before: { destination: at('/many') },

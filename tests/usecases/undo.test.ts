@@ -31,7 +31,9 @@ describe('undoing', () => {
           afterState: {},
         } as never)
         const needed = undoRole(action, kind)
-        const { items } = await listLedger(register.db, { limit: 1 } as never)
+        const { items } = await listLedger(register.db, { memberId: null, name: 'test', role: 'administrator' }, {
+          limit: 1,
+        } as never)
         expect(items[0], `${action} of a ${kind}`).toMatchObject({ undoRole: needed ?? null })
         for (const role of ROLES) {
           const { status } = await refusal(undoAs(as(role), row.id))

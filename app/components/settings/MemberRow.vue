@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { watch } from 'vue'
-import type { Member } from '~~/core/schemas'
+import type { Member, OneTimeAddress } from '~~/core/schemas'
 import { ROLES } from '~~/core/schemas/roles'
 
 const { member } = defineProps<{ member: Member }>()
+const emit = defineEmits<{ address: [told: OneTimeAddress & { name: string }] }>()
+const doors = useDoorsStore()
+const settings = useSettingsStore()
 const form = useMemberForm()
 const { fields, faults, fault, meanwhile, clashes } = form
 watch(
@@ -19,12 +22,31 @@ async function choose(more: Partial<typeof fields>) {
   form.discard()
   useNotice().tell(told)
 }
+async function readdress() {
+  try {
+    emit('address', { name: member.name, ...(await doors.readdress(member.id)) })
+  } catch (error) {
+    useNotice().tell((error as Error).message)
+  }
+}
+async function takeFactors() {
+  try {
+    await doors.takeFactors(member.id)
+    await settings.loadMembers()
+    useNotice().tell(`${member.name} has no second factor now and is signed out`)
+  } catch (error) {
+    useNotice().tell((error as Error).message)
+  }
+}
 </script>
 
 <template>
   <li>
     <div class="who">
-      <b>{{ member.name }}</b><br /><span class="soft">{{ member.email }}</span>
+      <b>{{ member.name }}</b><br /><span class="soft"
+        >{{ member.email }},
+        {{ member.joined ? (member.secondFactor ? 'with second factor' : 'no second factor') : 'invited' }}</span
+      >
     </div>
     <VSelect
       :model-value="fields.role"
@@ -36,6 +58,8 @@ async function choose(more: Partial<typeof fields>) {
     <VBtn variant="text" @click="choose({ active: !fields.active })">{{
       fields.active ? 'Switch off' : 'Switch on'
     }}</VBtn>
+    <VBtn v-if="fields.active" variant="text" @click="readdress">Make a one-time address</VBtn>
+    <VBtn v-if="member.secondFactor" variant="text" @click="takeFactors">Take away second factor</VBtn>
     <div v-if="meanwhile" class="both">
       <MeanwhileNotice what="member" :clashes="clashes" @theirs="form.takeTheirs()" />
       <VBtn class="mt-2" @click="choose({})">Save mine over it</VBtn>

@@ -4,22 +4,32 @@ import { mayAct, SCOPE_ROLE, TOKEN_SCOPES, type TokenScope } from '~~/core/schem
 
 const session = useSessionStore()
 const settings = useSettingsStore()
-const { short } = useMoments()
-const name = ref('')
-const scope = ref<TokenScope>('read')
-const fault = ref('')
+const domains = useDomainsStore()
+const fields = ref({ name: '', scope: 'read' as TokenScope, until: '', domains: [] as string[] })
+const faults = ref<Record<string, string>>({})
+const problem = ref('')
 const secret = ref('')
 const scopes = computed(() => TOKEN_SCOPES.filter((item) => mayAct(session.session!.member.role, SCOPE_ROLE[item])))
-onMounted(() => settings.loadTokens().catch(() => undefined))
+const others = computed(() => {
+  const own = new Set(settings.tokens.map(({ id }) => id))
+  return settings.allTokens.filter(({ id }) => !own.has(id))
+})
+onMounted(() => {
+  settings.loadTokens().catch(() => undefined)
+  domains.load()
+})
 
 async function add() {
-  fault.value = ''
+  faults.value = {}
+  problem.value = ''
+  const { name, scope, until, domains: limited } = fields.value
   try {
-    secret.value = await settings.addToken(name.value, scope.value)
-    name.value = ''
+    const expiresAt = until ? new Date(`${until}T23:59:59`).toISOString() : null
+    secret.value = await settings.addToken({ name, scope, domains: limited, expiresAt })
+    fields.value = { name: '', scope: 'read', until: '', domains: [] }
   } catch (error) {
-    fault.value =
-      error instanceof ApiProblem ? (error.fields.name ?? error.fields.scope ?? error.message) : String(error)
+    if (error instanceof ApiProblem) faults.value = error.fields
+    if (Object.keys(faults.value).length === 0) problem.value = (error as Error).message
   }
 }
 </script>
@@ -28,54 +38,42 @@ async function add() {
   <section aria-labelledby="tokens-title">
     <h2 id="tokens-title" class="mb-1">Your API tokens</h2>
     <p class="soft mb-2">
-      For scripts; described at <a href="/api/v1/openapi.json" class="mono">/api/v1/openapi.json</a>.
+      For scripts; described at <a href="/api/v1/openapi.json" class="mono">/api/v1/openapi.json</a>. A new password
+      revokes them all.
     </p>
-    <ul class="ruled-list">
-      <li v-for="token in settings.tokens" :key="token.id">
-        <b>{{ token.name }}</b>{{ ' ' }}
-        <span class="soft"
-          >{{ token.scope }}, made {{ short(token.createdAt) }},
-          {{ token.lastUsedAt ? `last used ${short(token.lastUsedAt)}` : 'never used' }}</span
-        >
-        <VSpacer />
-        <span v-if="token.revokedAt" class="soft">revoked</span>
-        <VBtn
-          v-else
-          variant="text"
-          color="primary"
-          :aria-label="`Revoke ${token.name}`"
-          @click="settings.revokeToken(token)"
-          >Revoke</VBtn
-        >
-      </li>
-    </ul>
-    <VAlert v-if="secret" type="success" variant="tonal" class="my-3">
+    <TokenList :tokens="settings.tokens" />
+    <VAlert v-if="secret" type="success" variant="tonal" class="my-3" role="status">
       Copy this now; it is not shown again: <code class="mono secret">{{ secret }}</code>
     </VAlert>
+    <VAlert v-if="problem" type="warning" variant="tonal" density="compact" class="my-3" role="alert">{{
+      problem
+    }}</VAlert>
     <form class="add" novalidate @submit.prevent="add">
-      <VTextField v-model="name" label="Name of what uses it" :error-messages="fault" />
-      <VSelect v-model="scope" :items="scopes" label="May" class="scope" />
+      <VTextField v-model="fields.name" label="Name of what uses it" :error-messages="faults.name" />
+      <VSelect v-model="fields.scope" :items="scopes" label="May" :error-messages="faults.scope" />
+      <VTextField v-model="fields.until" label="Until" type="date" :error-messages="faults.expiresAt" />
+      <VSelect
+        v-model="fields.domains"
+        :items="domains.domains.map(({ host }) => host)"
+        label="Limit to domains"
+        multiple
+        :error-messages="faults.domains"
+      />
       <VBtn type="submit" height="40">Make token</VBtn>
     </form>
+    <template v-if="others.length > 0">
+      <h2 class="mt-6 mb-2">Tokens of others</h2>
+      <TokenList :tokens="others" />
+    </template>
   </section>
 </template>
 
 <style scoped>
-li {
-  display: flex;
-  align-items: center;
-  gap: 8px;
-  min-height: 38px;
-}
 .add {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px;
-  max-width: 560px;
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(190px, 1fr));
+  gap: 10px;
   margin-top: 12px;
-}
-.scope {
-  flex: 0 0 150px;
 }
 .secret {
   overflow-wrap: anywhere;

@@ -35,7 +35,8 @@ async function signOut() {
       <div class="soft mb-4">{{ session.session?.member.email }}, {{ session.session?.member.role }}</div>
       <VSelect v-model="appearance" :items="choices" label="Appearance" class="mb-4" />
       <div class="d-flex flex-wrap ga-2">
-        <VBtn v-if="session.may('viewer')" to="/settings">Settings</VBtn>
+        <VBtn to="/settings/account">Your account</VBtn>
+        <VBtn to="/settings">Settings</VBtn>
         <VBtn @click="$emit('shortcuts')">Keys</VBtn>
         <VBtn @click="signOut">Sign out</VBtn>
       </div>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { nextTick, ref, watch } from 'vue'
+import type { Factor } from '~~/core/schemas'
 
 const session = useSessionStore()
 const password = ref('')
 const problem = ref('')
 const busy = ref(false)
+const needs = ref<Factor[]>()
 const field = ref<{ focus(): void }>()
 watch(
   () => session.ended,
@@ -12,16 +14,21 @@ watch(
     if (!ended) return
     password.value = ''
     problem.value = ''
+    needs.value = undefined
     await nextTick()
     field.value?.focus()
   },
 )
+async function give(proof: object) {
+  await session.giveFactor(proof)
+  session.goOn(true)
+}
 async function signIn() {
   busy.value = true
   problem.value = ''
   try {
-    await session.signIn(session.session!.member.email, password.value)
-    session.goOn(true)
+    needs.value = await session.signIn(session.session!.member.email, password.value)
+    if (!needs.value) session.goOn(true)
   } catch (error) {
     problem.value = (error as Error).message
   } finally {
@@ -33,7 +40,11 @@ async function signIn() {
 <template>
   <VDialog :model-value="session.ended" max-width="420" persistent no-click-animation aria-labelledby="again-title">
     <VCard class="pa-5">
-      <form class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="signIn">
+      <div v-if="needs" class="d-flex flex-column ga-4">
+        <h1 id="again-title">Your second factor</h1>
+        <SecondFactor :needs="needs" :give="give" />
+      </div>
+      <form v-else class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="signIn">
         <h1 id="again-title">Your session has ended</h1>
         <p>What you typed is kept. Sign in again as {{ session.session?.member.email }} and go on.</p>
         <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>

@@ -6,9 +6,14 @@ const session = useSessionStore()
 <template>
   <div class="page">
     <h1>Settings</h1>
-    <p v-if="session.may('administrator')">
-      <NuxtLink to="/settings/checks" class="text-primary">How destinations are checked</NuxtLink>
-    </p>
+    <div>
+      <p>
+        <NuxtLink to="/settings/account" class="text-primary">Your account: password, second factor, sessions</NuxtLink>
+      </p>
+      <p v-if="session.may('administrator')">
+        <NuxtLink to="/settings/checks" class="text-primary">How destinations are checked</NuxtLink>
+      </p>
+    </div>
     <TokenSettings />
     <MemberSettings v-if="session.may('administrator')" />
   </div>

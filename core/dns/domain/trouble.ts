@@ -17,6 +17,8 @@ export const DOMAIN_CASE_KINDS = [
   'signing-ending',
   'resolver-late',
   'not-reached',
+  'certificate-fault',
+  'certificate-ending',
   'renewal-due',
 ] as const
 export type DomainCaseKind = (typeof DOMAIN_CASE_KINDS)[number]

@@ -1,8 +1,10 @@
 import { operations } from '../../contract/operations'
-import { gatewayControl, useSettings } from '../../http/context'
+import { gatewayControl } from '../../http/context'
+import { healthFor, readHealth } from '../../http/health'
 import { route } from '../../http/route'
-import { readHealth } from '../../http/health'
+import { roleLately } from '../../http/session'
 
-export default route(operations.readHealth, ({ db }) =>
-  readHealth(db, gatewayControl(), useSettings().NUXT_SESSION_PASSWORD.length >= 32),
-)
+export default route(operations.readHealth, async ({ db, event }) => {
+  const [health, role] = await Promise.all([readHealth(db, gatewayControl()), roleLately(db, event)])
+  return healthFor(health, role)
+})

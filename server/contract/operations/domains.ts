@@ -99,6 +99,7 @@ export const domains = {
     body: schema.updateKeyPut,
     answer: schema.updateKey,
     status: 200,
+    person: 'fresh',
   }),
   removeUpdateKey: operation({
     method: 'DELETE',
@@ -106,6 +107,7 @@ export const domains = {
     summary: 'Forget the key for dynamic updates.',
     role: 'administrator',
     status: 204,
+    person: 'fresh',
   }),
   readObservations: operation({
     method: 'GET',

@@ -13,6 +13,7 @@ export const links = {
     query: schema.linkListQuery,
     answer: page(schema.link),
     status: 200,
+    limited: 'query',
   }),
   countLinks: operation({
     method: 'GET',
@@ -38,6 +39,7 @@ export const links = {
     body: schema.linkCreate,
     answer: schema.link,
     status: 201,
+    limited: 'body',
   }),
   readLink: operation({
     method: 'GET',
@@ -46,6 +48,7 @@ export const links = {
     role: 'viewer',
     answer: schema.link,
     status: 200,
+    limited: 'link',
   }),
   changeLink: operation({
     method: 'PATCH',
@@ -56,6 +59,7 @@ export const links = {
     answer: schema.link,
     status: 200,
     ifMatch: true,
+    limited: 'link',
   }),
   addAlias: operation({
     method: 'POST',
@@ -65,6 +69,7 @@ export const links = {
     body: schema.aliasCreate,
     answer: schema.link,
     status: 201,
+    limited: 'link',
   }),
   removeAlias: operation({
     method: 'DELETE',
@@ -82,6 +87,7 @@ export const links = {
     query: schema.ledgerQuery,
     answer: page(schema.ledgerEntry),
     status: 200,
+    limited: 'link',
   }),
   listPlacements: operation({
     method: 'GET',
@@ -90,6 +96,7 @@ export const links = {
     role: 'viewer',
     answer: list(schema.placement),
     status: 200,
+    limited: 'link',
   }),
   addPlacement: operation({
     method: 'POST',
@@ -99,6 +106,7 @@ export const links = {
     body: schema.placementCreate,
     answer: schema.placement,
     status: 201,
+    limited: 'link',
   }),
   removePlacement: operation({
     method: 'DELETE',
@@ -106,6 +114,7 @@ export const links = {
     summary: 'Take a note of a placement back.',
     role: 'editor',
     status: 204,
+    limited: 'link',
   }),
   checkSlug: operation({
     method: 'POST',

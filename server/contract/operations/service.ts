@@ -6,10 +6,11 @@ export const service = {
   readHealth: operation({
     method: 'GET',
     path: '/health',
-    summary: 'One status per process and for the database.',
+    summary: 'Whether all is well; members are told what is not, administrators of each process.',
     role: 'stranger',
-    answer: z.looseObject({ status: z.string(), stale: z.array(z.string()) }),
+    answer: z.looseObject({ status: z.string(), stale: z.array(z.string()).optional() }),
     status: 200,
+    limited: 'nothing',
   }),
   readOpenApi: operation({
     method: 'GET',
@@ -18,5 +19,6 @@ export const service = {
     role: 'stranger',
     answer: z.looseObject({}),
     status: 200,
+    limited: 'nothing',
   }),
 }

@@ -14,6 +14,8 @@ export class ApiTokenModel extends Model<InferAttributes<ApiTokenModel>, InferCr
   declare name: string
   declare hash: string
   declare scope: TokenScope
+  /** Ids of the domains it is limited to; empty for all. */
+  declare domains: CreationOptional<number[]>
   declare createdAt: Date
   declare expiresAt: Date | null
   declare lastUsedAt: CreationOptional<Date | null>
@@ -28,6 +30,7 @@ export function defineApiToken(sequelize: Sequelize): typeof ApiTokenModel {
       name: { type: DataTypes.STRING(120), allowNull: false },
       hash: { type: DataTypes.CHAR(64), allowNull: false },
       scope: { type: DataTypes.ENUM('read', 'write', 'administer'), allowNull: false },
+      domains: { type: DataTypes.JSON, allowNull: false, defaultValue: [] },
       createdAt: { type: DataTypes.DATE(3), allowNull: false },
       expiresAt: DataTypes.DATE(3),
       lastUsedAt: DataTypes.DATE(3),

@@ -15,7 +15,9 @@ export class MemberModel extends Model<InferAttributes<MemberModel>, InferCreati
   declare name: string
   declare role: Role
   declare passwordHash: string | null
-  declare sessionEpoch: CreationOptional<number>
+  declare codeSecret: CreationOptional<Buffer | null>
+  declare codeSecretOffered: CreationOptional<Buffer | null>
+  declare codeStep: CreationOptional<number>
   declare active: CreationOptional<boolean>
   declare version: CreationOptional<number>
   declare createdAt: Date
@@ -29,7 +31,9 @@ export function defineMember(sequelize: Sequelize): typeof MemberModel {
       name: { type: DataTypes.STRING(120), allowNull: false },
       role: { type: DataTypes.ENUM('administrator', 'editor', 'viewer'), allowNull: false },
       passwordHash: DataTypes.STRING(255),
-      sessionEpoch: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },
+      codeSecret: DataTypes.BLOB,
+      codeSecretOffered: DataTypes.BLOB,
+      codeStep: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false, defaultValue: 0 },
       active: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
       createdAt: { type: DataTypes.DATE(3), allowNull: false },

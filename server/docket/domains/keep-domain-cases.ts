@@ -1,6 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import {
   clockWords,
+  findCertificateTrouble,
   DOMAIN_CASE_KINDS,
   findDrift,
   findRenewal,
@@ -9,6 +10,7 @@ import {
   unreached,
   type DomainTrouble,
   type Observation,
+  type ServedCertificate,
   type SerialRun,
   type SigningVerdict,
 } from '../../../core/dns'
@@ -35,15 +37,14 @@ export interface Looked extends DomainOverview {
   targetExists?: boolean
   notReached?: Reach
   signing?: SigningVerdict
+  /** What the front serves over TLS, where it is to, and its last failure. */
+  certificate?: { served: ServedCertificate; failure?: { at: number; detail: string } }
   serials: readonly SerialRun[]
 }
 
 /** What is wrong with a domain by what was seen of it; a domain that is not open can only be due for renewal. */
-export function domainTroubles(
-  { domain, name, questions, latest, caa, sighting, targetExists, notReached, signing, serials, watch }: Looked,
-  names: NamesContext,
-  now: Date,
-): DomainTrouble[] {
+export function domainTroubles(looked: Looked, names: NamesContext, now: Date): DomainTrouble[] {
+  const { domain, name, questions, latest, caa, sighting, targetExists, notReached, signing, serials, watch } = looked
   const renewal = findRenewal(name, domain.expiresOn, domain.registrar, now.getTime())
   const open = isOpenStanding(domain.standing)
   const drift = open
@@ -75,11 +76,18 @@ export function domainTroubles(
           now: now.getTime(),
         })
       : []
+  // Where the name does not lead here, or CAA shuts the issuer out, no certificate can be had: that case tells.
+  const shutOut = drift.some((trouble) => trouble.kind === 'caa-shuts-out')
+  const certificate =
+    open && !broken && !notReached && !shutOut && looked.certificate
+      ? findCertificateTrouble(name, looked.certificate.served, looked.certificate.failure, now.getTime())
+      : undefined
   return [
     ...drift,
     ...servers,
     ...(watched && signing && 'trouble' in signing ? [signing.trouble] : []),
     ...(notReached && open && !broken ? [unreached(name, notReached.sentence, notReached.address)] : []),
+    ...(certificate ? [certificate] : []),
     ...(renewal ? [renewal] : []),
   ]
 }
@@ -161,7 +169,8 @@ function unseenServers({ latest, questions }: Looked): (row: DocketCaseModel) =>
   const silent = latest.filter((seen) => seen.status === 'silent' && isAsked(seen))
   const unsaid = latest.filter((seen) => !['answered', 'none'].includes(seen.status) && isAsked(seen))
   return (row) => {
-    if (['renewal-due', 'not-reached', 'one-family'].includes(row.kind)) return []
+    if (['renewal-due', 'not-reached', 'one-family', 'certificate-fault', 'certificate-ending'].includes(row.kind))
+      return []
     // One name server's case is about that one alone; one that fails in another way than before has another case.
     if (row.kind.startsWith('server-')) return silent.filter(({ server }) => server === row.subject)
     const labels = row.evidence.filter((item) => item.state !== 'sound').map((item) => item.label)

@@ -2,6 +2,7 @@ import { isDeepStrictEqual } from 'node:util'
 import { QueryTypes, type Transaction } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { readSuffix } from '../../../core/dns'
+import { hstsRefusal, hstsSinceAfter } from '../../../core/domain/hsts'
 import { DOMAIN_FIELDS, stateOf } from '../../../core/rows'
 import type { Domain, DomainCreate, DomainPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -95,6 +96,9 @@ export function changeDomain(
       ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
     }
     if (isDeepStrictEqual(before, after)) return toDomainView(domain)
+    const refusal = hstsRefusal(httpsOf(before), httpsOf(after), change.now.getTime())
+    if (refusal) throw fieldProblem(refusal.field, refusal.detail)
+    after.hstsSince = hstsSinceAfter(httpsOf(before), httpsOf(after).hstsSeconds, change.now.getTime())
     await writeDomain(db, change, domain, after)
     await change.record({
       action: 'change',
@@ -106,6 +110,13 @@ export function changeDomain(
     return toDomainView(domain)
   })
 }
+
+/** What a state says of https. */
+const httpsOf = ({ httpsOnly, hstsSeconds, hstsSince }: State) => ({
+  httpsOnly: httpsOnly === true,
+  hstsSeconds: (hstsSeconds ?? null) as number | null,
+  hstsSince: hstsSince === null || hstsSince === undefined ? null : new Date(hstsSince as string | number).getTime(),
+})
 
 /** Writes a state into a domain's row. How slugs are read may change only while the domain has no links. */
 export async function writeDomain(db: Database, change: Change, domain: DomainModel, state: State): Promise<void> {

@@ -5,6 +5,7 @@ import type { Database } from '../../database/open'
 import { readCertificate } from '../../names/certificate'
 import type { NamesContext } from '../../names/context'
 import { readOverview, zoneServers, type DomainOverview } from './domain-overview'
+import { listCertificateEvents } from './certificate-events'
 import { findDomain } from './find-domain'
 import { notHere } from '../problem'
 
@@ -121,6 +122,9 @@ export async function readCertificateOf(db: Database, names: NamesContext, id: n
         : null,
     issuers: [...names.gateway.issuers],
     served,
+    reach: overview.watch?.reach ?? null,
+    events: await listCertificateEvents(db, domain.host),
+    front: names.front,
   }
 }
 

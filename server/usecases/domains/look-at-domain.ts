@@ -11,7 +11,7 @@ import {
   type Observation,
   type SigningVerdict,
 } from '../../../core/dns'
-import { isOpenStanding, type Reach } from '../../../core/schemas'
+import { isOpenStanding, type Certificate, type Reach } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainWatchModel } from '../../database/models/domain-watch'
@@ -28,12 +28,14 @@ import { keepDomainCases } from '../../docket/domains/keep-domain-cases'
 import { seeSigning } from '../../names/signing'
 import { askAround } from './ask-around'
 import { keepObservations } from './keep-observations'
+import { lastFailure } from './certificate-events'
 import { readSerialRuns } from './serial-runs'
 
 const WATCH: Actor = { memberId: null, name: 'Watch', role: 'administrator' }
 /** Name servers are found anew this often, in milliseconds. */
 const SERVERS_MS = 3_600_000
 const CERTIFICATE_MS = 3_600_000
+const CERTIFICATE_SOON_MS = 60_000
 /** A domain somebody is just bringing is looked at this many times as often. */
 const BUSY = 10
 const BUSY_MS = 2 * 86_400_000
@@ -83,11 +85,21 @@ export async function lookAtDomain(
   const overview = composeOverview({ domain, brought, watch, latest, names, now })
   const { sighting } = overview
   const targetExists = await seeTarget(overview)
+  // Looking at what the front serves would have it try for one.
+  const shutOutNow = await noteIssuer(overview)
   const certificate =
-    isOpenStanding(domain.standing) && (!watch.certificate || began - Date.parse(watch.certificate.at) > CERTIFICATE_MS)
+    !shutOutNow &&
+    isOpenStanding(domain.standing) &&
+    (!watch.certificate || began - Date.parse(watch.certificate.at) > certificateAge(watch.certificate))
       ? await readCertificate(names, domain.host, now, pace)
       : undefined
-  if (sighting.standing !== domain.standing) await moveStanding(db, domain, sighting.standing)
+  if (sighting.standing !== domain.standing)
+    await changeBySight(
+      db,
+      domain,
+      { standing: sighting.standing },
+      `${domain.host} was seen to be ${sighting.standing}`,
+    )
   const signing = await seeSigned(overview)
   const isBehind = serversSeen(zoneServers(watch.servers), latest).some((server) => server.isBehind)
   const serials = isBehind ? await readSerialRuns(db, domainId, now) : []
@@ -95,7 +107,14 @@ export async function lookAtDomain(
   await keepDomainCases(
     db,
     names,
-    { ...overview, targetExists, notReached: failedTwice ? reach : undefined, signing, serials },
+    {
+      ...overview,
+      targetExists,
+      notReached: failedTwice ? reach : undefined,
+      signing,
+      serials,
+      certificate: await judged(certificate ?? watch.certificate),
+    },
     now,
   )
   const busy =
@@ -142,6 +161,23 @@ export async function lookAtDomain(
       },
     },
   )
+
+  /** A certificate is missed where the front is ours to serve one, or the domain sends everybody to https. */
+  async function judged(served: DomainWatchModel['certificate']) {
+    if (!served || !(names.front || domain!.httpsOnly)) return undefined
+    return { served, failure: await lastFailure(db, domain!.host) }
+  }
+
+  /**
+   * Where CAA shuts the issuer out the front must not even try: failed tries count against everybody's limits. Tells
+   * whether it is so from now on.
+   */
+  async function noteIssuer({ caa, latest: observed }: DomainOverview): Promise<boolean> {
+    const seen = observed.some((each) => each.type === 'CAA' && each.status !== 'silent')
+    if (names.gateway.issuers.length === 0 || !seen || domain!.issuerShutOut === !caa.allowed) return false
+    await changeBySight(db, domain!, { issuerShutOut: !caa.allowed }, caa.sentence)
+    return !caa.allowed
+  }
 
   async function findServers(): Promise<void> {
     if (watch.servers.length > 0 && watch.serversAt && began - watch.serversAt.getTime() < SERVERS_MS) return
@@ -198,6 +234,12 @@ export async function lookAtDomain(
   }
 }
 
+/** A certificate is read again each hour, and each minute once it should have been renewed. */
+const certificateAge = ({ validFrom, validTo }: Certificate): number => {
+  const [from, to] = [Date.parse(validFrom ?? ''), Date.parse(validTo ?? '')]
+  return to - Date.now() < (to - from) / 3 ? CERTIFICATE_SOON_MS : CERTIFICATE_MS
+}
+
 const moment = (milliseconds: number | undefined) => (milliseconds === undefined ? null : new Date(milliseconds))
 
 /** Keeps what the name servers say of a zone nobody brought. */
@@ -218,20 +260,25 @@ async function seeZone(
   })
 }
 
-/** Moves a domain's standing by what was seen, as a change of its own in the ledger. */
-async function moveStanding(db: Database, domain: DomainModel, standing: DomainModel['standing']): Promise<void> {
+/** Changes a domain by what was seen, as a change of its own in the ledger. */
+async function changeBySight(
+  db: Database,
+  domain: DomainModel,
+  seen: Partial<Pick<DomainModel, 'standing' | 'issuerShutOut'>>,
+  reason: string,
+): Promise<void> {
   const was = domain.standing
   await runChange(db, WATCH, async (change) => {
     await domain.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
     // A person opened or closed it meanwhile: the next look tells.
     if (domain.standing !== was) return
     const before = domainState(domain)
-    const after = { ...before, standing }
+    const after = { ...before, ...seen }
     await writeDomain(db, change, domain, after)
     await change.record({
       action: 'see',
       subject: { kind: 'domain', id: domain.id, label: domain.host },
-      reason: `${domain.host} was seen to be ${standing}`,
+      reason: reason.slice(0, 500),
       before,
       after,
     })

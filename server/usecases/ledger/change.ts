@@ -11,6 +11,8 @@ export interface Actor {
   memberId: number | null
   name: string
   role: Role
+  /** Ids of the domains a token is limited to; empty or absent for all. */
+  domains?: readonly number[]
 }
 
 /** What one change writes into the ledger. */

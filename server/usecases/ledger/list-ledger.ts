@@ -140,15 +140,20 @@ function partOf(entry: LedgerEntry, linkId: number): LedgerEntry {
   return { ...entry, before: part(entry.before), after: part(entry.after) }
 }
 
-/** One page of the ledger, newest first; with `linkId` only that link's history. */
+/** Subjects of which only administrators see anything elsewhere; of what these did, nobody else reads here. */
+const ADMINISTRATORS_ONLY = ['member', 'token', 'organisation']
+
+/** One page of the ledger as somebody may see it, newest first; with `linkId` only that link's history. */
 export async function listLedger(
   db: Database,
+  actor: Actor,
   query: LedgerQuery,
   linkId?: number,
 ): Promise<{ items: LedgerEntry[]; next: string | null }> {
   if (linkId !== undefined && !(await db.Link.findByPk(linkId, { attributes: ['id'] }))) throw notHere('link')
   const where: WhereOptions<LedgerEntryModel>[] = []
   if (query.cursor) where.push({ id: { [Op.lt]: Number(query.cursor) } })
+  if (!mayAct(actor.role, 'administrator')) where.push({ subjectKind: { [Op.notIn]: ADMINISTRATORS_ONLY } })
   if (query.kind) where.push({ subjectKind: query.kind })
   if (linkId !== undefined)
     where.push({

@@ -1,12 +1,14 @@
+import ipaddr from 'ipaddr.js'
 import { RateLimiterMySQL, type RateLimiterRes } from 'rate-limiter-flexible'
 import type { Sequelize } from 'sequelize'
 import type { Database } from '../../database/open'
 import { Problem } from '../problem'
 
 const WINDOW_SECONDS = 15 * 60
-const MOST_FROM_ONE_PEER = 10
-/** From everywhere together; higher, so that a stranger alone cannot lock a member out. */
-const MOST_FROM_ALL = 50
+/** As one member from one peer. Nobody elsewhere is locked out by it, whoever they try to be. */
+const MOST_AS_ONE = 10
+/** From one peer, whoever it tries to be. */
+const MOST_FROM_ONE_PEER = 60
 
 type Callback = (error: unknown, result?: unknown) => void
 interface DriverConnection {
@@ -43,7 +45,7 @@ function clientOf(sequelize: Sequelize) {
   }
 }
 
-const limiters = new WeakMap<Database, { fromOne: RateLimiterMySQL; fromAll: RateLimiterMySQL }>()
+const limiters = new WeakMap<Database, { asOne: RateLimiterMySQL; fromPeer: RateLimiterMySQL }>()
 
 function limitersOf(db: Database) {
   let known = limiters.get(db)
@@ -59,23 +61,40 @@ function limitersOf(db: Database) {
         points,
         duration: WINDOW_SECONDS,
       })
-    known = { fromOne: limiter('one', MOST_FROM_ONE_PEER), fromAll: limiter('all', MOST_FROM_ALL) }
+    known = { asOne: limiter('one', MOST_AS_ONE), fromPeer: limiter('peer', MOST_FROM_ONE_PEER) }
     limiters.set(db, known)
   }
   return known
 }
 
+/** A peer as it is counted: an IPv6 subscriber has a whole /64 (RFC 6177), and may come from any address of it. */
+export function networkOf(peer: string): string {
+  if (!ipaddr.isValid(peer)) return peer
+  const address = ipaddr.process(peer)
+  if (address.kind() === 'ipv4') return address.toString()
+  return (
+    (address as ipaddr.IPv6).parts
+      .slice(0, 4)
+      .map((part) => part.toString(16))
+      .join(':') + '::/64'
+  )
+}
+
 /**
- * Counts a try to sign in as somebody before anything is verified, so that tries at the same moment count, too. Refuses
- * with 429 beyond ten from one peer, or fifty from all, in a quarter of an hour; shared by all processes.
+ * Counts a try to prove who one is before anything is verified, so that tries at the same moment count, too. Refuses
+ * with 429 beyond ten as one member from one peer, or sixty from one peer, in a quarter of an hour; shared by all
+ * processes. `refused` is told first.
  */
-export async function countTry(db: Database, who: string, peer: string): Promise<void> {
-  const { fromOne, fromAll } = limitersOf(db)
+export async function countTry(db: Database, who: string, peer: string, refused?: () => Promise<void>): Promise<void> {
+  const { asOne, fromPeer } = limitersOf(db)
+  const network = networkOf(peer)
   try {
-    await fromOne.consume(`${who} ${peer}`)
-    await fromAll.consume(who)
+    await asOne.consume(`${who} ${network}`)
+    await fromPeer.consume(network)
   } catch (refusal) {
     if (refusal instanceof Error) throw refusal
+    // Told once, so that trying on and on writes nothing more.
+    if ((refusal as RateLimiterRes).consumedPoints === MOST_AS_ONE + 1) await refused?.()
     const minutes = Math.max(1, Math.ceil((refusal as RateLimiterRes).msBeforeNext / 60_000))
     throw new Problem(
       429,
@@ -85,8 +104,9 @@ export async function countTry(db: Database, who: string, peer: string): Promise
   }
 }
 
-/** Forgets the tries of somebody who signed in. */
+/** Forgets the tries of somebody who proved who they are. */
 export async function forgetTries(db: Database, who: string, peer: string): Promise<void> {
-  const { fromOne, fromAll } = limitersOf(db)
-  await Promise.all([fromOne.delete(`${who} ${peer}`), fromAll.delete(who)])
+  const { asOne, fromPeer } = limitersOf(db)
+  const network = networkOf(peer)
+  await Promise.all([asOne.delete(`${who} ${network}`), fromPeer.reward(network)])
 }

@@ -1,19 +1,22 @@
-import { UniqueConstraintError } from 'sequelize'
+import { UniqueConstraintError, type Transaction } from 'sequelize'
 import type { z } from 'zod'
-import type { Member, memberCreate, memberPatch } from '../../../core/schemas'
+import type { Member, memberCreate, memberPatch, OneTimeAddress } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import { runChange, type Actor } from '../ledger/change'
-import { hashPassword } from './password'
 import { changedMeanwhile, fieldProblem, notHere } from '../problem'
+import { makeOneTimeAddress } from './one-time'
+import { endSessionsOf } from './sessions'
 
-/** A member as the API tells it. */
-export const toMemberView = (member: MemberModel): Member => ({
+/** A member as the API tells it; `guarded` holds the ids of those with a passkey. */
+const toMemberView = (member: MemberModel, guarded: ReadonlySet<number>): Member => ({
   id: member.id,
   email: member.email,
   name: member.name,
   role: member.role,
   active: member.active,
+  joined: member.passwordHash !== null,
+  secondFactor: Boolean(member.codeSecret) || guarded.has(member.id),
   version: member.version,
   createdAt: member.createdAt.toISOString(),
 })
@@ -25,16 +28,26 @@ const memberState = (member: MemberModel) => ({
   active: member.active,
 })
 
-export const listMembers = async (db: Database): Promise<Member[]> =>
-  (await db.Member.findAll({ order: ['name', 'id'] })).map(toMemberView)
+async function guardedMembers(db: Database, transaction?: Transaction): Promise<Set<number>> {
+  const passkeys = await db.Passkey.findAll({ attributes: ['memberId'], group: ['memberId'], transaction })
+  return new Set(passkeys.map(({ memberId }) => memberId))
+}
 
-/** Adds a member. */
-export async function createMember(db: Database, actor: Actor, input: z.output<typeof memberCreate>): Promise<Member> {
-  const passwordHash = await hashPassword(input.password)
+export async function listMembers(db: Database): Promise<Member[]> {
+  const guarded = await guardedMembers(db)
+  return (await db.Member.findAll({ order: ['name', 'id'] })).map((member) => toMemberView(member, guarded))
+}
+
+/** Invites a member: who opens the one-time address, told once here, chooses the password. */
+export async function createMember(
+  db: Database,
+  actor: Actor,
+  input: z.output<typeof memberCreate>,
+): Promise<Member & { address: OneTimeAddress }> {
   try {
     return await runChange(db, actor, async (change) => {
       const member = await db.Member.create(
-        { email: input.email, name: input.name, role: input.role, passwordHash, createdAt: change.now },
+        { email: input.email, name: input.name, role: input.role, passwordHash: null, createdAt: change.now },
         { transaction: change.transaction },
       )
       await change.record({
@@ -43,7 +56,8 @@ export async function createMember(db: Database, actor: Actor, input: z.output<t
         before: null,
         after: memberState(member),
       })
-      return toMemberView(member)
+      const address = await makeOneTimeAddress(db, member.id, 'invitation', change.transaction)
+      return { ...toMemberView(member, new Set()), address }
     })
   } catch (error) {
     if (error instanceof UniqueConstraintError) throw fieldProblem('email', `${input.email} is a member already.`, 409)
@@ -52,8 +66,8 @@ export async function createMember(db: Database, actor: Actor, input: z.output<t
 }
 
 /**
- * Changes a member that stands at `version`. A new password, role or deactivation ends the member's sessions. The
- * last active administrator stays one.
+ * Changes a member that stands at `version`. A new role or deactivation ends the member's sessions; who is switched
+ * off has no tokens after. The last active administrator stays one.
  */
 export async function changeMember(
   db: Database,
@@ -62,15 +76,15 @@ export async function changeMember(
   version: number,
   patch: z.output<typeof memberPatch>,
 ): Promise<Member> {
-  const { password, ...fields } = patch
-  const passwordHash = password === undefined ? undefined : await hashPassword(password)
+  const fields = patch
   return runChange(db, actor, async (change) => {
     const member = await db.Member.findByPk(id, {
       transaction: change.transaction,
       lock: change.transaction.LOCK.UPDATE,
     })
     if (!member) throw notHere('member')
-    if (member.version !== version) throw changedMeanwhile(member.email, toMemberView(member), fields)
+    const guarded = await guardedMembers(db, change.transaction)
+    if (member.version !== version) throw changedMeanwhile(member.email, toMemberView(member, guarded), fields)
     const losesAdministrator =
       member.role === 'administrator' &&
       member.active &&
@@ -86,18 +100,20 @@ export async function changeMember(
       )
     }
     const before = memberState(member)
-    const endsSessions = passwordHash !== undefined || fields.role !== undefined || fields.active === false
-    await member.update(
-      {
-        ...fields,
-        ...(passwordHash && { passwordHash }),
-        version: member.version + 1,
-        sessionEpoch: member.sessionEpoch + (endsSessions ? 1 : 0),
-      },
-      { transaction: change.transaction },
-    )
-    const after = { ...memberState(member), ...(passwordHash && { password: 'changed' }) }
-    await change.record({ action: 'change', subject: { kind: 'member', id, label: member.email }, before, after })
-    return toMemberView(member)
+    await member.update({ ...fields, version: member.version + 1 }, { transaction: change.transaction })
+    if (fields.role !== undefined || fields.active === false)
+      await endSessionsOf(db, id, { transaction: change.transaction })
+    if (fields.active === false)
+      await db.ApiToken.update(
+        { revokedAt: change.now },
+        { where: { memberId: id, revokedAt: null }, transaction: change.transaction },
+      )
+    await change.record({
+      action: 'change',
+      subject: { kind: 'member', id, label: member.email },
+      before,
+      after: memberState(member),
+    })
+    return toMemberView(member, guarded)
   })
 }

@@ -1,12 +1,13 @@
 import { createHash, randomBytes } from 'node:crypto'
 import { QueryTypes, type Transaction } from 'sequelize'
 import type { z } from 'zod'
+import { passwordStrength } from '../../../core/people'
 import type { setup } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import { runChange } from '../ledger/change'
 import { hashPassword } from './password'
-import { Problem } from '../problem'
+import { fieldProblem, Problem } from '../problem'
 
 const hashOf = (ticket: string) => createHash('sha256').update(ticket).digest('hex')
 
@@ -41,6 +42,8 @@ async function checkTicket(db: Database, ticket: string, transaction?: Transacti
  */
 export async function setUp(db: Database, input: z.output<typeof setup>): Promise<MemberModel> {
   await checkTicket(db, input.ticket)
+  const { refusal } = passwordStrength(input.password, [input.name, input.email, input.organisation, 'fides'])
+  if (refusal !== '') throw fieldProblem('password', refusal)
   const passwordHash = await hashPassword(input.password)
   await db.sequelize.query(
     "INSERT IGNORE INTO organisation (id, name, time_zone, created_at) VALUES (1, '', 'UTC', UTC_TIMESTAMP(3))",

@@ -7,7 +7,7 @@ import { readEndpoint, workerVariables } from '../../../environment/variables'
 import { makeNamesContext } from '../../../server/names/context'
 import { makePace } from '../../../server/names/pace'
 import { isListed, isPublicAddress } from '../../../server/names/address-guard'
-import { seal, unseal } from '../../../server/names/seal'
+import { seal, unseal } from '../../../server/seal'
 import { nextStep } from '../../../core/domain/next-step'
 
 describe('the pace', () => {

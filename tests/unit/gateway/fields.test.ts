@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { answer } from '../../../core/table'
 import { readFields } from '../../../gateway/fields'
-import { createNap } from '../../../gateway/nap'
+import { createNap } from '../../../environment/nap'
 import { escapeHtml } from '../../../core/pages'
 import { ownPage, redirectNote } from '../../../gateway/pages'
 import { domainRow, tableOf } from '../table/rows'

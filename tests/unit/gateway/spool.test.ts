@@ -1,22 +1,30 @@
-import { mkdir, mkdtemp, readFile, readdir, rm, writeFile } from 'node:fs/promises'
+import { spawn } from 'node:child_process'
+import { mkdir, mkdtemp, readFile, readdir, rm, utimes, writeFile } from 'node:fs/promises'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
+import { writeCut } from '../../../core/misses'
 import { readEvent, writeEvent, writeVisitor, type VisitEvent } from '../../../core/visits'
-import { adoptSpools } from '../../../gateway/adopt'
-import { dayReader } from '../../../gateway/batch'
+import { segmentPrefix } from '../../../environment/spool-folder'
 import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
+import { dayReader } from '../../../shipper/batch'
+import { Segments } from '../../../shipper/segments'
 import { answer, countLinks } from '../../../core/table'
 import { tableOf } from '../table/rows'
 
 let folder: string
 beforeEach(async () => (folder = await mkdtemp(join(tmpdir(), 'fides-'))))
 afterEach(() => rm(folder, { recursive: true, force: true }))
+const spools = () => join(folder, 'spool')
 const open = () =>
-  Spool.open(folder, (error) => {
+  Spool.open(spools(), (error) => {
     throw error
   })
+const texts = async () => {
+  const names = (await readdir(spools())).filter((name) => name.endsWith('.ready')).sort()
+  return Promise.all(names.map((name) => readFile(join(spools(), name), 'utf8')))
+}
 
 describe('Spool', () => {
   it('keeps lines in their order and gives them as batches', async () => {
@@ -25,52 +33,20 @@ describe('Spool', () => {
     await spool.flush()
     spool.push('line 5')
     await spool.close()
-    const keys = await spool.ready()
-    expect(keys).toHaveLength(1)
-    expect(await readFile(spool.file(keys[0]!), 'utf8')).toBe('line 0\nline 1\nline 2\nline 3\nline 4\nline 5\n')
-  })
-
-  it('gives what a killed run left open, torn line and all', async () => {
-    await writeFile(join(folder, 'old-1.open'), 'whole\nto')
-    const spool = await open()
-    expect(await spool.ready()).toEqual(['old-1'])
-    await spool.close()
-  })
-
-  it('of a place that serves no more is taken over by the first one; of a serving one it is left alone', async () => {
-    for (const place of ['1', '2', '3', '4']) await mkdir(join(folder, place, 'spool'), { recursive: true })
-    await writeFile(join(folder, '2', 'spool', 'serving-1.ready'), 'x\n')
-    await writeFile(join(folder, '3', 'spool', 'gone-1.ready'), 'y\n')
-    await writeFile(join(folder, '4', 'spool', 'gone-2.open'), 'z\nto')
-    await writeFile(join(folder, '4', 'table.snapshot'), 'not a segment')
-    expect(await adoptSpools(folder, '1', 2)).toBe(2)
-    expect(await adoptSpools(folder, '1', 2)).toBe(0)
-    const spool = await Spool.open(join(folder, '1', 'spool'), () => undefined)
-    expect(await spool.ready()).toEqual(['gone-1', 'gone-2'])
-    await spool.close()
-    expect(await readdir(join(folder, '2', 'spool'))).toEqual(['serving-1.ready'])
-  })
-
-  it('forgets a batch once, and does not mind being told twice', async () => {
-    await writeFile(join(folder, 'old-1.ready'), 'x\n')
-    const spool = await open()
-    await spool.done('old-1')
-    await spool.done('old-1')
-    expect(await spool.ready()).toEqual([])
-    await spool.close()
+    expect(await texts()).toEqual(['line 0\nline 1\nline 2\nline 3\nline 4\nline 5\n'])
+    expect(await new Segments(folder).ready()).toHaveLength(1)
   })
 
   it('keeps lines while the disk refuses them', async () => {
     const faults: Error[] = []
-    const spool = await Spool.open(folder, (error) => faults.push(error))
-    await rm(folder, { recursive: true })
+    const spool = await Spool.open(spools(), (error) => faults.push(error))
+    await rm(spools(), { recursive: true })
     spool.push('kept')
     await spool.flush()
     expect(faults.length).toBeGreaterThan(0)
-    await (await import('node:fs/promises')).mkdir(folder)
+    await mkdir(spools())
     await spool.close()
-    const [key] = await spool.ready()
-    expect(await readFile(spool.file(key!), 'utf8')).toBe('kept\n')
+    expect(await texts()).toEqual(['kept\n'])
   })
 
   it('never gives two batches one key', async () => {
@@ -79,7 +55,66 @@ describe('Spool', () => {
     two.push('b')
     await one.close()
     await two.close()
-    expect(new Set((await readdir(folder)).map((name) => name.split('.')[0])).size).toBe(2)
+    expect(new Set(await readdir(spools())).size).toBe(2)
+  })
+})
+
+/** A segment in the hand of a process that lives, and of one that ended. */
+const living = () => segmentPrefix() + '-1'
+async function ended(): Promise<string> {
+  const child = spawn('sleep', ['60'])
+  const stat = await readFile(`/proc/${child.pid}/stat`, 'latin1')
+  const started = stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19]
+  const gone = new Promise((resolve) => child.once('exit', resolve))
+  child.kill('SIGKILL')
+  await gone
+  return `${child.pid}.${started}-x-y-1`
+}
+
+describe('Segments', () => {
+  beforeEach(() => mkdir(spools()))
+
+  it('closes what a killed process left in hand, torn line and all, and no other', async () => {
+    const [left, held] = [await ended(), living()]
+    await writeFile(join(spools(), `${left}.open`), `${writeEvent(event, writeVisitor(event))}\n[17950`)
+    await writeFile(join(spools(), `${held}.open`), 'being written')
+    const segments = new Segments(folder)
+    expect(await segments.ready()).toEqual([left])
+    expect(await segments.read(left)).toEqual({ key: left, events: [event], cuts: [] })
+    expect(await readdir(spools())).toContain(`${held}.open`)
+  })
+
+  it('tells a process from a later one of the same number', async () => {
+    const [pid] = living().split('.')
+    await writeFile(join(spools(), `${pid}.1-x-y-1.open`), 'z\n')
+    expect(await new Segments(folder).ready()).toEqual([`${pid}.1-x-y-1`])
+  })
+
+  it('takes over what earlier releases left in folders of their own, once forsaken', async () => {
+    const old = join(folder, '2', 'spool')
+    await mkdir(old, { recursive: true })
+    await writeFile(join(old, 'gone-1.ready'), 'x\n')
+    await writeFile(join(old, 'gone-2.open'), 'y\n')
+    await writeFile(join(old, 'now-3.open'), 'z\n')
+    const before = new Date(Date.now() - 120_000)
+    await utimes(join(old, 'gone-2.open'), before, before)
+    await writeFile(join(folder, '2', 'table.snapshot'), 'not a segment')
+    expect(await new Segments(folder).ready()).toEqual(['gone-1', 'gone-2'])
+    expect(await readdir(old)).toEqual(['now-3.open'])
+  })
+
+  it('reads what was cut beside events, and passes over anything else', async () => {
+    const cut = { domainId: 3, hour: 1_795_000_000_000, requests: 12 }
+    await writeFile(join(spools(), 'a.ready'), [writeCut(cut), '["cut",1,"x",2]', '{}', 'null', ''].join('\n'))
+    expect(await new Segments(folder).read('a')).toEqual({ key: 'a', events: [], cuts: [cut] })
+  })
+
+  it('forgets a batch once, and does not mind being told twice', async () => {
+    await writeFile(join(spools(), 'old-1.ready'), 'x\n')
+    const segments = new Segments(folder)
+    await segments.done('old-1')
+    await segments.done('old-1')
+    expect(await segments.ready()).toEqual([])
   })
 })
 

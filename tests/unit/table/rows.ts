@@ -14,6 +14,9 @@ export const domainRow = (more: Partial<DomainRow> = {}): DomainRow => ({
   endedDestination: null,
   forgiveness: UNFORGIVING,
   pages: {},
+  httpsOnly: false,
+  hstsSeconds: null,
+  issuerShutOut: false,
   ...more,
 })
 

@@ -7,7 +7,7 @@ import { readUpdateKey } from '../../../usecases/domains/update-key'
 import { remedyView, type ComposedRemedy } from '../../remedy'
 import { outside } from './outside'
 import { byHand, type Context } from './context'
-import { catchUp, lookAgain, seeFront, waitForLapse } from './look'
+import { catchUp, lookAgain, seeCertificate, seeFront, waitForLapse } from './look'
 import { letIssuerIn, placeAddresses, placeBack } from './place'
 
 const openKey = (db: Database, names: NamesContext, domain: DomainModel) =>
@@ -57,6 +57,9 @@ export async function domainRemedies(
       return [...(await letIssuerIn(context)), lookAgain(context)]
     case 'resolver-late':
       return [waitForLapse(context), lookAgain(context)]
+    case 'certificate-fault':
+    case 'certificate-ending':
+      return [seeCertificate(context), lookAgain(context)]
     case 'renewal-due':
       return [
         {

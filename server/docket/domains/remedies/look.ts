@@ -107,3 +107,16 @@ export async function seeFront(context: Context): Promise<ComposedRemedy> {
     }),
   }
 }
+
+/** What is done about a certificate is done at the front, or at what keeps it from getting one. */
+export const seeCertificate = (context: Context): ComposedRemedy => ({
+  view: remedyView({
+    id: 'see-certificate',
+    title: 'Let the front get a certificate',
+    visitsKept: context.impact,
+    to: `/domains/${context.domain.id}?tab=certificate`,
+    sentence:
+      `${context.overview.caa.sentence} See on the Certificate page what the front told of its tries; it tries again ` +
+      'by itself, and a failed try counts against the authority’s limits. Ports 80 and 443 must reach the front.',
+  }),
+})

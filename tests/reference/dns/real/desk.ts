@@ -24,6 +24,7 @@ export function namesOf(resolvers: NamesContext['resolvers'], ways: Ways): Names
     // Nothing listens at port 1: what has no way is refused at once.
     way: (host, port) => ways.get(`${host}:${port}`) ?? { host: '127.0.0.1', port: 1 },
     mayAsk: () => true,
+    front: false,
     watchMs: 60_000,
     ttlSpeed: 1,
     sealingKey: Buffer.alloc(32, 1),

@@ -50,7 +50,17 @@ export async function storeMisses(connection: Connection, events: readonly Visit
 
 /** Adds what was not written one by one to its domain's hour. */
 export async function storeCuts(connection: Connection, cuts: readonly Cut[]): Promise<void> {
-  for (const { domainId, hour, requests } of cuts)
+  const joined = new Map<string, Cut>()
+  for (const cut of cuts) {
+    const key = `${cut.domainId} ${cut.hour}`
+    const there = joined.get(key)
+    if (there) there.requests += cut.requests
+    else joined.set(key, { ...cut })
+  }
+  // In one order, so that two shippers never wait for each other in a circle.
+  for (const { domainId, hour, requests } of [...joined.values()].sort(
+    (a, b) => a.domainId - b.domainId || a.hour - b.hour,
+  ))
     await connection.query(
       `INSERT INTO miss_cut (domain_id, hour, requests) VALUES (?, ?, ?)
        ON DUPLICATE KEY UPDATE requests = requests + VALUES(requests)`,

@@ -1,61 +1,47 @@
 import type { Connection } from 'mariadb'
+import type { Cut } from '../core/misses'
 import type { VisitEvent } from '../core/visits'
-import { storeMisses } from './misses'
+import { loadVisits } from './load'
+import { storeCuts, storeMisses } from './misses'
 
 const ROWS_A_STATEMENT = 500
-const COLUMNS = 16
+
+/** What one batch tells: its key, by which it counts once, its visits, and what was cut. */
+export interface Batch {
+  key: string
+  events: readonly VisitEvent[]
+  cuts: readonly Cut[]
+}
 
 /**
- * Stores one batch, whole or not at all, and counts its visits by link and day of the organisation's time zone in
- * the same transaction. A batch whose key is known already is left alone. Returns whether it was new.
+ * Stores batches, all or none, and counts their visits by link and day of the organisation's time zone in the same
+ * transaction. A batch whose key is known already is left alone. Returns how many visits were new.
  */
-export async function storeBatch(
+export async function storeBatches(
   connection: Connection,
-  key: string,
-  events: readonly VisitEvent[],
+  batches: readonly Batch[],
   timeZone: string,
-): Promise<boolean> {
+): Promise<number> {
   await connection.beginTransaction()
   try {
-    const { affectedRows } = await connection.query(
-      'INSERT IGNORE INTO visit_batch (batch_key, received_at, events) VALUES (?, UTC_TIMESTAMP(3), ?)',
-      [key, events.length],
-    )
-    if (affectedRows === 0) {
-      await connection.rollback()
-      return false
-    }
-    for (let from = 0; from < events.length; from += ROWS_A_STATEMENT) {
-      const rows = events.slice(from, from + ROWS_A_STATEMENT)
-      const marks = Array(COLUMNS).fill('?').join(',')
-      await connection.query(
-        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, path, referrer_host, country, language,
-          device, system, browser, visitor, rule_id, mended)
-         VALUES ${rows.map(() => `(${marks})`).join(',')}`,
-        rows.flatMap((event) => [
-          new Date(event.at),
-          event.domainId,
-          event.linkId || null,
-          event.kind,
-          event.status,
-          event.outcome,
-          event.path.slice(0, 600) || null,
-          event.referrer || null,
-          event.country || null,
-          event.language || null,
-          event.device.slice(0, 20) || null,
-          event.system.slice(0, 40) || null,
-          event.browser.slice(0, 60) || null,
-          event.visitor ? Buffer.from(event.visitor, 'hex') : null,
-          event.ruleId || null,
-          event.mended || null,
-        ]),
+    const fresh: Batch[] = []
+    for (const batch of batches) {
+      const { affectedRows } = await connection.query(
+        'INSERT IGNORE INTO visit_batch (batch_key, received_at, events) VALUES (?, UTC_TIMESTAMP(3), ?)',
+        [batch.key, batch.events.length],
       )
+      if (affectedRows > 0) fresh.push(batch)
     }
+    const events = fresh.flatMap((batch) => batch.events)
+    await loadVisits(connection, events)
     await countDays(connection, events, timeZone)
     await storeMisses(connection, events)
+    await storeCuts(
+      connection,
+      fresh.flatMap((batch) => batch.cuts),
+    )
     await connection.commit()
-    return true
+    return events.length
   } catch (error) {
     await connection.rollback().catch(() => undefined)
     throw error

@@ -9,10 +9,13 @@ const WELL_MS = 60_000
 export class Backoff {
   private readonly faults = new Map<string, number>()
 
+  /** `firstMs` is waited after a first fault. */
+  constructor(private readonly firstMs = FIRST_MS) {}
+
   /** `livedMs` is how long it ran before it ended; `isKilled` where a signal ended it. */
   next(name: string, livedMs: number, isKilled = false): number {
     const faults = livedMs >= WELL_MS ? 0 : (this.faults.get(name) ?? 0)
     this.faults.set(name, faults + 1)
-    return Math.min(isKilled ? MOST_KILLED_MS : MOST_MS, FIRST_MS * 2 ** faults)
+    return Math.min(isKilled ? MOST_KILLED_MS : MOST_MS, this.firstMs * 2 ** faults)
   }
 }

@@ -1,0 +1,181 @@
+import cluster from 'node:cluster'
+import { mkdir } from 'node:fs/promises'
+import { Server as NetServer } from 'node:net'
+import { join } from 'node:path'
+import type { Logger } from 'pino'
+import type { z } from 'zod'
+import { Admission, writeCut } from '../core/misses'
+import { countLinks, type Table } from '../core/table'
+import { connectionConfig } from '../environment/database-url'
+import { listen } from './listen'
+import { faultInWords } from '../environment/log'
+import { deriveKey, reachProof } from '../environment/secrets'
+import { spoolFolder } from '../environment/spool-folder'
+import type { gatewayVariables } from '../environment/variables'
+import { openCountries } from './country'
+import { follow } from './follow'
+import { Likely, NO_OFFERS, offersOf } from './likely'
+import { isOurs, type ServingStatus, type ToLead, type ToServing } from './messages'
+import { Meter } from './metrics'
+import { createObserver } from './observe'
+import { trustedBy } from '../environment/peer'
+import { createGateway } from './server'
+import { readSnapshot, snapshotKeeper } from './snapshot'
+import { Spool } from './spool'
+import { VisitorKey } from './visitor-key'
+
+/** What was cut is told so often. */
+const CUTS_MS = 5000
+
+/** A serving process: answers visitors from memory, follows the ledger, writes visits to the spool. */
+export async function serve(environment: z.output<typeof gatewayVariables>, logger: Logger): Promise<void> {
+  const log = (line: string) => logger.info(line)
+  const began = performance.now()
+  const folder = join(environment.FIDES_GATEWAY_STATE, process.env.FIDES_GATEWAY_PLACE ?? '1')
+  await mkdir(folder, { recursive: true, mode: 0o700 })
+  const connection = connectionConfig(environment.FIDES_GATEWAY_DATABASE_URL ?? environment.FIDES_DATABASE_URL)
+  const tell = (message: ToLead) => process.connected && process.send!(message)
+
+  const snapshotFile = join(folder, 'table.snapshot')
+  const [start, countryOf] = await Promise.all([readSnapshot(snapshotFile), openCountries()])
+  const spool = await Spool.open(spoolFolder(environment.FIDES_GATEWAY_STATE), (error) =>
+    log(`the spool cannot be written: ${faultInWords(error)}`),
+  )
+  const visitorKey = new VisitorKey(connection)
+  const likely = new Likely(connection, log)
+  const admission = new Admission()
+  const tellCuts = () => {
+    for (const cut of admission.takeCuts(Date.now())) spool.push(writeCut(cut))
+  }
+  const cutting = setInterval(tellCuts, CUTS_MS)
+  const snapshots = snapshotKeeper(snapshotFile, () => follower.table, log)
+  const changed = (table: Table) => {
+    snapshots.soon()
+    tellOpenHosts(table)
+  }
+  const follower = follow({
+    connection,
+    start,
+    changed,
+    loaded: (table) => void likely.load(table),
+    patched: (table, gone, put) => likely.change(table, gone, put),
+    log,
+  })
+  if (start) {
+    void likely.load(start)
+    tellOpenHosts(start)
+  }
+  const isTrusted = trustedBy(environment.FIDES_TRUSTED_PROXIES)
+  const observe = createObserver({
+    admission,
+    secretAt: (now) => visitorKey.at(now),
+    countryOf,
+    trustedProxies: environment.FIDES_TRUSTED_PROXIES,
+  })
+  const meter = new Meter()
+  meter.register(status, () => spool.dropped)
+  const reachKey = deriveKey(environment.FIDES_SECRET, 'reach')
+  let draining = false
+  const server = createGateway({
+    table: () => follower.table,
+    draining: () => draining,
+    isTrusted,
+    reachProof: (host, nonce) => reachProof(reachKey, host, nonce),
+    offers: (table, { domainId, canonical }) => {
+      if (table.domains.get(domainId)?.domain.pages.offers === false) return NO_OFFERS
+      const ranked = likely.ask(domainId, canonical)
+      return ranked instanceof Promise
+        ? ranked.then((candidates) => offersOf(table, domainId, candidates))
+        : offersOf(table, domainId, ranked)
+    },
+    answered: (request, fields, answer, now) => {
+      const line = observe(request.socket, request.method!, fields, answer, now)
+      if (line !== undefined) spool.push(line)
+    },
+    measured: (outcome, milliseconds) => meter.count(outcome, milliseconds),
+  })
+
+  listenToLead()
+  await untilTable()
+  const fd = process.env.FIDES_GATEWAY_FD
+  await listen(
+    server,
+    fd === undefined ? environment.FIDES_GATEWAY_PORT : { fd: Number(fd) },
+    environment.FIDES_GATEWAY_HOST,
+    log,
+  )
+  tell({ type: 'serving' })
+  log(
+    `serving ${countLinks(follower.table)} links at revision ${follower.table.revision} on ` +
+      `${environment.FIDES_GATEWAY_HOST}:${environment.FIDES_GATEWAY_PORT} after ` +
+      `${((performance.now() - began) / 1000).toFixed(2)} s`,
+  )
+
+  function status(): ServingStatus {
+    return {
+      connected: follower.connected,
+      revision: follower.table.revision,
+      heardAt: follower.heardAt ?? null,
+      links: countLinks(follower.table),
+      heapBytes: process.memoryUsage().heapUsed,
+      likely: likely.figures,
+    }
+  }
+
+  function tellOpenHosts(table: Table): void {
+    const hosts = [...table.domains.values()].flatMap(({ domain }) =>
+      domain.open && !domain.issuerShutOut ? [domain.host] : [],
+    )
+    tell({ type: 'open-hosts', hosts })
+  }
+
+  function listenToLead(): void {
+    process.on('message', (message: unknown) => {
+      if (!isOurs<ToServing>(message)) return
+      if (message.type === 'nudge') follower.nudge()
+      else if (message.type === 'status') tell({ type: 'status', id: message.id, status: status() })
+      else if (message.type === 'drain') void stop(message.patienceMs)
+    })
+    // The one that leads was killed: the port goes with it, but what was seen is not lost.
+    process.once('disconnect', () => {
+      cluster.worker!.exitedAfterDisconnect = true
+      void stop(0)
+    })
+    for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void stop(2000))
+  }
+
+  /**
+   * Takes no new connection, ends each that is kept with the next answer, and goes when none is left or patience has
+   * run out. Idle ones are left to their own clock: closing one might cross with a request on its way.
+   */
+  async function stop(patienceMs: number): Promise<void> {
+    if (draining) return
+    draining = true
+    const give = Date.now() + patienceMs
+    // Not the one of HTTP, which would close idle connections at once.
+    const closed = new Promise((resolve) => NetServer.prototype.close.call(server, resolve))
+    const watch = setInterval(() => {
+      if (Date.now() > give - IDLE_MS) server.closeIdleConnections()
+      if (Date.now() > give) server.closeAllConnections()
+    }, 50)
+    await closed
+    clearInterval(watch)
+    clearInterval(cutting)
+    tellCuts()
+    await spool.close()
+    await follower.stop()
+    await likely.stop()
+    await snapshots.now()
+    process.exit(0)
+  }
+
+  /**
+   * Without a snapshot the gateway waits for the database: an empty table would answer 421 for every printed address.
+   */
+  async function untilTable(): Promise<void> {
+    while (!start && !follower.connected) await new Promise((resolve) => setTimeout(resolve, 20))
+  }
+}
+
+/** Idle connections are closed so long before patience runs out. */
+const IDLE_MS = 1500

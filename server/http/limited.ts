@@ -1,0 +1,42 @@
+import { getQuery, type H3Event } from 'h3'
+import type { Operation } from '../contract/operation'
+import type { Database } from '../database/open'
+import { Problem } from '../usecases/problem'
+
+const BEYOND = (what: string) => new Problem(403, 'Beyond this token', `This token is limited to some domains: ${what}`)
+
+/**
+ * Refuses what a token that is limited to domains may not do: an operation that touches no domain it could be held to,
+ * or another domain than its own. Links of other domains are not there for it.
+ */
+export async function refuseBeyond(
+  db: Database,
+  event: H3Event,
+  operation: Operation,
+  domains: readonly number[],
+  call: { id: number; body: unknown },
+): Promise<void> {
+  const named = async (host: unknown) => {
+    const domain = typeof host === 'string' ? await db.Domain.findOne({ where: { host } }) : null
+    return domain !== null && domains.includes(domain.id)
+  }
+  switch (operation.limited) {
+    case undefined:
+      throw BEYOND('it may list, read, make and change links of theirs, and nothing else.')
+    case 'nothing':
+      return
+    case 'query':
+      if (!(await named(getQuery(event).domain))) throw BEYOND('name one of them as “domain”.')
+      return
+    case 'body':
+      if (!(await named((call.body as { domain?: unknown }).domain)))
+        throw BEYOND('the link must stand on one of them.')
+      return
+    case 'link': {
+      const link = await db.Link.findByPk(call.id, { attributes: ['domainId'] })
+      if (!link || !domains.includes(link.domainId)) throw new Problem(404, 'Not here', 'There is no such link.')
+      const to = (call.body as { domain?: unknown } | undefined)?.domain
+      if (to !== undefined && !(await named(to))) throw BEYOND('the link must stay on one of them.')
+    }
+  }
+}

@@ -1,0 +1,64 @@
+import { passwordStrength } from '../../../core/people'
+import type { Database } from '../../database/open'
+import type { MemberModel } from '../../database/models/member'
+import type { SessionModel } from '../../database/models/session'
+import { runChange, type Actor, type Change } from '../ledger/change'
+import { fieldProblem } from '../problem'
+import type { Caller } from './caller'
+import { noteDoor } from './door-log'
+import { hashPassword, verifyPassword } from './password'
+import { countTry, forgetTries } from './limit-tries'
+import { endSessionsOf } from './sessions'
+
+/** Refuses a password that would soon be guessed (422), with what would be right. */
+export async function refuseWeak(db: Database, password: string, about: readonly string[]): Promise<void> {
+  const organisation = await db.Organisation.findByPk(1)
+  const { refusal } = passwordStrength(password, [...about, organisation?.name ?? '', 'fides'])
+  if (refusal !== '') throw fieldProblem('password', refusal)
+}
+
+/**
+ * Puts a password in place within a change: all other sessions end, and with them every token, since whoever knew the
+ * old password may have made them.
+ */
+export async function putPassword(
+  db: Database,
+  change: Change,
+  member: MemberModel,
+  passwordHash: string,
+  options: { keepSession?: number } = {},
+): Promise<void> {
+  const { transaction } = change
+  await member.update({ passwordHash, version: member.version + 1 }, { transaction })
+  await endSessionsOf(db, member.id, { except: options.keepSession, transaction })
+  await db.ApiToken.update({ revokedAt: change.now }, { where: { memberId: member.id, revokedAt: null }, transaction })
+}
+
+/** Changes one's own password; needs the present one. */
+export async function changePassword(
+  db: Database,
+  actor: Actor,
+  who: { member: MemberModel; session: SessionModel },
+  caller: Caller,
+  input: { present: string; password: string },
+): Promise<void> {
+  const { member, session } = who
+  await countTry(db, `member ${member.id}`, caller.peer, () => noteDoor(db, member.id, 'too-many-tries', caller))
+  if (!member.passwordHash || !(await verifyPassword(input.present, member.passwordHash))) {
+    await noteDoor(db, member.id, 'wrong-password', caller)
+    throw fieldProblem('present', 'This is not your present password.')
+  }
+  await forgetTries(db, `member ${member.id}`, caller.peer)
+  await refuseWeak(db, input.password, [member.name, member.email])
+  const passwordHash = await hashPassword(input.password)
+  await runChange(db, actor, async (change) => {
+    await putPassword(db, change, member, passwordHash, { keepSession: session.id })
+    await change.record({
+      action: 'change',
+      subject: { kind: 'member', id: member.id, label: member.email },
+      before: null,
+      after: { password: 'changed' },
+    })
+    await noteDoor(db, member.id, 'password-changed', caller, change.transaction)
+  })
+}

@@ -1,0 +1,141 @@
+import { mkdtempSync, rmSync, statSync } from 'node:fs'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+import mariadb, { type Connection } from 'mariadb'
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { connectionConfig } from '../../environment/database-url'
+import { startMariaDb, type PrivateMariaDb } from '../../scripts/mariadb'
+import { freePort } from '../../scripts/ports'
+import { migrate } from '../../server/database/migrate'
+import { beyondLeast } from '../../server/database/least-rights'
+import { openDatabase, type Database } from '../../server/database/open'
+import { destroyVisitorKeys, forgetVisits } from '../../server/usecases/traffic/forget-visits'
+import { storeBatches } from '../../shipper/batch'
+import type { VisitEvent } from '../../core/visits'
+
+const folder = mkdtempSync(join(tmpdir(), 'fides-house-'))
+let server: PrivateMariaDb
+let db: Database
+let least: Record<'gateway' | 'shipper', Connection>
+beforeAll(async () => {
+  server = await startMariaDb(join(folder, 'mariadb'), await freePort())
+  db = openDatabase(server.url)
+  await migrate(db.sequelize)
+  await db.Organisation.create({ name: 'Test', timeZone: 'UTC', createdAt: new Date() })
+  const urls = await server.letLeastIn()
+  least = {
+    gateway: await mariadb.createConnection(connectionConfig(urls.gateway)),
+    shipper: await mariadb.createConnection({ ...connectionConfig(urls.shipper), permitLocalInfile: true }),
+  }
+})
+afterAll(async () => {
+  await Promise.all(Object.values(least ?? {}).map((connection) => connection.end()))
+  await db?.sequelize.close()
+  await server?.stop()
+  rmSync(folder, { recursive: true, force: true })
+})
+
+const count = async (table: string) =>
+  Number(
+    (await db.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n FROM ${table}`, { type: QueryTypes.SELECT }))[0]!.n,
+  )
+const event = (daysAgo: number): VisitEvent => ({
+  at: Date.now() - daysAgo * 86_400_000,
+  domainId: 1,
+  linkId: 7,
+  kind: 'visit',
+  status: 302,
+  outcome: 'redirect',
+  path: 'tab\there \\ and\nlines',
+  ruleId: 0,
+  mended: '',
+  after: '',
+  page: '',
+  referrer: '',
+  country: 'PT',
+  language: 'pt',
+  device: '',
+  system: '',
+  browser: '',
+  visitor: '00112233445566778899aabbccddeeff',
+})
+
+describe('the shipper’s own user', () => {
+  it('stores visits as they are, whatever is in them', async () => {
+    const cuts = [{ domainId: 1, hour: 1_795_000_000_000 - (1_795_000_000_000 % 3_600_000), requests: 4 }]
+    expect(
+      await storeBatches(least.shipper, [{ key: 'a', events: [event(0), event(91), event(200)], cuts }], 'UTC'),
+    ).toBe(3)
+    expect(await storeBatches(least.shipper, [{ key: 'a', events: [event(0)], cuts }], 'UTC')).toBe(0)
+    const [row] = await db.sequelize.query<{ path: string; visitor: Buffer; country: string; device: string | null }>(
+      'SELECT path, visitor, country, device FROM visit ORDER BY at DESC LIMIT 1',
+      { type: QueryTypes.SELECT },
+    )
+    expect(row).toMatchObject({ path: 'tab\there \\ and\nlines', country: 'PT', device: null })
+    expect(Buffer.from(row!.visitor).toString('hex')).toBe('00112233445566778899aabbccddeeff')
+    expect(await count('miss_cut')).toBe(1)
+  })
+  it.each([
+    'SELECT * FROM member',
+    'SELECT * FROM link',
+    'SELECT path FROM visit',
+    'DELETE FROM visit',
+    'UPDATE link SET destination = 1',
+  ])('may not: %s', (sql) => expect(least.shipper.query(sql)).rejects.toThrow(/denied/))
+})
+
+describe('the gateway’s own user', () => {
+  it('reads links, rules and the ledger, and agrees on the day’s secret', async () => {
+    for (const table of ['domain', 'link', 'rule', 'ledger_entry', 'organisation'])
+      await least.gateway.query(`SELECT 1 FROM ${table} LIMIT 1`)
+    await least.gateway.query('INSERT IGNORE INTO visitor_key (day, secret) VALUES (UTC_DATE(), ?)', [Buffer.alloc(32)])
+  })
+  it.each([
+    'SELECT * FROM member',
+    'SELECT * FROM api_token',
+    'UPDATE link SET destination = 1',
+    'INSERT INTO visit (at) VALUES (NOW())',
+    'DELETE FROM visitor_key',
+  ])('may not: %s', (sql) => expect(least.gateway.query(sql)).rejects.toThrow(/denied/))
+})
+
+describe('beyondLeast', () => {
+  it.each(['gateway', 'shipper'] as const)('finds nothing beyond in what the %s was given', async (user) => {
+    const rows: Record<string, string>[] = await least[user].query('SHOW GRANTS')
+    const grants = rows.map((row) => Object.values(row)[0]!)
+    expect(grants.length).toBeGreaterThan(5)
+    expect(beyondLeast(user, grants)).toEqual([])
+  })
+  it.each([
+    'GRANT ALL PRIVILEGES ON `fides`.* TO `x`@`%`',
+    'GRANT SELECT ON `fides`.`member` TO `x`@`%`',
+    'GRANT SELECT, DELETE ON `fides`.`link` TO `x`@`%`',
+    'GRANT FILE ON *.* TO `x`@`%`',
+  ])('finds %s', (grant) => expect(beyondLeast('gateway', [grant])).toEqual([grant]))
+})
+
+describe('what is kept', () => {
+  it('of visits one by one ends after 90 days; what was counted goes on', async () => {
+    const counted = await count('visit_day')
+    expect(await forgetVisits(db, 90)).toBe(2)
+    expect(await count('visit')).toBe(1)
+    expect(await count('visit_day')).toBe(counted)
+  })
+  it('of a day’s secret ends with the day, by the clock', async () => {
+    await db.sequelize.query(
+      "INSERT INTO visitor_key (day, secret) VALUES (DATE_SUB(UTC_DATE(), INTERVAL 1 DAY), REPEAT('x', 32))",
+    )
+    expect(await count('visitor_key')).toBe(2)
+    await destroyVisitorKeys(db)
+    expect(await count('visitor_key')).toBe(1)
+  })
+})
+
+describe('the private server', () => {
+  it('has its socket in a folder nobody else can open', () => {
+    const socket = join(folder, 'mariadb', 'm.sock')
+    expect(statSync(socket).isSocket()).toBe(true)
+    expect(statSync(join(folder, 'mariadb')).mode & 0o077).toBe(0)
+  })
+})
