@@ -6,14 +6,12 @@ const session = useSessionStore()
 <template>
   <div class="page">
     <h1>Settings</h1>
-    <div>
-      <p>
-        <NuxtLink to="/settings/account" class="text-primary">Your account: password, second factor, sessions</NuxtLink>
-      </p>
-      <p v-if="session.may('administrator')">
-        <NuxtLink to="/settings/checks" class="text-primary">How destinations are checked</NuxtLink>
-      </p>
-    </div>
+    <nav aria-label="More settings" class="more">
+      <NuxtLink to="/settings/account" class="text-primary">Your account: password, second factor, sessions</NuxtLink>
+      <NuxtLink v-if="session.may('administrator')" to="/settings/checks" class="text-primary">
+        How destinations are checked
+      </NuxtLink>
+    </nav>
     <TokenSettings />
     <MemberSettings v-if="session.may('administrator')" />
   </div>
@@ -26,5 +24,13 @@ const session = useSessionStore()
   gap: 28px;
   max-width: 860px;
   padding: 14px 20px 40px;
+}
+.more {
+  display: flex;
+  flex-direction: column;
+  align-items: flex-start;
+}
+.more a {
+  padding-block: 4px;
 }
 </style>
