@@ -8,6 +8,7 @@ import type { Domain, DomainCreate, DomainPatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
+import { checkFallbacks } from './check-fallbacks'
 import { findDomain } from './find-domain'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { changedMeanwhile, fieldProblem, Problem } from '../problem'
@@ -86,29 +87,35 @@ export function changeDomain(
   version: number,
   patch: DomainPatch,
 ): Promise<Domain> {
-  return runChange(db, actor, async (change) => {
-    const domain = await findDomain(db, id, change.transaction)
-    if (domain.version !== version) throw changedMeanwhile(domain.host, toDomainView(domain), patch)
-    const { reason, ...fields } = patch
-    const before = domainState(domain)
-    const after: State = {
-      ...before,
-      ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
-    }
-    if (isDeepStrictEqual(before, after)) return toDomainView(domain)
-    const refusal = hstsRefusal(httpsOf(before), httpsOf(after), change.now.getTime())
-    if (refusal) throw fieldProblem(refusal.field, refusal.detail)
-    after.hstsSince = hstsSinceAfter(httpsOf(before), httpsOf(after).hstsSeconds, change.now.getTime())
-    await writeDomain(db, change, domain, after)
-    await change.record({
-      action: 'change',
-      subject: { kind: 'domain', id, label: domain.host },
-      reason,
-      before,
-      after,
-    })
-    return toDomainView(domain)
-  })
+  return runChange(
+    db,
+    actor,
+    async (change) => {
+      const domain = await findDomain(db, id, change.transaction)
+      if (domain.version !== version) throw changedMeanwhile(domain.host, toDomainView(domain), patch)
+      const { reason, ...fields } = patch
+      const before = domainState(domain)
+      const after: State = {
+        ...before,
+        ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
+      }
+      if (isDeepStrictEqual(before, after)) return toDomainView(domain)
+      checkFallbacks(change, domain, before, after)
+      const refusal = hstsRefusal(httpsOf(before), httpsOf(after), change.now.getTime())
+      if (refusal) throw fieldProblem(refusal.field, refusal.detail)
+      after.hstsSince = hstsSinceAfter(httpsOf(before), httpsOf(after).hstsSeconds, change.now.getTime())
+      await writeDomain(db, change, domain, after)
+      await change.record({
+        action: 'change',
+        subject: { kind: 'domain', id, label: domain.host },
+        reason,
+        before,
+        after,
+      })
+      return toDomainView(domain)
+    },
+    { surveyed: true },
+  )
 }
 
 /** What a state says of https. */

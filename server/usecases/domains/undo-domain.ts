@@ -3,6 +3,7 @@ import { OPEN_RULES } from '../../../core/slugs'
 import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
 import { applySlugRules } from '../slug-rules/apply-slug-rules'
 import { domainState, writeDomain } from './change-domain'
+import { checkFallbacks } from './check-fallbacks'
 import { findDomain } from './find-domain'
 
 /** Puts the fields an entry changed of a domain back. */
@@ -25,6 +26,7 @@ export const undoDomain: UndoSubject = async (db, change, entry, request) => {
       undoesId: entry.id,
     })
   }
+  checkFallbacks(change, domain, now, after)
   await writeDomain(db, change, domain, after)
   return change.record({
     action: 'undo',
