@@ -27,6 +27,7 @@ const COMMANDS = {
       'pebble',
     ],
   },
+  'test-fresh': { debian: ['chromium', 'pebble', 'mmdebstrap'], script: 'tests/fresh/walk-through.ts' },
   'bench-checks': { debian: ['mariadb-server'] },
   'bench-conflicts': { debian: ['mariadb-server'] },
   'bench-domains': { debian: ['mariadb-server'] },
@@ -45,6 +46,7 @@ const COMMANDS = {
 const PROGRAMS = {
   'mariadb-server': 'mariadbd',
   chromium: 'chromium',
+  mmdebstrap: 'mmdebstrap',
   wrk: 'wrk',
   bind9: 'named',
   'bind9-utils': 'named-checkzone',
@@ -123,7 +125,7 @@ if (free < needed)
 installDebian([...chosen.debian, ...(command === 'start' && process.env.FIDES_FRONT === 'on' ? ['caddy'] : [])])
 installPackages()
 
-const child = spawn(process.execPath, ['--import', 'tsx', join(root, 'scripts', `${command}.ts`), ...rest], {
+const child = spawn(process.execPath, ['--import', 'tsx', join(root, chosen.script ?? `scripts/${command}.ts`), ...rest], {
   cwd: root,
   stdio: 'inherit',
 })

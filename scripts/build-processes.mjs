@@ -7,6 +7,7 @@ await build({
     likely: 'gateway/likely-thread.ts',
     shipper: 'shipper/main.ts',
     worker: 'worker/main.ts',
+    thread: 'server/threads/thread.ts',
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',
     website: 'standins/web/main.ts',

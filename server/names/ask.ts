@@ -135,7 +135,7 @@ function overUdp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): P
 }
 
 async function overTcp(server: ServerAddress, asked: DnsMessage, timeoutMs: number): Promise<DnsMessage> {
-  for await (const octets of exchange(server, encodeMessage(asked), timeoutMs)) {
+  for await (const octets of exchange(server, encodeMessage(asked), timeoutMs, timeoutMs)) {
     const answer = decodeMessage(octets)
     if (answers(answer, asked)) return answer
   }
@@ -143,16 +143,19 @@ async function overTcp(server: ServerAddress, asked: DnsMessage, timeoutMs: numb
 }
 
 /**
- * Sends one message over TCP and gives each that comes back, whole; ends when the caller does, the server closes or
- * `timeoutMs` pass without anything. Rejects where the server cannot be reached.
+ * Sends one message over TCP and gives each that comes back, whole; ends when the caller does or the server closes.
+ * Rejects where the server cannot be reached, `timeoutMs` pass without anything, or all takes longer than `wholeMs`:
+ * an octet now and then keeps nobody.
  */
 export async function* exchange(
   server: ServerAddress,
   sent: Uint8Array,
   timeoutMs: number,
+  wholeMs: number,
 ): AsyncGenerator<Uint8Array> {
   const socket = connect({ host: server.host, port: server.port })
   socket.setTimeout(timeoutMs, () => socket.destroy(new Silence()))
+  const overdue = setTimeout(() => socket.destroy(new Silence()), wholeMs)
   socket.write(frame(sent))
   const frames = new FrameReader()
   try {
@@ -160,6 +163,7 @@ export async function* exchange(
   } catch (error) {
     throw (error as NodeJS.ErrnoException).code === 'ECONNREFUSED' ? new Silence() : error
   } finally {
+    clearTimeout(overdue)
     socket.destroy()
   }
 }

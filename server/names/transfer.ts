@@ -15,16 +15,31 @@ import { exchange, type ServerAddress } from './ask'
 
 export type Transferred = { ok: true; records: DnsRecord[] } | { ok: false; sentence: string }
 
+/** Without anything for so long, a server is given up. */
 const TIMEOUT_MS = 10_000
-/** A zone larger than this is not taken whole. */
+/** A zone larger than this is not taken whole, nor one that takes longer. */
 const MOST_RECORDS = 200_000
+const MOST_OCTETS = 32_000_000
+const MOST_MS = 60_000
+
+export interface TransferLimits {
+  octets: number
+  milliseconds: number
+}
 
 /**
  * Takes a whole zone from a name server (AXFR, RFC 5936), signed where a key is given: the records between the two
  * SOA records (§2.2), each once. Never rejects.
  */
-export async function transferZone(server: ServerAddress, origin: DnsName, key?: TsigKey): Promise<Transferred> {
+export async function transferZone(
+  server: ServerAddress,
+  origin: DnsName,
+  key?: TsigKey,
+  limits: TransferLimits = { octets: MOST_OCTETS, milliseconds: MOST_MS },
+): Promise<Transferred> {
   const at = `${server.host} port ${server.port}`
+  const began = performance.now()
+  let taken = 0
   const id = randomInt(65_536)
   let sent = encodeMessage(message(id, { questions: [question(origin, 'AXFR')] }))
   let mac: Uint8Array | undefined
@@ -33,7 +48,13 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
   let between: Uint8Array[] = []
   let first = true
   try {
-    for await (const octets of exchange(server, sent, TIMEOUT_MS)) {
+    for await (const octets of exchange(server, sent, TIMEOUT_MS, limits.milliseconds)) {
+      taken += octets.length
+      if (taken > limits.octets)
+        return {
+          ok: false,
+          sentence: `${at} sent over ${limits.octets / 1e6} MB; that is more than Fides takes. ${PASTE}`,
+        }
       const answer = decodeMessage(octets)
       if (answer.id !== id || !answer.response) continue
       if (key) {
@@ -72,12 +93,19 @@ export async function transferZone(server: ServerAddress, origin: DnsName, key?:
     }
     return { ok: false, sentence: `${at} ended the transfer of ${origin.slice(0, -1)} before it was whole.` }
   } catch (error) {
+    if (performance.now() - began >= limits.milliseconds)
+      return {
+        ok: false,
+        sentence: `${at} was not done after ${limits.milliseconds / 1000} s, and the transfer was given up. ${PASTE}`,
+      }
     return {
       ok: false,
       sentence: `${at} did not hand the zone over: ${(error as Error).message || 'it does not answer over TCP'}.`,
     }
   }
 }
+
+const PASTE = 'Paste the zone file, or the part around the domain’s name.'
 
 const refusal = (at: string, origin: DnsName, rcode: string) =>
   rcode === 'REFUSED' || rcode === 'NOTAUTH'

@@ -176,7 +176,7 @@ async function send(
   const now = Math.floor(Date.now() / 1000)
   const signed = await sign(encodeMessage(updateMessage(randomInt(65_536), zone, change, unsigned)), key, now)
   try {
-    for await (const octets of exchange(server, signed.octets, TIMEOUT_MS)) {
+    for await (const octets of exchange(server, signed.octets, TIMEOUT_MS, 2 * TIMEOUT_MS)) {
       const answer = decodeMessage(octets)
       const verdict = await verify(octets, key, Math.floor(Date.now() / 1000), signed.mac)
       // A server that does not know updates at all may send the question’s own signature back.

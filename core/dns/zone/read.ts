@@ -5,6 +5,7 @@ import { DataFault, type Token } from '../token'
 import { MOST_TTL, readTtl } from '../ttl'
 import { readType } from '../types'
 import { scan, type Scanned } from './scan'
+import { atOnce } from './steps'
 
 /** One entry of a master file, with what it means. */
 export interface FileEntry {
@@ -42,8 +43,10 @@ export interface ZoneFile {
   partial?: boolean
 }
 
-/** At most this many faults are told. */
-const MOST_FAULTS = 50
+/** After this many faults reading stops: the file is of another kind, or was damaged on its way. */
+export const MOST_FAULTS = 50
+/** Entries read between two places where others may have their turn. */
+const STEP = 200
 
 interface State {
   origin: DnsName
@@ -55,17 +58,21 @@ interface State {
 
 /**
  * Reads a master file (RFC 1035 §5, $TTL of RFC 2308 §4) given as one character an octet. `origin` is the zone's name,
- * where the file does not begin with $ORIGIN. Never throws: what cannot be read is told by line.
+ * where the file does not begin with $ORIGIN. Never throws: what cannot be read is told by line, and reading stops after
+ * `MOST_FAULTS` of them.
  */
-export function readZone(text: string, origin: DnsName): ZoneFile {
+export const readZone = (text: string, origin: DnsName): ZoneFile => atOnce(readZoneInSteps(text, origin))
+
+/** Reads as `readZone` does, and yields now and then so that others may have their turn. */
+export function* readZoneInSteps(text: string, origin: DnsName): Generator<undefined, ZoneFile> {
   const file: ZoneFile = { origin, text, entries: [], records: [], faults: [], notes: [] }
   const state: State = { origin, owner: undefined, defaultTtl: undefined, lastTtl: undefined }
-  const fault = (line: number, words: string) => {
-    if (file.faults.length < MOST_FAULTS) file.faults.push({ line, sentence: `Line ${line}: ${words}.` })
-  }
+  const fault = (line: number, words: string) => file.faults.push({ line, sentence: `Line ${line}: ${words}.` })
   for (const scanned of scan(text)) {
+    if (file.faults.length === MOST_FAULTS) return file
     const entry: FileEntry = { start: scanned.start, end: scanned.end, line: scanned.line }
     file.entries.push(entry)
+    if (file.entries.length % STEP === 0) yield
     if (scanned.fault) {
       fault(scanned.line, scanned.fault)
       continue

@@ -1,5 +1,6 @@
 import { setKey, type DnsRecord } from '../record'
 import { isAtOrBelow, parentOf, type DnsName } from '../name'
+import { atOnce } from './steps'
 
 /** A zone's records, ready to be asked. */
 export interface Zone {
@@ -14,9 +15,14 @@ export interface Zone {
 }
 
 const NONE: readonly DnsRecord[] = []
+/** Records taken in between two places where others may have their turn. */
+const STEP = 500
 
 /** Makes a zone of its records; those outside `origin` are left aside, as a server does, and doubles are dropped. */
-export function makeZone(origin: DnsName, input: Iterable<DnsRecord>): Zone {
+export const makeZone = (origin: DnsName, input: Iterable<DnsRecord>): Zone => atOnce(makeZoneInSteps(origin, input))
+
+/** Makes a zone as `makeZone` does, and yields now and then so that others may have their turn. */
+export function* makeZoneInSteps(origin: DnsName, input: Iterable<DnsRecord>): Generator<undefined, Zone> {
   const sets = new Map<string, DnsRecord[]>()
   const names = new Map<DnsName, DnsRecord[]>()
   const there = new Set<DnsName>()
@@ -26,7 +32,7 @@ export function makeZone(origin: DnsName, input: Iterable<DnsRecord>): Zone {
     const key = setKey(record)
     const set = sets.get(key)
     if (set?.some((other) => other.data === record.data)) continue
-    records.push(record)
+    if (records.push(record) % STEP === 0) yield
     if (set) set.push(record)
     else sets.set(key, [record])
     const owned = names.get(record.name)

@@ -1,15 +1,12 @@
 import {
   hostOfName,
   isAtOrBelow,
+  MOST_FAULTS,
   nameOfHost,
-  originByNames,
-  originInFile,
   parentOf,
   readSoa,
   readSuffix,
-  readZone,
   soaFits,
-  soaInFile,
   writeZone,
   type DnsName,
 } from '../../../core/dns'
@@ -23,6 +20,8 @@ import { ask, type ServerAddress } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
 import { transferZone } from '../../names/transfer'
+import { inThreadIfLong } from '../../threads/in-thread'
+import type { Input, Output } from '../../threads/work'
 import { runChange, type Actor } from '../ledger/change'
 import { fieldProblem, Problem } from '../problem'
 import { readBroughtZone, toZoneView } from './domain-zone'
@@ -48,29 +47,33 @@ export async function putZone(
 ): Promise<ZoneView> {
   const domain = await findDomain(db, id)
   const text = readText(octets)
-  const name = nameOfHost(domain.host)
-  const origin = originInFile(text, name) ?? (await originOf(db, names, domain, text))
-  const file = readZone(text, origin)
+  const read = <Name extends 'zone-origin' | 'read-zone'>(work: Name, input: Input<Name>) =>
+    inThreadIfLong(text.length, work, input, {
+      what: 'Reading the zone file',
+      instead: 'Cut it down to the records around the domain’s name.',
+    })
+  const told = await read('zone-origin', { text, host: domain.host })
+  const origin = told.inFile ?? (await originOf(db, names, domain, told))
+  const file = await read('read-zone', { text, origin })
   if (file.faults.length > 0) {
-    const errors = file.faults.map((fault) => ({ pointer: '/zone', detail: `Line ${fault.line}: ${fault.sentence}` }))
+    const errors = file.faults.map((fault) => ({ pointer: '/zone', detail: fault.sentence }))
     throw new Problem(
       422,
       'The zone file cannot be read',
       errors
         .slice(0, 3)
         .map((fault) => fault.detail)
-        .join(' '),
+        .join(' ') + (errors.length < MOST_FAULTS ? '' : ` Reading stopped after ${MOST_FAULTS} faults.`),
       errors,
     )
   }
-  const soa = file.entries.find((entry) => entry.record?.type === 'SOA')?.record
-  if (soa && !isAtOrBelow(name, soa.name))
+  if (file.soaName !== undefined && !isAtOrBelow(nameOfHost(domain.host), file.soaName))
     throw fieldProblem(
       'zone',
-      `This is the zone of ${hostOfName(soa.name)}, and ${domain.host} does not lie in it. Bring the zone ` +
+      `This is the zone of ${hostOfName(file.soaName)}, and ${domain.host} does not lie in it. Bring the zone ` +
         `that holds ${domain.host}.`,
     )
-  if (file.records.length === 0)
+  if (file.records === 0)
     throw fieldProblem('zone', 'The zone file holds no records. Paste or upload it whole, as the provider exports it.')
   return keepZone(db, names, actor, domain, { origin: file.origin, text, source: 'file', toldBy: '' })
 }
@@ -106,10 +109,13 @@ function readText(octets: Buffer): string {
  * The zone a file that does not say it is of: the one whose SOA it has, of the zone the name lies in and the one above;
  * else the one in which its owners make the name; else the zone the name lies in.
  */
-async function originOf(db: Database, names: NamesContext, domain: DomainModel, text: string): Promise<DnsName> {
-  const name = nameOfHost(domain.host)
+async function originOf(
+  db: Database,
+  names: NamesContext,
+  domain: DomainModel,
+  { soa: written, byNames }: Output<'zone-origin'>,
+): Promise<DnsName> {
   const guess = await guessOrigin(db, names, domain)
-  const written = soaInFile(text)
   if (written) {
     const above = parentOf(guess)
     const parent = above && above !== '.' ? (await discover(names, above))?.origin : undefined
@@ -124,7 +130,7 @@ async function originOf(db: Database, names: NamesContext, domain: DomainModel, 
         break
       }
   }
-  return originByNames(text, name) ?? guess
+  return byNames ?? guess
 }
 
 async function guessOrigin(db: Database, names: NamesContext, domain: DomainModel): Promise<DnsName> {

@@ -23,9 +23,8 @@ export function checkFallbacks(change: Change, domain: DomainModel, before: Stat
   const { state } = change.survey
   const row = state.domains.get(domain.id)
   if (!row) return
-  // As if open: a fallback of a domain that is not yet open is to be right when it is.
   const fallbacks = Object.fromEntries(FALLBACKS.map((field) => [field, after[field] as string | null]))
-  const inverse = state.putRows({ domains: [{ ...row, ...fallbacks, standing: 'open' }] })
+  const inverse = state.putRows({ domains: [{ ...row, ...fallbacks }] })
   try {
     for (const field of changed) {
       const url = new URL(after[field] as string)

@@ -77,7 +77,7 @@ export async function readPlan(db: Database, names: NamesContext, id: number): P
     waiting: isOpenStanding(domain.standing) ? 0 : links,
     canPush: key !== null,
     key: key ? toKeyView(key) : null,
-    findings: brought ? findingsOf(domain, brought, names).map(toFindingView) : [],
+    findings: brought ? (await findingsOf(domain, brought, names)).map(toFindingView) : [],
   }
 }
 

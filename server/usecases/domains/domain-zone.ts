@@ -1,10 +1,9 @@
 import { LRUCache } from 'lru-cache'
 import {
   hostOfName,
-  intake,
-  makeZone,
-  nameOfHost,
-  readZone,
+  makeZoneInSteps,
+  readZoneInSteps,
+  type DnsName,
   type DnsRecord,
   type Zone,
   type ZoneFile,
@@ -15,6 +14,8 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainZoneModel } from '../../database/models/domain-zone'
 import type { NamesContext } from '../../names/context'
+import { inThreadIfLong } from '../../threads/in-thread'
+import { inSteps, yielder } from '../yield-to-event-loop'
 
 /** A domain with its zone as it was brought. */
 export interface BroughtZone {
@@ -23,30 +24,41 @@ export interface BroughtZone {
   zone: Zone
 }
 
-/** Zones read lately: a page asks for its plan again and again, and a zone may be large. */
-const lately = new LRUCache<string, { file: ZoneFile; zone: Zone }>({ max: 8 })
-const found = new WeakMap<ZoneFile, ZoneFinding[]>()
+type ReadZone = Pick<BroughtZone, 'file' | 'zone'>
 
-function readOnce(row: DomainZoneModel): { file: ZoneFile; zone: Zone } {
-  const key = `${row.domainId} ${row.readAt.getTime()} ${row.text.length}`
-  const known = lately.get(key)
+/** Zones read lately, or being read: a page asks for its plan again and again, and a zone may be large. */
+const lately = new LRUCache<string, Promise<ReadZone>>({ max: 8 })
+const foundLately = new LRUCache<string, Promise<ZoneFinding[]>>({ max: 32 })
+
+/** What is worked out once for a key; what fails is worked out anew. */
+function once<Value>(cache: LRUCache<string, Promise<Value>>, key: string, work: () => Promise<Value>): Promise<Value> {
+  const known = cache.get(key)
   if (known) return known
-  const file = { ...readZone(row.text.toString('latin1'), row.origin), partial: row.source === 'asked' }
-  const kept = { file, zone: makeZone(file.origin, file.records) }
-  lately.set(key, kept)
-  return kept
+  const value = work()
+  cache.set(key, value)
+  value.catch(() => cache.delete(key))
+  return value
+}
+
+const versionOf = (row: DomainZoneModel) => `${row.domainId} ${row.readAt.getTime()} ${row.text.length}`
+
+async function readInSteps(text: string, origin: DnsName, partial: boolean): Promise<ReadZone> {
+  const yieldNow = yielder()
+  const file = { ...(await inSteps(readZoneInSteps(text, origin), yieldNow)), partial }
+  return { file, zone: await inSteps(makeZoneInSteps(file.origin, file.records), yieldNow) }
 }
 
 /** The zone a domain's owner brought, or what was asked of its name servers; `undefined` where neither is there yet. */
 export async function readBroughtZone(db: Database, domainId: number): Promise<BroughtZone | undefined> {
   const row = await db.DomainZone.findByPk(domainId)
   if (!row) return undefined
-  return { row, ...readOnce(row) }
+  const read = () => readInSteps(row.text.toString('latin1'), row.origin, row.source === 'asked')
+  return { row, ...(await once(lately, versionOf(row), read)) }
 }
 
 /** The zone as our own pushes left it. */
-export function pushedFile({ row, file }: BroughtZone): ZoneFile {
-  return row.pushedText === null ? file : readZone(row.pushedText.toString('latin1'), row.origin)
+export async function pushedZone({ row, file, zone }: BroughtZone): Promise<ReadZone> {
+  return row.pushedText === null ? { file, zone } : readInSteps(row.pushedText.toString('latin1'), row.origin, false)
 }
 
 /** A record as the API tells it: its name without the last dot. */
@@ -54,10 +66,22 @@ export const toRecordView = (record: DnsRecord) => ({ ...record, name: hostOfNam
 export const toFindingView = (finding: ZoneFinding): ZoneFindingView => ({ ...finding, name: hostOfName(finding.name) })
 
 /** Everything found in a brought zone for a domain; where the zone was only asked for, that is said too. */
-export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone, names: NamesContext): ZoneFinding[] {
-  const view = found.get(file) ?? intake(file, nameOfHost(domain.host), domain.proofToken, names.gateway, zone)
-  found.set(file, view)
-  if (row.source !== 'asked') return view
+export async function findingsOf(
+  domain: DomainModel,
+  { row, zone }: BroughtZone,
+  names: NamesContext,
+): Promise<ZoneFinding[]> {
+  const partial = row.source === 'asked'
+  const asked = { host: domain.host, proofToken: domain.proofToken, gateway: names.gateway, partial }
+  const view = await once(foundLately, `${versionOf(row)} ${JSON.stringify(asked)}`, () =>
+    inThreadIfLong(
+      row.text.length,
+      'zone-findings',
+      { ...asked, text: row.text.toString('latin1'), origin: row.origin },
+      { what: 'Looking through the zone', instead: 'Bring the part of it around the domain’s name.' },
+    ),
+  )
+  if (!partial) return view
   const unseen: ZoneFinding = {
     kind: 'not-seen',
     severity: 'notice',
@@ -70,7 +94,7 @@ export function findingsOf(domain: DomainModel, { row, file, zone }: BroughtZone
   return [unseen, ...view]
 }
 
-export function toZoneView(domain: DomainModel, brought: BroughtZone, names: NamesContext): ZoneView {
+export async function toZoneView(domain: DomainModel, brought: BroughtZone, names: NamesContext): Promise<ZoneView> {
   const { row, zone } = brought
   return {
     origin: hostOfName(zone.origin),
@@ -78,6 +102,6 @@ export function toZoneView(domain: DomainModel, brought: BroughtZone, names: Nam
     source: row.source,
     toldBy: row.toldBy,
     readAt: row.readAt.toISOString(),
-    findings: findingsOf(domain, brought, names).map(toFindingView),
+    findings: (await findingsOf(domain, brought, names)).map(toFindingView),
   }
 }

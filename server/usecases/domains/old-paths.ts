@@ -1,7 +1,7 @@
 import { canonicalSlug, decodePath, readDestination } from '../../../core/address'
-import { readAccessLog } from '../../../core/log/access-log'
 import type { OldPaths } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { inThread } from '../../threads/in-thread'
 import { findDomain } from './find-domain'
 import { fieldProblem, Problem } from '../problem'
 
@@ -26,7 +26,13 @@ export async function readOldPaths(db: Database, id: number, octets: Buffer, to:
     if (!destination.ok)
       throw fieldProblem('to', 'Give where the old pages are from now on, like “https://www.portanseltransit.example”.')
   }
-  const reading = readAccessLog(octets.toString('utf8'), MOST_PATHS)
+  // Copied into memory of its own, which the thread takes over: a request's octets share theirs with others.
+  const own = Uint8Array.from(octets)
+  const reading = await inThread(
+    'read-log',
+    { octets: own, most: MOST_PATHS },
+    { what: 'Reading the log', instead: 'Give the last weeks of it alone.', handOver: [own.buffer] },
+  )
   if (reading.lines === reading.unread)
     throw fieldProblem(
       'log',

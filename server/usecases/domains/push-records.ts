@@ -17,7 +17,7 @@ import { readLiveSets } from '../../names/live-sets'
 import { pushChange, type NotUpdated } from '../../names/update'
 import { runChange, type Actor } from '../ledger/change'
 import { readOverview, type DomainOverview } from './domain-overview'
-import { pushedFile, toRecordView } from './domain-zone'
+import { pushedZone, toRecordView } from './domain-zone'
 import { wayOf } from './server-way'
 import { findDomain } from './find-domain'
 import { Problem } from '../problem'
@@ -63,8 +63,7 @@ export async function pushPlan(
   if (plan.blocked !== undefined) throw new Problem(409, 'There is no plan', plan.blocked)
   const opened = await needKey(db, names, domain)
   const step = wished ?? stepDue(overview)
-  const base = pushedFile(brought)
-  const zone = makeZone(base.origin, base.records)
+  const { file: base, zone } = await pushedZone(brought)
   // Planned anew from the zone as it is by now, so that records placed before are not placed again.
   const now = switchPlan(zone, overview.name, domain.proofToken, names.gateway)
   const chosen = now.steps.filter((each) =>

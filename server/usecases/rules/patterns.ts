@@ -1,10 +1,11 @@
 import type { z } from 'zod'
 import { readHost, readTypedAddress } from '../../../core/address'
-import { comparePatterns, readPattern, readTemplate } from '../../../core/patterns'
+import { readPattern, readTemplate } from '../../../core/patterns'
 import type { patternCompare, patternComparison, PatternTest, PatternTested } from '../../../core/schemas'
 import type { Survey } from '../../../core/conflicts'
 import type { RuleRow } from '../../../core/rows'
 import type { Database } from '../../database/open'
+import { inThread } from '../../threads/in-thread'
 import { fieldProblem, Problem } from '../problem'
 import { findDomainNamed } from '../domains/find-domain'
 import { currentSurvey } from '../conflicts/survey'
@@ -12,13 +13,13 @@ import { yielder } from '../yield-to-event-loop'
 import { tracer } from '../links/trace-address'
 
 /** How two patterns stand to each other, proven on automata. */
-export function compareTwo(input: z.output<typeof patternCompare>): z.output<typeof patternComparison> {
-  const [a, b] = (['a', 'b'] as const).map((side) => {
-    const reading = readPattern(input.syntax, input[side], !input.capitalsMatter)
-    if (!reading.ok) throw fieldProblem(side, reading.sentence)
-    return reading.pattern
-  })
-  const compared = comparePatterns(a!, b!, input)
+export async function compareTwo(input: z.output<typeof patternCompare>): Promise<z.output<typeof patternComparison>> {
+  const { syntax, a, b, capitalsMatter, trailingSlashMatters } = input
+  const compared = await inThread(
+    'compare-patterns',
+    { syntax, a, b, sameness: { capitalsMatter, trailingSlashMatters } },
+    { what: 'Comparing these patterns', instead: 'Write them more plainly.' },
+  )
   if (!compared.ok) throw fieldProblem(compared.at === 0 ? 'a' : 'b', compared.sentence)
   const { relation, witness, onlyA, onlyB } = compared.comparison
   const path = (slug: string | undefined) => (slug === undefined ? null : '/' + slug)
@@ -43,6 +44,7 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
   const domain = await findDomainNamed(db, input.domain ?? hostOf(survey, input.addresses))
   const domainId = domain.id
   const faults: PatternTested['faults'] = []
+  const yieldNow = yielder()
   const own = [...survey.state.rules.values()]
     .filter((rule) => rule.domainId === domainId)
     .sort((a, b) => a.position - b.position || a.id - b.id)
@@ -61,6 +63,7 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
     const template = reading.ok ? readTemplate(draft.destination, reading.pattern.captures) : undefined
     const sentence = !reading.ok ? reading.sentence : template && !template.ok ? template.sentence : undefined
     if (sentence) faults.push({ rule: draft.id, sentence })
+    await yieldNow()
   }
   const rules = drafts.filter((draft) => draft.active)
   const now = Date.now()
@@ -94,7 +97,6 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
     }
   }
   const items: PatternTested['items'] = []
-  const yieldNow = yielder()
   for (const address of input.addresses) {
     if (address === '') continue
     if (Date.now() - now > MOST_MS)

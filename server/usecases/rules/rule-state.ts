@@ -1,13 +1,15 @@
+import { LRUCache } from 'lru-cache'
 import { DESTINATION_REFUSALS, readDestination } from '../../../core/address'
 import { conditionVaries, type Condition } from '../../../core/conditions'
 import { isPermanent, RULE_FIELDS, stateOf } from '../../../core/rows'
 import { exceptedSlugs } from '../../../core/table'
-import { judgePattern, readPattern, readTemplate } from '../../../core/patterns'
+import { readPattern, readTemplate } from '../../../core/patterns'
 import type { Rule } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
+import { inThread } from '../../threads/in-thread'
 import type { Change } from '../ledger/change'
 import { fieldProblem, notHere } from '../problem'
 
@@ -45,15 +47,12 @@ export async function findRule(
 }
 
 /**
- * Refuses a pattern that cannot be read or proved apart from others, and a destination that does not fit it. Gives the
+ * Refuses a pattern that cannot be read, and a destination that does not fit it or that no link could have. Gives the
  * destination as kept.
  */
 export function checkRule(state: State, domain: DomainModel): { destination: string } {
   const reading = readPattern(state.syntax as Rule['syntax'], state.pattern as string, !domain.capitalsMatter)
   if (!reading.ok) throw fieldProblem('pattern', reading.sentence)
-  const except = exceptedSlugs(state.except as string[], domain)
-  const fault = judgePattern({ pattern: reading.pattern, except }, domain)
-  if (fault) throw fieldProblem('pattern', fault)
   if (isPermanent(state.status as number) && conditionVaries(state.condition as Condition))
     throw fieldProblem(
       'status',
@@ -67,4 +66,30 @@ export function checkRule(state: State, domain: DomainModel): { destination: str
   const destination = readDestination(example, domain.appSchemes)
   if (!destination.ok) throw fieldProblem('destination', DESTINATION_REFUSALS[destination.reason])
   return { destination: literals.length > 1 ? (state.destination as string) : destination.destination }
+}
+
+/** What was proved lately: a change proves its pattern before it takes the lock, and asks again under it. */
+const proved = new LRUCache<string, { fault: string | undefined }>({ max: 500 })
+
+/** Refuses a pattern that cannot be proved apart from others, or takes no address. */
+export async function provePattern(
+  state: Pick<Rule, 'syntax' | 'pattern' | 'except'>,
+  domain: DomainModel,
+): Promise<void> {
+  const given = {
+    syntax: state.syntax,
+    pattern: state.pattern,
+    except: exceptedSlugs(state.except, domain),
+    sameness: { capitalsMatter: domain.capitalsMatter, trailingSlashMatters: domain.trailingSlashMatters },
+  }
+  const key = JSON.stringify(given)
+  const known = proved.get(key)
+  const fault = known
+    ? known.fault
+    : await inThread('judge-pattern', given, {
+        what: 'Proving this pattern apart from others',
+        instead: 'Write it more plainly, or as several rules.',
+      })
+  proved.set(key, { fault })
+  if (fault) throw fieldProblem('pattern', fault)
 }

@@ -9,7 +9,7 @@ import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { changedMeanwhile, Problem } from '../problem'
 import { findDomainNamed } from '../domains/find-domain'
-import { checkRule, findRule, ruleState, toRuleView } from './rule-state'
+import { checkRule, findRule, provePattern, ruleState, toRuleView } from './rule-state'
 
 /** So many rules of one domain are asked, proved apart and listed together. */
 const MOST_RULES = 2000
@@ -55,8 +55,10 @@ async function renumber(change: Change, rules: readonly RuleModel[]): Promise<vo
 }
 
 /** Makes a rule, at a position or last. What would be in conflict is refused unless a reason says why it is wanted. */
-export const createRule = (db: Database, actor: Actor, input: RuleCreate): Promise<Rule> =>
-  runChange(db, actor, (change) => insertRule(db, change, input), { surveyed: true })
+export async function createRule(db: Database, actor: Actor, input: RuleCreate): Promise<Rule> {
+  await provePattern(input, await findDomainNamed(db, input.domain))
+  return runChange(db, actor, (change) => insertRule(db, change, input), { surveyed: true })
+}
 
 /** Makes a rule within a change. */
 export async function insertRule(db: Database, change: Change, input: RuleCreate): Promise<Rule> {
@@ -64,6 +66,7 @@ export async function insertRule(db: Database, change: Change, input: RuleCreate
   const { domain: _host, position, reason, ...fields } = input
   const status = input.status ?? domain.defaultStatus
   const checked = checkRule({ ...fields, status }, domain)
+  await provePattern(fields, domain)
   const rules = await rulesInOrder(db, change, domain.id)
   if (rules.length >= MOST_RULES)
     throw new Problem(
@@ -98,7 +101,18 @@ export async function insertRule(db: Database, change: Change, input: RuleCreate
 }
 
 /** Changes a rule that stands at `version`; a later version is refused with 412 and told in full. */
-export function changeRule(db: Database, actor: Actor, id: number, version: number, patch: RulePatch): Promise<Rule> {
+export async function changeRule(
+  db: Database,
+  actor: Actor,
+  id: number,
+  version: number,
+  patch: RulePatch,
+): Promise<Rule> {
+  if (patch.pattern !== undefined || patch.except !== undefined || patch.syntax !== undefined) {
+    const { rule, domain } = await findRule(db, id)
+    const { syntax = rule.syntax, pattern = rule.pattern, except = rule.except } = patch
+    await provePattern({ syntax, pattern, except }, domain)
+  }
   return runChange(
     db,
     actor,
@@ -113,6 +127,7 @@ export function changeRule(db: Database, actor: Actor, id: number, version: numb
         ...Object.fromEntries(Object.entries(fields).filter(([, value]) => value !== undefined)),
       }
       const checked = checkRule(after, domain)
+      await provePattern(after as unknown as Rule, domain)
       Object.assign(after, checked)
       if (isDeepStrictEqual(before, after)) return toRuleView(rule, domain)
       await writeRule(change, rule, after)

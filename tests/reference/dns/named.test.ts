@@ -244,7 +244,7 @@ describe('our client, against named', () => {
       key(),
       now - 3600,
     )
-    for await (const octets of exchange(server(), signed.octets, 3000)) {
+    for await (const octets of exchange(server(), signed.octets, 3000, 3000)) {
       expect(decodeMessage(octets).rcode).toBe('NOTAUTH')
       expect(await verify(octets, key(), now, signed.mac)).toMatchObject({ ok: false, error: 'BADTIME' })
       break
