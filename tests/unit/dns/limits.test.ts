@@ -27,12 +27,12 @@ const framed = (octets: Uint8Array) => Buffer.concat([Buffer.from([octets.length
 
 /** The begin of a transfer: its SOA, and then records without end. */
 function endless(id: number, socket: Socket): void {
-  const soa = { name: origin, type: 'SOA', class: 'IN', ttl: 60, data: 'ns1.big.example. h.big.example. 1 2 3 4 5' }
+  const soa = { name: origin, type: 'SOA', class: 1, ttl: 60, data: 'ns1.big.example. h.big.example. 1 2 3 4 5' }
   socket.write(framed(encodeMessage({ ...message(id, {}), response: true, answer: [soa] })))
   const records = Array.from({ length: 200 }, (_, at) => ({
     name: `host${at}.${origin}` as DnsName,
     type: 'TXT',
-    class: 'IN',
+    class: 1,
     ttl: 60,
     data: `"${'x'.repeat(200)}"`,
   }))
