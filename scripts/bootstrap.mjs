@@ -125,10 +125,14 @@ if (free < needed)
 installDebian([...chosen.debian, ...(command === 'start' && process.env.FIDES_FRONT === 'on' ? ['caddy'] : [])])
 installPackages()
 
-const child = spawn(process.execPath, ['--import', 'tsx', join(root, chosen.script ?? `scripts/${command}.ts`), ...rest], {
-  cwd: root,
-  stdio: 'inherit',
-})
+const child = spawn(
+  process.execPath,
+  ['--import', 'tsx', join(root, chosen.script ?? `scripts/${command}.ts`), ...rest],
+  {
+    cwd: root,
+    stdio: 'inherit',
+  },
+)
 // Ctrl-C reaches the child too, as one of the same terminal; other signals are passed on.
 process.on('SIGINT', () => undefined)
 process.on('SIGTERM', () => child.kill('SIGTERM'))
