@@ -17,8 +17,8 @@ export class Segments {
   }
 
   /**
-   * The batch keys that wait, in the order of their names. Segments in hand of processes that live no more become batches,
-   * and those in the folders of earlier releases, one for each serving process, move here.
+   * The batch keys that wait, in the order of their names. Segments in hand of processes that live no more become
+   * batches, and those in the folders of earlier releases, one for each serving process, move here.
    */
   async ready(): Promise<string[]> {
     await mkdir(this.folder, { recursive: true, mode: 0o700 })

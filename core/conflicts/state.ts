@@ -1,7 +1,18 @@
 import { canonicalSlug, destinationKey } from '../address'
 import { compileFamily, readPattern, type Comparison, type Family } from '../patterns'
 import { lookAlikeKey } from '../slugs'
-import { dropLink, emptyTable, exceptedSlugs, putDomain, putLink, putRules, standingAt, type Table } from '../table'
+import {
+  dropLink,
+  emptyTable,
+  exceptedSlugs,
+  hostIn,
+  isOnHosts,
+  putDomain,
+  putLink,
+  putRules,
+  standingAt,
+  type Table,
+} from '../table'
 import type { LinkRow, SurveyDomain, SurveyLink, SurveyRule } from '../rows'
 import { IdGroups } from './id-groups'
 import type { SurveyChange } from './model'
@@ -242,8 +253,7 @@ export class SurveyState {
 
   /** Whether a destination is on one of our hosts. */
   isOurs(destination: string): boolean {
-    const host = hostOf(destination)
-    return host !== undefined && this.table.hosts.has(host)
+    return isOnHosts(this.table, destination)
   }
 
   address(domainId: number, canonical: string): string {
@@ -251,13 +261,10 @@ export class SurveyState {
   }
 }
 
-const hostOf = (destination: string): string | undefined =>
-  /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]?.toLowerCase().replace(/\.$/, '')
-
 /** The hosts a link can lead to. */
 function hostsOf({ destination, endedDestination }: SurveyLink): string[] {
-  const host = hostOf(destination)
-  const afterwards = endedDestination === null ? undefined : hostOf(endedDestination)
+  const host = hostIn(destination)
+  const afterwards = endedDestination === null ? undefined : hostIn(endedDestination)
   return [host, afterwards === host ? undefined : afterwards].filter((one) => one !== undefined)
 }
 

@@ -2,7 +2,7 @@ import { toWire } from '../../address'
 import { exampleVisitor, NOBODY, type Visitor } from '../../conditions'
 import { PatternFault, witnesses } from '../../patterns'
 import type { Finder, Touched } from '../finder'
-import { follow } from '../follow'
+import { follow } from '../../table'
 import type { Conflict } from '../model'
 import type { SurveyState } from '../state'
 

@@ -54,7 +54,7 @@ export function findCertificateTrouble(
     subject: 'certificate',
     harmAt: to,
     severity: left < 3 * DAY_MS || left < (to - from) / 20 ? 'broken' : 'doubtful',
-    headline: `The certificate ${left <= 0 ? 'has ended' : `ends in ${left < DAY_MS ? 'less than a day' : days(left)}`} and was not renewed`,
+    headline: `The certificate ${endWords(left)} and was not renewed`,
     sentence:
       `The certificate of ${host} is good until ${new Date(to).toISOString().slice(0, 16).replace('T', ' ')} UTC. ` +
       `The front renews when a third of its life is left, and has not done so.${told} When it ends, browsers refuse ` +
@@ -62,3 +62,6 @@ export function findCertificateTrouble(
     evidence: [...evidence, { label: 'Ends', text: new Date(to).toISOString(), state: 'doubtful' }],
   }
 }
+
+const endWords = (left: number) =>
+  left <= 0 ? 'has ended' : `ends in ${left < DAY_MS ? 'less than a day' : days(left)}`

@@ -58,8 +58,8 @@ interface State {
 
 /**
  * Reads a master file (RFC 1035 §5, $TTL of RFC 2308 §4) given as one character an octet. `origin` is the zone's name,
- * where the file does not begin with $ORIGIN. Never throws: what cannot be read is told by line, and reading stops after
- * `MOST_FAULTS` of them.
+ * where the file does not begin with $ORIGIN. Never throws: what cannot be read is told by line, and reading stops
+ * after `MOST_FAULTS` of them.
  */
 export const readZone = (text: string, origin: DnsName): ZoneFile => atOnce(readZoneInSteps(text, origin))
 

@@ -1,4 +1,4 @@
-import { follow } from '../../../core/conflicts/follow'
+import { follow } from '../../../core/table'
 import { readHost } from '../../../core/address'
 import type { State } from '../../database/models/ledger-entry'
 import type { DomainModel } from '../../database/models/domain'

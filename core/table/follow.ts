@@ -1,7 +1,7 @@
 import { readHost } from '../address'
 import { NOBODY, type Visitor } from '../conditions'
-import { answer } from '../table'
-import type { SurveyState } from './state'
+import { answer } from './answer'
+import type { Table } from './compile'
 
 /** As many redirects as browsers follow. */
 const MOST_HOPS = 20
@@ -18,9 +18,16 @@ export interface Way {
   status: number
 }
 
+/** A table at a moment. */
+export interface TableAt {
+  table: Table
+  /** Milliseconds. */
+  now: number
+}
+
 /** Follows an address through our own table, all domains and routes, by the gateway's own code. */
 export function follow(
-  state: SurveyState,
+  { table, now }: TableAt,
   host: string,
   target: string,
   visitor: Omit<Visitor, 'query'> = NOBODY,
@@ -28,7 +35,7 @@ export function follow(
   const way: Way = { via: [], links: [], rules: [], loopsTo: undefined, end: undefined, status: 0 }
   const seen = new Map<string, number>()
   for (let hop = 0; hop <= MOST_HOPS; hop++) {
-    const result = answer(state.table, { method: 'GET', host, target, visitor }, state.now)
+    const result = answer(table, { method: 'GET', host, target, visitor }, now)
     const question = target.indexOf('?')
     const key = `${host}/${result.canonical}${question === -1 ? '' : target.slice(question)}`
     const before = seen.get(key)
@@ -39,7 +46,7 @@ export function follow(
     if (result.ruleId) way.rules.push(result.ruleId)
     way.status = result.status
     if (result.location === null) return way
-    const next = ours(state, result.location)
+    const next = ours(table, result.location)
     if (!next) return { ...way, end: result.location }
     host = next.host
     target = next.target
@@ -49,8 +56,19 @@ export function follow(
   return { ...way, loopsTo: Math.max(0, way.via.indexOf(last) === way.via.length - 1 ? 0 : way.via.indexOf(last)) }
 }
 
-function ours(state: SurveyState, location: string): { host: string; target: string } | undefined {
-  if (!state.isOurs(location)) return undefined
+/** The host of a web address, in lower case and without port or last dot. */
+export const hostIn = (destination: string): string | undefined =>
+  /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]?.toLowerCase().replace(/\.$/, '')
+
+/** Whether a destination is on one of a table's hosts. */
+export function isOnHosts(table: Table, destination: string): boolean {
+  const host = hostIn(destination)
+  return host !== undefined && table.hosts.has(host)
+}
+
+/** Where on our own hosts a Location leads; `undefined` where it leads away. */
+function ours(table: Table, location: string): { host: string; target: string } | undefined {
+  if (!isOnHosts(table, location)) return undefined
   try {
     const url = new URL(location)
     const host = readHost(url.hostname)

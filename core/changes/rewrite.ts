@@ -1,0 +1,91 @@
+import { DESTINATION_REFUSALS, readDestination } from '../address'
+import type { LinkState } from '../rows/link'
+import { isPermanent } from '../rows/redirect'
+import type { ChangeSpec } from './change-spec'
+import type { StepContext } from './step'
+import { takeSteps } from './steps'
+
+type TaggedState = LinkState & { tags: string[] }
+/** The fields of a link that change, as they would be. */
+export type Rewritten = Partial<TaggedState>
+
+export type RewriteVerdict =
+  | { kind: 'change'; before: Rewritten; after: Rewritten }
+  | { kind: 'unchanged' }
+  | { kind: 'refused'; sentence: string }
+
+interface RewriteContext extends StepContext {
+  /** Schemes beside http and https that the link's domain lists. */
+  appSchemes: readonly string[]
+  /** Milliseconds: when the change is to take effect. */
+  at: number
+}
+
+const MOST_TAGS = 30
+
+/** What a change makes of one link; a link that cannot be changed so is refused with a sentence. */
+export function rewrite(state: TaggedState, spec: ChangeSpec, context: RewriteContext): RewriteVerdict {
+  const { steps, set, tags } = spec
+  const after: Rewritten = { ...set }
+  if (steps.length > 0) {
+    const now = takeSteps(steps, state.destination, context)
+    if (!now.ok) return { kind: 'refused', sentence: now.sentence }
+    if (now.destination !== state.destination) {
+      const reading = readDestination(now.destination, context.appSchemes)
+      if (!reading.ok)
+        return {
+          kind: 'refused',
+          sentence: `It would become ${now.destination}. ${DESTINATION_REFUSALS[reading.reason]}`,
+        }
+      after.destination = reading.destination
+    }
+  }
+  if (tags.add.length + tags.remove.length > 0) {
+    const kept = state.tags.filter((tag) => !tags.remove.includes(tag))
+    after.tags = [...new Set([...kept, ...tags.add])].sort()
+    if (after.tags.length > MOST_TAGS)
+      return { kind: 'refused', sentence: `It would have ${after.tags.length} tags; at most ${MOST_TAGS} are allowed.` }
+  }
+  const sentence = refusal({ ...state, ...after }, state, set, context)
+  if (sentence !== undefined) return { kind: 'refused', sentence }
+  if (set.standing !== undefined && set.standing !== 'paused' && state.resumesAt !== null) after.resumesAt ??= null
+  const changed = Object.keys(after).filter(
+    (key) => !same(after[key as keyof Rewritten], state[key as keyof Rewritten]),
+  ) as (keyof Rewritten)[]
+  if (changed.length === 0) return { kind: 'unchanged' }
+  const pick = (from: Rewritten) => Object.fromEntries(changed.map((key) => [key, from[key]])) as Rewritten
+  return { kind: 'change', before: pick(state), after: pick(after) }
+}
+
+const MOMENTS = /^\d{4}-\d\d-\d\dT/
+function same(one: unknown, other: unknown): boolean {
+  if (typeof one === 'string' && typeof other === 'string' && MOMENTS.test(one) && MOMENTS.test(other))
+    return Date.parse(one) === Date.parse(other)
+  return JSON.stringify(one) === JSON.stringify(other)
+}
+
+function refusal(
+  after: TaggedState,
+  before: TaggedState,
+  set: ChangeSpec['set'],
+  { appSchemes, at }: RewriteContext,
+): string | undefined {
+  const ms = (text: string | null) => (text === null ? null : Date.parse(text))
+  const [startsAt, endsAt, resumesAt] = [ms(after.startsAt), ms(after.endsAt), ms(after.resumesAt)]
+  if (before.forwardsTo !== null) return 'This slug leads to another link; change that one.'
+  if (startsAt !== null && endsAt !== null && endsAt <= startsAt) return 'Its end would not be later than its start.'
+  if (set.standing === 'live' && endsAt !== null && endsAt <= at) return 'Its end has passed; clear the end as well.'
+  if (set.resumesAt && after.standing !== 'paused') return 'Only a paused link resumes; pause it with the same change.'
+  if (set.resumesAt && resumesAt !== null && resumesAt <= at) return 'The moment it resumes must lie ahead.'
+  if (set.endedDestination) {
+    const reading = readDestination(set.endedDestination, appSchemes)
+    if (!reading.ok) return `Where it leads once ended: ${DESTINATION_REFUSALS[reading.reason]}`
+  }
+  return undefined
+}
+
+/** Whether a permanent answer that browsers may hold would be another one. */
+export const changesPermanent = (before: TaggedState, after: Rewritten): boolean =>
+  isPermanent(before.status) &&
+  ((after.destination !== undefined && after.destination !== before.destination) ||
+    (after.status !== undefined && after.status !== before.status))

@@ -1,0 +1,170 @@
+import { describe, expect, it } from 'vitest'
+import {
+  UNFORGIVING,
+  compile,
+  copyTable,
+  FATES,
+  joinReplayed,
+  patchTable,
+  Replay,
+  seenIn,
+  type Fate,
+} from '../../../core/table'
+import type { DomainRow, LinkRow, RuleRow } from '../../../core/rows'
+
+const NOW = Date.parse('2026-11-27T12:00:00Z')
+const domain = (id: number, host: string, more: object = {}) =>
+  ({
+    id,
+    host,
+    open: true,
+    capitalsMatter: true,
+    trailingSlashMatters: false,
+    permanenceSeconds: 86_400,
+    rootDestination: null,
+    notFoundDestination: null,
+    endedDestination: null,
+    forgiveness: UNFORGIVING,
+    pages: {},
+    httpsOnly: false,
+    hstsSeconds: null,
+    ...more,
+  }) as unknown as DomainRow
+const link = (id: number, slug: string, destination: string, more: object = {}) =>
+  ({
+    id,
+    domainId: 1,
+    slug,
+    canonical: slug,
+    forwardsTo: null,
+    destination,
+    status: 302,
+    query: 'discard',
+    queryConflict: 'destination',
+    standing: 'live',
+    startsAt: null,
+    endsAt: null,
+    resumesAt: null,
+    endedDestination: null,
+    robots: null,
+    referrerPolicy: null,
+    unlisted: false,
+    ...more,
+  }) as LinkRow
+const rule = (id: number, pattern: string, destination: string, more: object = {}) =>
+  ({
+    id,
+    domainId: 1,
+    position: id,
+    syntax: 'path',
+    pattern,
+    destination,
+    status: 302,
+    query: 'discard',
+    queryConflict: 'destination',
+    condition: [],
+    except: [],
+    ...more,
+  }) as RuleRow
+
+const base = compile(
+  [domain(1, 'ansl.example'), domain(2, 'go.example')],
+  [
+    link(1, 'fares', 'https://one.example/'),
+    link(2, 'chain', 'https://ansl.example/fares'),
+    link(3, 'gone', 'https://three.example/', { standing: 'retired' }),
+    link(4, 'later', 'https://four.example/', { startsAt: NOW + 1000 }),
+    link(5, 'kept', 'https://five.example/', { status: 301 }),
+  ],
+  1,
+  [rule(1, '/stop/:id', 'https://stops.example/{id}')],
+)
+const ask = (target: string, count = 1, language = '') => ({ host: 'ansl.example', target, language, count })
+function put(patch: Parameters<typeof patchTable>[1], requests: readonly ReturnType<typeof ask>[]) {
+  const after = copyTable(base)
+  patchTable(after, patch)
+  const replay = new Replay({ table: base, now: NOW }, { table: after, now: NOW })
+  for (const request of requests) replay.put(request)
+  return replay.told()
+}
+const fateOfOne = (patch: Parameters<typeof patchTable>[1], target: string, language = ''): Fate => {
+  const { counts } = put(patch, [ask(target, 1, language)])
+  return FATES.find((fate) => counts[fate] === 1)!
+}
+
+describe('replay', () => {
+  it.each<[Fate, string, Parameters<typeof patchTable>[1], string]>([
+    ['same', 'nothing changed', {}, '/fares'],
+    ['elsewhere', 'another destination', { links: [link(1, 'fares', 'https://other.example/')] }, '/fares'],
+    ['elsewhere', 'the end of a chain changed', { links: [link(1, 'fares', 'https://other.example/')] }, '/chain'],
+    ['same', 'a chain made straight', { links: [link(2, 'chain', 'https://one.example/')] }, '/chain'],
+    ['status', 'another status', { links: [link(1, 'fares', 'https://one.example/', { status: 301 })] }, '/fares'],
+    ['lost', 'a link that goes', { gone: [{ domainId: 1, canonical: 'fares' }] }, '/fares'],
+    [
+      'lost',
+      'a link that is paused',
+      { links: [link(1, 'fares', 'https://one.example/', { standing: 'paused' })] },
+      '/fares',
+    ],
+    ['lost', 'a chain whose end goes', { gone: [{ domainId: 1, canonical: 'fares' }] }, '/chain'],
+    ['served', 'a link that comes', { links: [link(9, 'new', 'https://new.example/')] }, '/new'],
+    ['served', 'a rule that comes', { rules: [rule(2, '/line/:id', 'https://lines.example/{id}')] }, '/line/4'],
+    ['missing', 'nothing there before and after', {}, '/nothing'],
+    ['missing', 'scheduled still', {}, '/later'],
+    ['missing', 'retired still', {}, '/gone'],
+    ['loop', 'a circle of two', { links: [link(1, 'fares', 'https://ansl.example/chain')] }, '/chain'],
+    ['lost', 'a rule that goes', { rules: [] }, '/stop/4'],
+    ['elsewhere', 'a link in place of a rule', { links: [link(9, 'stop/4', 'https://four.example/')] }, '/stop/4'],
+  ])('%s: %s', (fate, _what, patch, target) => {
+    expect(fateOfOne(patch, target)).toBe(fate)
+  })
+
+  it('asks as the visitor did where a rule asks for the language', () => {
+    const rules = [
+      rule(1, '/stop/:id', 'https://pt.example/{id}', { condition: [{ kind: 'language', languages: ['pt'] }] }),
+    ]
+    expect(fateOfOne({ rules }, '/stop/4', 'pt-PT')).toBe('elsewhere')
+    expect(fateOfOne({ rules }, '/stop/4', 'de')).toBe('lost')
+  })
+
+  it('counts every request, equal ones together, with the most asked of each kind as examples', () => {
+    const told = put({ links: [link(1, 'fares', 'https://other.example/')] }, [
+      ask('/fares', 5),
+      ask('/fares', 2),
+      ask('/chain', 1),
+      ask('/kept', 10),
+      ask('/nothing', 3),
+    ])
+    expect(told.requests).toBe(21)
+    expect(told.counts).toMatchObject({ elsewhere: 8, same: 10, missing: 3, lost: 0, loop: 0, served: 0, status: 0 })
+    expect(told.examples.elsewhere.map(({ target, count }) => [target, count])).toEqual([
+      ['/fares', 7],
+      ['/chain', 1],
+    ])
+    expect(told.examples.elsewhere[0]).toMatchObject({
+      before: { end: 'https://one.example/', status: 302 },
+      after: { end: 'https://other.example/', status: 302 },
+    })
+  })
+
+  it('joins what two counted of requests dealt out among them', () => {
+    const patch = { links: [link(1, 'fares', 'https://other.example/')] }
+    const requests = [ask('/fares', 5), ask('/chain', 1), ask('/kept', 10), ask('/nothing', 3)]
+    const parts = [put(patch, requests.slice(0, 2)), put(patch, requests.slice(2))]
+    expect(joinReplayed(parts)).toEqual(put(patch, requests))
+  })
+
+  it('leaves the table it was copied of as it was', () => {
+    const after = copyTable(base)
+    patchTable(after, { gone: [{ domainId: 1, canonical: 'fares' }], rules: [] })
+    expect(seenIn({ table: base, now: NOW }, ask('/fares')).found).toBe(true)
+    expect(seenIn({ table: base, now: NOW }, ask('/stop/4')).found).toBe(true)
+    expect(seenIn({ table: after, now: NOW }, ask('/fares')).found).toBe(false)
+  })
+
+  it('takes dates into account: a moment later a scheduled link is served', () => {
+    const replay = new Replay({ table: base, now: NOW }, { table: base, now: NOW + 2000 })
+    replay.put(ask('/later'))
+    expect(replay.told().counts.served).toBe(1)
+  })
+})
