@@ -1,5 +1,6 @@
 import { NOBODY } from '../conditions'
 import { answer } from './answer'
+import { FATES, type Fate } from './fates'
 import { follow, isOnHosts, type TableAt } from './follow'
 import type { Outcome } from './reply'
 
@@ -12,23 +13,6 @@ export interface PastRequest {
   language: string
   count: number
 }
-
-/** What becomes of a request under another table; the gravest holds. */
-export const FATES = ['loop', 'lost', 'elsewhere', 'served', 'status', 'missing', 'same'] as const
-export type Fate =
-  /** It leads in a circle, and did not before. */
-  | 'loop'
-  /** It found something, and does not any more. */
-  | 'lost'
-  /** It ends at another address. */
-  | 'elsewhere'
-  /** It found nothing, and now does. */
-  | 'served'
-  /** It ends at the same address, by another status. */
-  | 'status'
-  /** It finds nothing, as before. */
-  | 'missing'
-  | 'same'
 
 /** What one request comes to in a table. */
 export interface Seen {

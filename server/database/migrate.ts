@@ -9,6 +9,7 @@ import * as targets from './migrations/0006-targets'
 import * as misses from './migrations/0007-misses'
 import * as doors from './migrations/0008-doors'
 import * as front from './migrations/0009-front'
+import * as changes from './migrations/0010-changes'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -21,6 +22,7 @@ const MIGRATIONS = [
   misses,
   doors,
   front,
+  changes,
 ]
 
 /** Their names in order. */

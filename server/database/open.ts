@@ -15,6 +15,8 @@ import { defineObservation } from './models/observation'
 import { defineOrganisation } from './models/organisation'
 import { definePasskey } from './models/passkey'
 import { definePlacement } from './models/placement'
+import { defineProposal } from './models/proposal'
+import { defineReplay } from './models/replay'
 import { defineRule } from './models/rule'
 import { defineSession } from './models/session'
 import { defineLinkTag, defineTag } from './models/tag'
@@ -46,6 +48,8 @@ export interface Database {
   Miss: ReturnType<typeof defineMiss>
   Session: ReturnType<typeof defineSession>
   Passkey: ReturnType<typeof definePasskey>
+  Proposal: ReturnType<typeof defineProposal>
+  Replay: ReturnType<typeof defineReplay>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -75,5 +79,7 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     Miss: defineMiss(sequelize),
     Session: defineSession(sequelize),
     Passkey: definePasskey(sequelize),
+    Proposal: defineProposal(sequelize),
+    Replay: defineReplay(sequelize),
   }
 }

@@ -5,7 +5,13 @@ import { dirname, join } from 'node:path'
 
 /** What a machine that reaches Debian's and npm's registries has beside the system itself. */
 const OF_THE_SITE = ['/etc/apt/sources.list', '/etc/apt/sources.list.d', '/etc/apt/apt.conf.d', '/etc/apt/auth.conf.d']
-  .concat(['/etc/apt/trusted.gpg.d', '/usr/share/keyrings', '/etc/resolv.conf', '/etc/hosts', '/etc/ssl/certs'])
+  .concat([
+    '/etc/apt/trusted.gpg.d',
+    '/usr/share/keyrings',
+    '/etc/resolv.conf',
+    '/etc/hosts',
+    '/etc/ssl/certs/ca-certificates.crt',
+  ])
   .concat(['/usr/local/share/ca-certificates', '/usr/etc/npmrc', '/etc/npmrc', '/root/.npmrc'])
 
 /** A fresh Debian 12 in a folder, with Node and git and nothing else; shares the network of this machine. */
@@ -13,19 +19,23 @@ export class FreshMachine {
   readonly root = mkdtempSync(join(tmpdir(), 'fides-fresh-'))
   private readonly children: ChildProcess[] = []
 
-  static make(print: (line: string) => void): FreshMachine {
-    const machine = new FreshMachine()
+  make(print: (line: string) => void): void {
     print('making a fresh Debian 12 with git')
     const made = spawnSync(
       'mmdebstrap',
-      ['--variant=minbase', '--include=git,ca-certificates,procps', 'bookworm', machine.root],
+      ['--variant=minbase', '--include=git,ca-certificates,procps', 'bookworm', this.root],
       { encoding: 'utf8' },
     )
     if (made.status !== 0) throw new Error(`mmdebstrap: ${made.stderr.trim().split('\n').slice(-3).join(' ')}`)
-    for (const path of OF_THE_SITE)
-      if (existsSync(path)) cpSync(path, join(machine.root, path), { recursive: true, dereference: true, force: true })
-    machine.installNode()
-    return machine
+    for (const path of OF_THE_SITE) if (existsSync(path)) this.copy(path)
+    this.installNode()
+  }
+
+  /** Copies a file or folder of this machine to its own place there. */
+  private copy(path: string): void {
+    mkdirSync(dirname(join(this.root, path)), { recursive: true })
+    const copied = spawnSync('cp', ['-rLT', '--remove-destination', path, join(this.root, path)], { encoding: 'utf8' })
+    if (copied.status !== 0) throw new Error(copied.stderr)
   }
 
   /** Puts this Node, with its npm, where the fresh machine's shell finds it. */

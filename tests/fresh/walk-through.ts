@@ -44,10 +44,7 @@ async function inBrowser(page: Page, steps: string[], address: string, place: (r
 
   await page.goto(address)
   const given = ['Port Ansel Transit', 'Ada Admin', 'ada@portansel.example', 'tram lantern mussel quay']
-  for (const [index, value] of given.entries())
-    await (setUp![index] === 'Password' ? page.getByLabel('Password', { exact: true }) : field(setUp![index]!)).fill(
-      value,
-    )
+  for (const [index, value] of given.entries()) await page.getByLabel(setUp![index]!, { exact: true }).fill(value)
   await press(setUp![4]!)
   print(`step 1: set up`)
 
@@ -56,6 +53,7 @@ async function inBrowser(page: Page, steps: string[], address: string, place: (r
   await field(add![2]!).fill(HOST)
   await press(add![3]!)
   await press(add![4]!)
+  await page.waitForURL(/\/domains\/\d+/)
   await page.getByRole('heading', { name: HOST }).waitFor()
   print('step 2: domain added')
 
@@ -95,13 +93,14 @@ const pebble = await startPebble({
   httpsPort: 443,
   resolver: `127.0.0.1:${outside.world.resolvers[0]!.port}`,
 })
-const machine = FreshMachine.make(print)
+const machine = new FreshMachine()
 const browser = await chromium.launch({
   executablePath: '/usr/bin/chromium',
   args: ['--no-sandbox', '--disable-gpu', '--no-first-run', '--disable-background-networking', '--disable-sync'],
 })
 let failed = false
 try {
+  machine.make(print)
   // The rehearsal's world, as the page's last paragraph has it: an authority, resolvers, and this machine's address.
   const world = outside.environment({ FIDES_GATEWAY_PORT: 8080 } as never)
   const authority = await pebble.issuer()

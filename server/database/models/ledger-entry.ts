@@ -17,6 +17,8 @@ export class LedgerEntryModel extends Model<
   declare id: CreationOptional<number>
   declare revision: number
   declare at: Date
+  /** From when on it is answered so, at every gateway at once; at once where there is none. */
+  declare liveAt: CreationOptional<Date | null>
   declare memberId: number | null
   declare actor: string
   declare action: string
@@ -36,6 +38,7 @@ export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
       revision: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
       at: { type: DataTypes.DATE(3), allowNull: false },
+      liveAt: DataTypes.DATE(3),
       memberId: DataTypes.BIGINT.UNSIGNED,
       actor: { type: DataTypes.STRING(160), allowNull: false },
       action: { type: DataTypes.STRING(40), allowNull: false },

@@ -46,6 +46,8 @@ export class TargetModel extends Model<InferAttributes<TargetModel>, InferCreati
   declare remediesAt: CreationOptional<Date | null>
   declare remediesDue: CreationOptional<boolean>
   declare madeAt: Date
+  /** Asked until then although nothing leads there yet. */
+  declare wantedUntil: CreationOptional<Date | null>
 }
 
 export function defineTarget(sequelize: Sequelize): typeof TargetModel {
@@ -76,6 +78,7 @@ export function defineTarget(sequelize: Sequelize): typeof TargetModel {
       remediesAt: DataTypes.DATE(3),
       remediesDue: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       madeAt: { type: DataTypes.DATE(3), allowNull: false },
+      wantedUntil: DataTypes.DATE(3),
     },
     { sequelize, tableName: 'target', modelName: 'Target' },
   )

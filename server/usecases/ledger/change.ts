@@ -5,6 +5,8 @@ import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
 import type { LedgerEntry, Role } from '../../../core/schemas'
 import { readySurvey, surveyUnder } from '../conflicts/survey'
+import { patiently } from './patience'
+import { writeEntry } from './write-entry'
 
 /** Who acts: a member, in person or through a token. */
 export interface Actor {
@@ -41,8 +43,9 @@ export interface Change {
 /**
  * Runs one change: rows and ledger entries in one transaction, or none of it. All changes queue at the
  * organisation's revision, so revisions become visible in their order and a gateway that has seen one has seen all
- * before it. The lock comes first, so that no two changes wait for each other in a circle. `surveyed` brings the survey
- * along, for changes that must be compared with all there is.
+ * before it. The lock comes first, so that no two changes wait for each other in a circle; what a change to many links
+ * holds is waited for without the lock, so that nobody else waits. `work` may run more than once. `surveyed` brings the
+ * survey along, for changes that must be compared with all there is.
  */
 export async function runChange<Result>(
   db: Database,
@@ -50,8 +53,21 @@ export async function runChange<Result>(
   work: (change: Change) => Promise<Result>,
   options: { surveyed?: true } = {},
 ): Promise<Result> {
-  if (options.surveyed) await readySurvey(db)
-  const result = await db.sequelize.transaction(async (transaction) => {
+  const result = await patiently(async () => {
+    if (options.surveyed) await readySurvey(db)
+    return changeOnce(db, actor, work, options)
+  })
+  tellChanged()
+  return result
+}
+
+function changeOnce<Result>(
+  db: Database,
+  actor: Actor,
+  work: (change: Change) => Promise<Result>,
+  options: { surveyed?: true },
+): Promise<Result> {
+  return db.sequelize.transaction(async (transaction) => {
     const rows = await db.sequelize.query<{ revision: number }>(
       'SELECT revision FROM organisation WHERE id = 1 FOR UPDATE',
       {
@@ -73,23 +89,7 @@ export async function runChange<Result>(
       now,
       async record(entry) {
         revision++
-        const row = await db.LedgerEntry.create(
-          {
-            revision,
-            at: now,
-            memberId: actor.memberId,
-            actor: actor.name,
-            action: entry.action,
-            subjectKind: entry.subject.kind,
-            subjectId: entry.subject.id,
-            subjectLabel: entry.subject.label.slice(0, 500),
-            reason: entry.reason ?? '',
-            beforeState: entry.before,
-            afterState: entry.after,
-            undoesId: entry.undoesId ?? null,
-          },
-          { transaction },
-        )
+        const row = await writeEntry(db, transaction, actor, entry, { revision, at: now })
         if (entry.links && entry.links.length > 0)
           await db.sequelize.query('INSERT INTO ledger_entry_link (entry_id, link_id) VALUES ?', {
             replacements: [entry.links.map((id) => [row.id, id])],
@@ -104,11 +104,14 @@ export async function runChange<Result>(
     })
     return done
   })
-  for (const listener of afterChange) listener()
-  return result
 }
 
 const afterChange = new Set<() => void>()
+
+/** Tells whoever wants to know that a change was committed. */
+export function tellChanged(): void {
+  for (const listener of afterChange) listener()
+}
 
 /** Calls `listener` after each committed change of this process; the admin server nudges the gateways with it. */
 export function onChange(listener: () => void): void {

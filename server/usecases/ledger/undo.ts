@@ -2,6 +2,7 @@ import type { SubjectKind } from '../../../core/ledger'
 import type { LedgerEntry } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
+import { hasParts, undoMany } from '../changes/undo-many'
 import { undoCase } from '../docket/undo-case'
 import { undoDomain } from '../domains/undo-domain'
 import { undoPush } from '../domains/undo-push'
@@ -40,6 +41,7 @@ export async function undo(
 ): Promise<LedgerEntry> {
   const pushed = await db.LedgerEntry.findByPk(entryId)
   if (pushed && isPush(pushed)) return undoPush(db, names, actor, pushed, request)
+  if (pushed && (await hasParts(db, pushed))) return undoMany(db, actor, pushed, request)
   return runChange(
     db,
     actor,

@@ -1,0 +1,69 @@
+import { QueryTypes, type Transaction } from 'sequelize'
+import { follow, isOnHosts } from '../../../core/table'
+import type { Survey } from '../../../core/conflicts'
+import type { Database } from '../../database/open'
+import { readChanged } from '../conflicts/read-survey'
+import { Problem } from '../problem'
+import type { Part } from './write-many'
+
+/** Collects, while parts are written, those that can be part of a circle: they lead or led to hosts of ours. */
+export class OwnParts {
+  readonly links = new Set<number>()
+  constructor(private readonly survey: Survey) {}
+  add(parts: readonly Part[]): void {
+    const { table } = this.survey.state
+    for (const { linkId, before, after } of parts)
+      if ([before, after].some(({ destination }) => destination !== undefined && isOnHosts(table, destination)))
+        this.links.add(linkId)
+  }
+}
+
+/**
+ * Refuses what would lead in a circle, as all stands in this transaction under the lock of all changes: what was
+ * written, with what others changed since `revision`.
+ */
+export async function refuseCircles(
+  db: Database,
+  transaction: Transaction,
+  survey: Survey,
+  own: OwnParts,
+  revision: number,
+): Promise<void> {
+  const since = Math.min(revision, survey.revision)
+  const entries = await db.sequelize.query<{ id: number; subject_kind: string; subject_id: number }>(
+    `SELECT id, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ('link', 'links', 'rule',
+      'domain')`,
+    { replacements: [since], type: QueryTypes.SELECT, transaction },
+  )
+  const several = entries.filter(({ subject_kind }) => subject_kind === 'links').map(({ id }) => Number(id))
+  const together =
+    several.length === 0
+      ? []
+      : await db.sequelize.query<{ link_id: number }>('SELECT link_id FROM ledger_entry_link WHERE entry_id IN (?)', {
+          replacements: [several],
+          type: QueryTypes.SELECT,
+          transaction,
+        })
+  const idsOf = (kind: string) =>
+    entries.filter(({ subject_kind }) => subject_kind === kind).map(({ subject_id }) => Number(subject_id))
+  const others = [...idsOf('link'), ...together.map((row) => Number(row.link_id))]
+  if (own.links.size === 0 && others.length === 0) return
+  const links = [...new Set([...own.links, ...others])]
+  const change = await readChanged(db, { links, domains: idsOf('domain'), rules: idsOf('rule') }, transaction)
+  const inverse = survey.state.putRows(change)
+  try {
+    for (const link of change.links ?? []) {
+      if (link.canonical === null || !survey.state.isOurs(link.destination)) continue
+      const { host } = survey.state.domains.get(link.domainId)!
+      const way = follow(survey.state, host, '/' + encodeURI(link.canonical))
+      if (way.loopsTo !== undefined)
+        throw new Problem(
+          422,
+          'Leads in a circle',
+          `${host}/${link.slug} would lead in a circle, through ${way.via.slice(0, 4).join(', ')}; nothing was done.`,
+        )
+    }
+  } finally {
+    survey.state.putRows(inverse)
+  }
+}

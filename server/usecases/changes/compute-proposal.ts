@@ -1,0 +1,246 @@
+import { QueryTypes } from 'sequelize'
+import { rewrite, type Rewritten } from '../../../core/changes'
+import { showHost } from '../../../core/address'
+import { copyTable, follow, hostIn, isOnHosts, patchTable, type Table } from '../../../core/table'
+import type { LinkRow } from '../../../core/rows'
+import type { ProposalCounts } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { LinkModel } from '../../database/models/link'
+import type { ProposalModel } from '../../database/models/proposal'
+import { currentSurvey } from '../conflicts/survey'
+import { destinationHash, linkState, readTags } from '../links/link-state'
+import { yielder } from '../yield-to-event-loop'
+import { selectLinks } from './select-links'
+
+const PAGE = 500
+
+/** A row of a proposal as it is written. */
+interface Row {
+  link: LinkModel
+  host: string
+  kind: 'change' | 'clash' | 'unchanged' | 'refused'
+  before: Rewritten | null
+  after: Rewritten | null
+  hash: string | null
+  why: string
+}
+
+/**
+ * Works a proposal out anew: which links it means, what each becomes, and what would lead in a circle. Rows somebody
+ * left out stay left out. Nothing of the register is touched.
+ */
+export async function computeProposal(db: Database, proposal: ProposalModel): Promise<void> {
+  const survey = await currentSurvey(db)
+  const revision = survey.revision
+  const { links, unknown } = await selectLinks(db, proposal.selection)
+  const leftOut = await readLeftOut(db, proposal.id)
+  await proposal.update({ total: links.length, done: 0, state: 'computing', problem: '' })
+  await db.sequelize.query('DELETE FROM proposal_row WHERE proposal_id = ?', { replacements: [proposal.id] })
+  const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.id, domain]))
+  const movesOn = proposal.spec.steps.some((step) => step.do === 'follow')
+  const yieldNow = yielder()
+  const changed: Row[] = []
+  let written = 0
+  for (let from = 0; from < links.length; from += PAGE) {
+    const ids = links.slice(from, from + PAGE)
+    const [models, tags] = await Promise.all([db.Link.findAll({ where: { id: ids } }), readTags(db, ids)])
+    const moved = movesOn ? await readMoved(db, models) : new Map<string, string>()
+    const byId = new Map(models.map((model) => [model.id, model]))
+    const rows: Row[] = []
+    for (const id of ids) {
+      const link = byId.get(id)
+      if (!link) continue
+      const domain = domains.get(link.domainId)!
+      rows.push(rowOf(link, domain, tags.get(id)!, proposal, moved.get(link.destinationHash)))
+      await yieldNow()
+    }
+    written += rows.length
+    changed.push(...rows.filter(({ kind, after }) => kind === 'change' && mayLoop(after)))
+    await writeRows(db, proposal.id, written - rows.length, rows, leftOut)
+    await proposal.update({ done: Math.min(links.length, from + PAGE), seenAt: new Date() })
+  }
+  await findLoops(db, proposal.id, survey.state.table, changed)
+  const checked = await wantChecks(db, proposal.id)
+  const counts: ProposalCounts = { ...(await countRows(db, proposal.id)), unknown: unknown.slice(0, 1000) }
+  await proposal.update({
+    state: 'ready',
+    revision,
+    counts,
+    seenAt: new Date(),
+    problem: checked ? '' : 'New destinations on hosts that cannot be asked are not checked.',
+    version: proposal.version + 1,
+  })
+}
+
+function rowOf(
+  link: LinkModel,
+  domain: DomainModel,
+  tags: string[],
+  { spec, at }: ProposalModel,
+  movedTo: string | undefined,
+): Row {
+  const verdict = rewrite(linkState(link, tags), spec, {
+    appSchemes: domain.appSchemes,
+    at: (at ?? new Date()).getTime(),
+    movedTo,
+  })
+  const base = { link, host: domain.host, before: null, after: null, hash: null, why: '' }
+  if (verdict.kind === 'unchanged') return { ...base, kind: 'unchanged' }
+  if (verdict.kind === 'refused') return { ...base, kind: 'refused', why: verdict.sentence }
+  const { before, after } = verdict
+  const hash = after.destination === undefined ? null : destinationHash(after.destination)
+  return { ...base, kind: 'change', before, after, hash }
+}
+
+/** Where destinations of these links moved for good, by their hash. */
+async function readMoved(db: Database, links: readonly LinkModel[]): Promise<Map<string, string>> {
+  const targets = await db.Target.findAll({
+    attributes: ['hash', 'final'],
+    where: { hash: links.map(({ destinationHash: hash }) => hash), verdict: 'moved-permanently' },
+  })
+  return new Map(targets.flatMap(({ hash, final }) => (final === null ? [] : [[hash, final] as const])))
+}
+
+async function readLeftOut(db: Database, id: number): Promise<Set<number>> {
+  const rows = await db.sequelize.query<{ link_id: number }>(
+    'SELECT link_id FROM proposal_row WHERE proposal_id = ? AND left_out',
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  return new Set(rows.map((row) => Number(row.link_id)))
+}
+
+async function writeRows(
+  db: Database,
+  id: number,
+  first: number,
+  rows: readonly Row[],
+  leftOut: ReadonlySet<number>,
+): Promise<void> {
+  if (rows.length === 0) return
+  await db.sequelize.query(
+    `INSERT INTO proposal_row (proposal_id, position, link_id, kind, left_out, address, link_version, visits_28,
+       before_state, after_state, hash, why) VALUES ?`,
+    {
+      replacements: [
+        rows.map(({ link, host, kind, before, after, hash, why }, index) => [
+          id,
+          first + index + 1,
+          link.id,
+          kind,
+          leftOut.has(link.id),
+          `${showHost(host)}/${link.slug}`.slice(0, 900),
+          link.version,
+          link.visits28,
+          before && JSON.stringify(before),
+          after && JSON.stringify(after),
+          hash,
+          why.slice(0, 900),
+        ]),
+      ],
+    },
+  )
+}
+
+/** Whether a change of a link can make anything lead in a circle: where it leads, or that it answers, is another. */
+const mayLoop = (after: Rewritten | null) =>
+  after !== null &&
+  (after.destination !== undefined || after.standing !== undefined || after.endedDestination !== undefined)
+
+/** Marks the rows by which something would lead in a circle. */
+async function findLoops(db: Database, id: number, table: Table, rows: readonly Row[]): Promise<void> {
+  const ours = rows.filter(({ after }) => after?.destination !== undefined && isOnHosts(table, after.destination))
+  if (ours.length === 0) return
+  const next = copyTable(table)
+  const yieldNow = yielder()
+  for (const row of rows) {
+    patchTable(next, { links: row.link.canonical === null ? [] : [asTableRow(row)] })
+    await yieldNow()
+  }
+  for (const { link, after, host } of ours) {
+    if (link.canonical === null) continue
+    await yieldNow()
+    const way = follow({ table: next, now: Date.now() }, host, '/' + encodeURI(link.canonical))
+    if (way.loopsTo === undefined) continue
+    const why = `It would lead in a circle, through ${way.via.slice(0, 4).join(', ')} (${hostIn(after!.destination!)}).`
+    await db.sequelize.query("UPDATE proposal_row SET kind = 'clash', why = ? WHERE proposal_id = ? AND link_id = ?", {
+      replacements: [why.slice(0, 900), id, link.id],
+    })
+  }
+}
+
+const ms = (text: string | null | undefined) => (text ? Date.parse(text) : null)
+
+/** A link as the table would hold it after the change. */
+export function asTableRow({ link, after }: Pick<Row, 'link' | 'after'>): LinkRow {
+  const state = { ...linkState(link, []), ...after }
+  return {
+    id: link.id,
+    domainId: state.domainId,
+    slug: state.slug,
+    canonical: state.canonical!,
+    forwardsTo: state.forwardsTo,
+    destination: state.destination,
+    status: state.status,
+    query: state.query,
+    queryConflict: state.queryConflict,
+    standing: state.standing,
+    startsAt: ms(state.startsAt),
+    endsAt: ms(state.endsAt),
+    resumesAt: ms(state.resumesAt),
+    endedDestination: state.endedDestination,
+    robots: state.robots,
+    referrerPolicy: state.referrerPolicy,
+    unlisted: state.unlisted,
+  }
+}
+
+/** So long destinations of a proposal are asked although nothing leads there yet. */
+const WANTED_DAYS = 2
+
+/** Has the new destinations checked by the workers; false where some cannot be asked. */
+async function wantChecks(db: Database, id: number): Promise<boolean> {
+  const rows = await db.sequelize.query<{ hash: string; destination: string }>(
+    `SELECT r.hash, MIN(JSON_VALUE(r.after_state, '$.destination')) AS destination FROM proposal_row r
+     WHERE r.proposal_id = ? AND r.hash IS NOT NULL AND r.kind = 'change' GROUP BY r.hash`,
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  const asked = rows.filter(({ destination }) => /^https?:/i.test(destination))
+  const now = new Date()
+  const wantedUntil = new Date(now.getTime() + WANTED_DAYS * 86_400_000)
+  for (let from = 0; from < asked.length; from += PAGE) {
+    await db.Target.bulkCreate(
+      asked.slice(from, from + PAGE).map(({ hash, destination }) => ({
+        hash,
+        destination,
+        host: (hostIn(destination) ?? '').slice(0, 255),
+        dueAt: now,
+        madeAt: now,
+        wantedUntil,
+        urgent: true,
+      })),
+      { updateOnDuplicate: ['wantedUntil'] },
+    )
+  }
+  return asked.length === rows.length
+}
+
+/** How many rows of each kind a proposal has. */
+export async function countRows(db: Database, id: number): Promise<Omit<ProposalCounts, 'unknown'>> {
+  const rows = await db.sequelize.query<{ kind: Row['kind']; left_out: number; failed: number; links: number }>(
+    `SELECT r.kind, r.left_out, COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS links
+     FROM proposal_row r LEFT JOIN target t ON t.hash = r.hash
+     WHERE r.proposal_id = ? GROUP BY r.kind, r.left_out, failed`,
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  const sum = (fits: (row: (typeof rows)[number]) => boolean) =>
+    rows.filter(fits).reduce((total, { links }) => total + Number(links), 0)
+  return {
+    change: sum(({ kind, left_out }) => kind === 'change' && !Number(left_out)),
+    clash: sum(({ kind }) => kind === 'clash'),
+    unchanged: sum(({ kind }) => kind === 'unchanged'),
+    refused: sum(({ kind }) => kind === 'refused'),
+    checkFailed: sum(({ kind, failed, left_out }) => kind === 'change' && Number(failed) === 1 && !Number(left_out)),
+    leftOut: sum(({ kind, left_out }) => kind === 'change' && Number(left_out) === 1),
+  }
+}

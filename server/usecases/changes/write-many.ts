@@ -1,0 +1,220 @@
+import { QueryTypes, Transaction } from 'sequelize'
+import { columnOf, LINK_FIELDS, modelValues } from '../../../core/rows'
+import type { Rewritten } from '../../../core/changes'
+import { TARGET_RANKS, type Confidence } from '../../../core/targets'
+import type { Database } from '../../database/open'
+import type { LinkModel } from '../../database/models/link'
+import type { Actor, Record } from '../ledger/change'
+import { tellChanged } from '../ledger/change'
+import { writeEntry } from '../ledger/write-entry'
+import { patiently } from '../ledger/patience'
+import { readForwarding } from '../links/list-links'
+import { destinationHash, linkState, readTags, searchText } from '../links/link-state'
+import { Problem } from '../problem'
+
+const PAGE = 500
+
+/** One link's part of a change to many: the fields that change, as they are and will be. */
+export interface Part {
+  linkId: number
+  /** The version the link must stand at; `undefined` where only the fields must be as told. */
+  version?: number
+  before: Rewritten
+  after: Rewritten
+}
+
+export interface ManyOptions {
+  /** Gives the parts, in the order of the links' numbers, page by page. */
+  parts(transaction: Transaction): AsyncIterable<readonly Part[]>
+  about: Pick<Record, 'action' | 'subject' | 'reason' | 'undoesId' | 'before' | 'after'>
+  /** From when on it is answered so; the gateways change over together. */
+  liveAt(now: Date): Date | null
+  /** Asked under the lock of all changes, shortly before it counts; throws to refuse all of it. */
+  lastLook?(transaction: Transaction): Promise<void>
+  /** Writes what goes along with it, in the same transaction. */
+  along?(transaction: Transaction, entryId: number): Promise<void>
+}
+
+/**
+ * Writes a change to many links, all or none, as one entry of the ledger. Rows are written and locked first; the lock
+ * that all changes take is held only at the end, for a moment, so that nobody who edits other links waits. A link that
+ * is not as told has everything refused.
+ */
+export async function writeMany(db: Database, actor: Actor, options: ManyOptions): Promise<number> {
+  const { about, parts, liveAt, lastLook, along } = options
+  const entryId = await patiently(() =>
+    db.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, async (transaction) => {
+      const entry = await writeEntry(db, transaction, actor, about, { revision: null, at: new Date() })
+      const hosts = new Map((await db.Domain.findAll({ transaction })).map(({ id, host }) => [id, host]))
+      const stale: string[] = []
+      for await (const page of parts(transaction))
+        stale.push(...(await writePage(db, transaction, entry.id, page, hosts)))
+      if (stale.length > 0) throw changedSince(stale)
+      await along?.(transaction, entry.id)
+      const [row] = await db.sequelize.query<{ revision: number }>(
+        'SELECT revision FROM organisation WHERE id = 1 FOR UPDATE',
+        { type: QueryTypes.SELECT, transaction },
+      )
+      await lastLook?.(transaction)
+      const revision = Number(row?.revision ?? 0) + 1
+      const now = new Date()
+      await entry.update({ revision, at: now, liveAt: liveAt(now) }, { transaction })
+      await db.sequelize.query('UPDATE organisation SET revision = ? WHERE id = 1', {
+        replacements: [revision],
+        transaction,
+      })
+      return entry.id
+    }),
+  )
+  tellChanged()
+  return entryId
+}
+
+export const changedSince = (addresses: readonly string[]) =>
+  new Problem(
+    409,
+    'Changed meanwhile',
+    `${addresses.length === 1 ? `${addresses[0]} was` : `${addresses.length} links were`} changed by somebody ` +
+      'meanwhile; nothing was done. Look at the proposal again.',
+    [],
+    { stale: addresses.slice(0, 100) },
+  )
+
+const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
+
+/** Writes one page; gives the addresses of links that are not as told, of which nothing is written. */
+async function writePage(
+  db: Database,
+  transaction: Transaction,
+  entryId: number,
+  parts: readonly Part[],
+  hosts: ReadonlyMap<number, string>,
+): Promise<string[]> {
+  const ids = parts.map(({ linkId }) => linkId)
+  const links = await db.Link.findAll({
+    where: { id: ids },
+    order: [['id', 'ASC']],
+    transaction,
+    lock: transaction.LOCK.UPDATE,
+  })
+  const tags = await readTags(db, ids, transaction)
+  const byId = new Map(links.map((link) => [link.id, link]))
+  const stale: string[] = []
+  const sound: { link: LinkModel; part: Part; was: ReturnType<typeof linkState> }[] = []
+  for (const part of parts) {
+    const link = byId.get(part.linkId)
+    const was = link && linkState(link, tags.get(link.id)!)
+    const fits =
+      was &&
+      (part.version === undefined || link.version === part.version) &&
+      Object.entries(part.before).every(([field, value]) => same(was[field as keyof typeof was], value))
+    if (fits) sound.push({ link, part, was })
+    else stale.push(link ? `${hosts.get(link.domainId)}/${link.slug}` : `link ${part.linkId}`)
+  }
+  if (stale.length > 0 || sound.length === 0) return stale
+  const ranks = await readRanks(
+    db,
+    transaction,
+    sound.map(({ part }) => part),
+  )
+  const forwarding = await readForwarding(db, ids)
+  const rows = sound.map(({ link, part, was }) => {
+    const now = { ...was, ...part.after }
+    const { tags: _tags, ...fields } = part.after
+    const values: { [field: string]: unknown } = modelValues(LINK_FIELDS, fields)
+    if (part.after.destination !== undefined) {
+      const hash = destinationHash(now.destination)
+      Object.assign(values, { destinationHash: hash, targetRank: ranks.get(hash) ?? 0 })
+    }
+    const also = (forwarding.get(link.id) ?? []).map(({ address }) => address)
+    values.searchText = searchText(hosts.get(link.domainId)!, now, also)
+    return { id: link.id, values }
+  })
+  await updateRows(db, transaction, rows)
+  await writeManyTags(
+    db,
+    transaction,
+    sound.map(({ part }) => part).filter(({ after }) => after.tags !== undefined),
+  )
+  await db.sequelize.query('INSERT INTO ledger_entry_link (entry_id, link_id, before_state, after_state) VALUES ?', {
+    replacements: [
+      sound.map(({ part }) => [entryId, part.linkId, JSON.stringify(part.before), JSON.stringify(part.after)]),
+    ],
+    transaction,
+  })
+  return stale
+}
+
+async function readRanks(db: Database, transaction: Transaction, parts: readonly Part[]): Promise<Map<string, number>> {
+  const hashes = parts.flatMap(({ after }) =>
+    after.destination === undefined ? [] : [destinationHash(after.destination)],
+  )
+  if (hashes.length === 0) return new Map()
+  const targets = await db.Target.findAll({
+    attributes: ['hash', 'confidence'],
+    where: { hash: [...new Set(hashes)] },
+    transaction,
+  })
+  return new Map(
+    targets.flatMap(({ hash, confidence }) =>
+      confidence ? [[hash, TARGET_RANKS[confidence as Confidence]] as const] : [],
+    ),
+  )
+}
+
+/** A column beside the fields that describe a link. */
+const columnFor = (field: string) => (field === 'searchText' ? 'search_text' : columnOf(LINK_FIELDS, field))
+
+/** Writes rows of one set of columns each by one statement: the values travel as one document. */
+async function updateRows(
+  db: Database,
+  transaction: Transaction,
+  rows: readonly { id: number; values: { [field: string]: unknown } }[],
+): Promise<void> {
+  const groups = new Map<string, (typeof rows)[number][]>()
+  for (const row of rows) {
+    const key = Object.keys(row.values).sort().join()
+    const group = groups.get(key)
+    if (group) group.push(row)
+    else groups.set(key, [row])
+  }
+  for (const group of groups.values()) {
+    const fields = Object.keys(group[0]!.values).sort()
+    const columns = fields.map(columnFor)
+    const document = group.map(({ id, values }) => [id, ...fields.map((field) => plain(values[field]))])
+    await db.sequelize.query(
+      `UPDATE link l JOIN JSON_TABLE(:document, '$[*]' COLUMNS (id BIGINT UNSIGNED PATH '$[0]',
+         ${columns.map((column, index) => `${column} LONGTEXT PATH '$[${index + 1}]'`).join(', ')})) j ON j.id = l.id
+       SET ${columns.map((column) => `l.${column} = j.${column}`).join(', ')}, l.version = l.version + 1,
+         l.updated_at = UTC_TIMESTAMP(3)`,
+      { replacements: { document: JSON.stringify(document) }, transaction },
+    )
+  }
+}
+
+const plain = (value: unknown): unknown =>
+  value instanceof Date
+    ? value.toISOString().slice(0, 23).replace('T', ' ')
+    : value === true
+      ? 1
+      : value === false
+        ? 0
+        : value
+
+async function writeManyTags(db: Database, transaction: Transaction, parts: readonly Part[]): Promise<void> {
+  if (parts.length === 0) return
+  const names = [...new Set(parts.flatMap(({ after }) => after.tags!))]
+  if (names.length > 0)
+    await db.Tag.bulkCreate(
+      names.map((name) => ({ name })),
+      { ignoreDuplicates: true, transaction },
+    )
+  const tags = new Map(
+    (await db.Tag.findAll({ where: { name: names }, transaction })).map(({ id, name }) => [name, id]),
+  )
+  await db.LinkTag.destroy({ where: { linkId: parts.map(({ linkId }) => linkId) }, transaction })
+  await db.LinkTag.bulkCreate(
+    parts.flatMap(({ linkId, after }) => after.tags!.map((name) => ({ linkId, tagId: tags.get(name)! }))),
+    { transaction },
+  )
+}

@@ -1,0 +1,35 @@
+import { Problem } from '../problem'
+
+/** Rows another transaction holds: told at once by NOWAIT (1205), or when two wait for each other (1213). */
+const HELD = new Set([1205, 1213])
+const PAUSE_MS = 100
+/** A change to many links holds its rows for some seconds. */
+const PATIENCE_MS = 20_000
+
+const errnoOf = (error: unknown): number | undefined => {
+  const of = (one: unknown) => (one as { errno?: number } | undefined)?.errno
+  const { parent, original } = error as { parent?: unknown; original?: unknown }
+  return of(error) ?? of(parent) ?? of(original)
+}
+
+/** Whether something failed because another change holds what it needs; then nothing of it was written. */
+export const isHeld = (error: unknown): boolean => HELD.has(errnoOf(error) ?? 0)
+
+/** Does something again, after a moment, while another change holds what it needs. */
+export async function patiently<Result>(attempt: () => Promise<Result>, patienceMs = PATIENCE_MS): Promise<Result> {
+  const give = Date.now() + patienceMs
+  for (;;) {
+    try {
+      return await attempt()
+    } catch (error) {
+      if (!isHeld(error)) throw error
+      if (Date.now() > give)
+        throw new Problem(
+          409,
+          'Being changed',
+          'Another change to this is being written just now; nothing was saved. Try again in a moment.',
+        )
+      await new Promise((resolve) => setTimeout(resolve, PAUSE_MS))
+    }
+  }
+}
