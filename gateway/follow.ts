@@ -2,6 +2,7 @@ import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { faultInWords } from '../environment/log'
 import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type Table } from '../core/table'
 import type { LinkRow } from '../core/rows'
+import { ChangeOver } from './change-over'
 import { readChanges, readRevision } from './ledger'
 import { readDomains, readLinks, readLinksById, readRules } from './rows'
 import { createNap } from '../environment/nap'
@@ -45,6 +46,11 @@ export function follow(options: FollowOptions): Follower {
   let told = false
   let connection: Connection | undefined
   const nap = createNap()
+  const changeOver = new ChangeOver((gone, links) => {
+    patch(table, gone, links)
+    options.patched?.(table, [...new Set(links.map(({ id }) => id))], [...links])
+    options.changed(table)
+  })
 
   async function load(from: Connection): Promise<void> {
     // Read the revision first: what changes during the load is patched again afterwards, which does no harm.
@@ -53,6 +59,7 @@ export function follow(options: FollowOptions): Follower {
     for await (const links of readLinks(from)) for (const link of links) putLink(fresh, link)
     putRules(fresh, await readRules(from))
     table = fresh
+    changeOver.clear()
     loaded = true
     options.changed(table)
     options.loaded?.(table)
@@ -78,13 +85,18 @@ export function follow(options: FollowOptions): Follower {
         for (const domain of domains) putDomain(table, domain)
       }
       const linkChanges = changes.filter((change) => change.kind === 'link')
-      const links = await readLinksById(from, [...new Set(linkChanges.map((change) => change.id))])
-      patch(
-        table,
-        linkChanges.flatMap((change) => change.canonicals),
-        links,
-      )
-      if (linkChanges.length > 0) options.patched?.(table, [...new Set(linkChanges.map(({ id }) => id))], links)
+      for (const [liveAt, some] of byMoment(linkChanges)) {
+        const ids = [...new Set(some.map((change) => change.id))]
+        const gone = some.flatMap((change) => change.canonicals)
+        const links = await readLinksById(from, ids)
+        if (liveAt !== undefined && liveAt > Date.now()) {
+          changeOver.keep(liveAt, gone, links)
+          continue
+        }
+        const now = changeOver.sift(gone, links)
+        patch(table, now.gone, now.links)
+        if (some.length > 0) options.patched?.(table, ids, [...now.links])
+      }
       if (changes.some((change) => change.kind === 'rule')) putRules(table, await readRules(from))
       table.revision = changes.at(-1)!.revision
       options.changed(table)
@@ -121,6 +133,11 @@ export function follow(options: FollowOptions): Follower {
   const running = run()
   return {
     get table() {
+      // At the very moment, whoever asks first: a timer would come at another time in each process.
+      if (changeOver.next !== Infinity) {
+        const now = Date.now()
+        if (now >= changeOver.next) changeOver.take(now)
+      }
       return table
     },
     get connected() {
@@ -146,4 +163,18 @@ function patch(
 ): void {
   for (const { domainId, canonical } of before) dropLink(table, domainId, canonical)
   for (const link of links) putLink(table, link)
+}
+
+/** Changes by the moment from which they count: those that count at once first. */
+function byMoment<Change extends { liveAt: number | undefined }>(
+  changes: readonly Change[],
+): Map<number | undefined, Change[]> {
+  const groups = new Map<number | undefined, Change[]>([[undefined, []]])
+  for (const change of changes) {
+    const at = change.liveAt !== undefined && change.liveAt > Date.now() ? change.liveAt : undefined
+    const group = groups.get(at)
+    if (group) group.push(change)
+    else groups.set(at, [change])
+  }
+  return groups
 }

@@ -10,6 +10,8 @@ export async function readRevision(connection: Connection): Promise<number> {
 
 interface Changed {
   revision: number
+  /** From when on it counts, in milliseconds; at once where there is none. */
+  liveAt: number | undefined
   kind: string
   id: number
   canonicals: { domainId: number; canonical: string }[]
@@ -18,7 +20,7 @@ interface Changed {
 /** What changed after `revision`, oldest first. */
 export async function readChanges(connection: Connection, revision: number): Promise<Changed[]> {
   const rows: Raw[] = await connection.query(
-    'SELECT id, revision, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ? ORDER ' +
+    'SELECT id, revision, live_at, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ? ORDER ' +
       'BY revision LIMIT 2000',
     [revision],
   )
@@ -51,6 +53,7 @@ function toChange(raw: Raw): Changed {
   } | null
   return {
     revision: Number(raw.revision),
+    liveAt: raw.live_at === null ? undefined : (raw.live_at as Date).getTime(),
     kind: raw.subject_kind as string,
     id: Number(raw.subject_id),
     canonicals:

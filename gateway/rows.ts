@@ -39,13 +39,17 @@ export async function* readLinks(connection: Connection): AsyncGenerator<LinkRow
 
 /** The links of these ids that exist now, and the slugs that forward to them. */
 export async function readLinksById(connection: Connection, ids: readonly number[]): Promise<LinkRow[]> {
-  if (ids.length === 0) return []
-  const marks = ids.map(() => '?').join(',')
-  const rows: Raw[] = await connection.query(
-    `${LINK_SELECT} WHERE l.id IN (${marks}) UNION ${LINK_SELECT} WHERE l.forwards_to IN (${marks})`,
-    [...ids, ...ids],
-  )
-  return toLinkRows(rows)
+  const links: LinkRow[] = []
+  for (let from = 0; from < ids.length; from += LINKS_A_STEP) {
+    const some = ids.slice(from, from + LINKS_A_STEP)
+    const marks = some.map(() => '?').join(',')
+    const rows: Raw[] = await connection.query(
+      `${LINK_SELECT} WHERE l.id IN (${marks}) UNION ${LINK_SELECT} WHERE l.forwards_to IN (${marks})`,
+      [...some, ...some],
+    )
+    for (const link of toLinkRows(rows)) links.push(link)
+  }
+  return links
 }
 
 /** Every rule that is switched on, in the order rules are asked. */

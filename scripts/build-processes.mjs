@@ -8,6 +8,7 @@ await build({
     shipper: 'shipper/main.ts',
     worker: 'worker/main.ts',
     thread: 'server/threads/thread.ts',
+    'replay-thread': 'server/threads/replay-thread.ts',
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',
     website: 'standins/web/main.ts',

@@ -3,6 +3,8 @@ import { forgetCertificateEvents, takeFrontLog } from '../server/usecases/domain
 import { forgetDoorEvents } from '../server/usecases/people/door-log'
 import { forgetSessions } from '../server/usecases/people/sessions'
 import { destroyVisitorKeys, forgetVisits } from '../server/usecases/traffic/forget-visits'
+import { forgetProposals } from '../server/usecases/changes/due-proposals'
+import { forgetReplays } from '../server/usecases/replay/replays'
 import type { Job } from './leases'
 import { forgetObservations } from '../server/usecases/domains/domain-observations'
 import { forgetMisses } from '../server/usecases/misses/forget-misses'
@@ -42,6 +44,8 @@ export const makeJobs = (environment: { FIDES_FRONT_STATE?: string }): readonly 
       ]),
   { kind: 'forget-observations', everySeconds: 86_400, run: (db) => forgetObservations(db, OBSERVATION_DAYS) },
   { kind: 'forget-targets', everySeconds: 86_400, run: (db) => forgetTargets(db, CHECK_DAYS) },
+  { kind: 'forget-proposals', everySeconds: 86_400, run: forgetProposals },
+  { kind: 'forget-replays', everySeconds: 86_400, run: forgetReplays },
   { kind: 'forget-misses', everySeconds: 86_400, run: (db) => forgetMisses(db, MISS_DAYS) },
   { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },
   {

@@ -3,6 +3,7 @@ import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
+import { makeDueChanges } from '../server/usecases/changes/due-proposals'
 import { makeNamesContext } from '../server/names/context'
 import { registerJobs, runDueJob, type Job } from './leases'
 import { makeWatch } from './watch-domains'
@@ -33,6 +34,7 @@ const LINES: readonly (readonly Job[])[] = [
   makeJobs(environment),
   [{ kind: 'watch', everySeconds: 1, run: makeWatch(names, log, () => stopping) }],
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
+  [{ kind: 'changes', everySeconds: 1, run: makeDueChanges }],
   [{ kind: 'misses', everySeconds: 0, run: makeMissWatch(log, () => stopping) }],
 ]
 

@@ -27,6 +27,9 @@ const MOST_TAGS = 30
 export function rewrite(state: TaggedState, spec: ChangeSpec, context: RewriteContext): RewriteVerdict {
   const { steps, set, tags } = spec
   const after: Rewritten = { ...set }
+  // As the ledger keeps them, so that what was written can be compared with what stands.
+  for (const field of ['startsAt', 'endsAt', 'resumesAt'] as const)
+    if (typeof set[field] === 'string') after[field] = new Date(set[field]).toISOString()
   if (steps.length > 0) {
     const now = takeSteps(steps, state.destination, context)
     if (!now.ok) return { kind: 'refused', sentence: now.sentence }
@@ -57,12 +60,7 @@ export function rewrite(state: TaggedState, spec: ChangeSpec, context: RewriteCo
   return { kind: 'change', before: pick(state), after: pick(after) }
 }
 
-const MOMENTS = /^\d{4}-\d\d-\d\dT/
-function same(one: unknown, other: unknown): boolean {
-  if (typeof one === 'string' && typeof other === 'string' && MOMENTS.test(one) && MOMENTS.test(other))
-    return Date.parse(one) === Date.parse(other)
-  return JSON.stringify(one) === JSON.stringify(other)
-}
+const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
 
 function refusal(
   after: TaggedState,

@@ -28,7 +28,13 @@ const FACTS = {
   create: { words: 'Made', undo: { link: 'editor', rule: 'administrator' } },
   change: {
     words: 'Changed',
-    undo: { link: 'editor', rule: 'administrator', domain: 'administrator', organisation: 'administrator' },
+    undo: {
+      link: 'editor',
+      links: 'administrator',
+      rule: 'administrator',
+      domain: 'administrator',
+      organisation: 'administrator',
+    },
   },
   'change-destination': { words: 'Moved destination of', undo: { link: 'editor', links: 'administrator' } },
   pause: { words: 'Paused', undo: { link: 'editor', links: 'administrator' } },

@@ -4,7 +4,7 @@ import { appScheme, destination, yesOrNo } from '../schemas/values'
 import { line } from '../schemas/line'
 import { OPEN_RULES, type SlugRules } from '../slugs/slug-rules'
 import * as field from './field'
-import { orNull, rowReader, type RowOf } from './field'
+import { orNull, rowOfState, rowReader, type RowOf } from './field'
 import { redirectStatus, type RedirectStatus } from './redirect'
 
 export const DOMAIN_STANDINGS = ['not-proved', 'proved', 'spreading', 'open', 'drifted'] as const
@@ -133,6 +133,9 @@ const survey = rowReader(DOMAIN_FIELDS, 'survey')
 /** Columns of a domain for the table, and what makes a row of them. */
 export const DOMAIN_COLUMNS = table.columns
 export const toDomainRow = (raw: object): DomainRow => shape(table.fromColumns(raw))
+
+/** A domain for the table, of its state as the ledger keeps it with its number and host. */
+export const domainRowOfState = (state: object): DomainRow => shape(rowOfState(DOMAIN_FIELDS, 'table', state))
 
 /** A domain's slug rules with what it never decided filled in. */
 export const wholeSlugRules = (input: Partial<SlugRules>): SlugRules => ({ ...OPEN_RULES, ...input })

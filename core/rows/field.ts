@@ -159,6 +159,18 @@ export function stateOf(fields: object, model: object): Record<string, unknown> 
   )
 }
 
+/** A row as one reader needs it, of a state as the ledger keeps it and what the ledger does not keep of it. */
+export function rowOfState<F extends object, R extends Reader>(fields: F, reader: R, state: object): RowOf<F, R> {
+  const all = fields as unknown as Record<string, Field>
+  return Object.fromEntries(
+    namesFor(fields, reader).map((name) => {
+      const value = (state as Record<string, unknown>)[name] ?? all[name]!.fallback ?? null
+      const isMoment = all[name]!.type.as === 'moment' && value !== null
+      return [name, isMoment ? new Date(value as string).getTime() : value]
+    }),
+  ) as RowOf<F, R>
+}
+
 /** A state's fields as a model takes them; names the fields do not have are left out. */
 export function modelValues(fields: object, state: Record<string, unknown>): Record<string, unknown> {
   const all = fields as unknown as Record<string, Field>

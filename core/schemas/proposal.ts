@@ -73,6 +73,8 @@ export const proposalCounts = z.object({
   leftOut: z.int(),
   /** Pasted addresses that are none of ours. */
   unknown: z.array(z.string()),
+  /** Permanent links among them, and how many people may hold what these answer today, until when. */
+  permanent: z.object({ links: z.int(), holders: z.int(), until: z.string().nullable() }),
 })
 export type ProposalCounts = z.infer<typeof proposalCounts>
 
@@ -94,8 +96,6 @@ export const proposal = z.object({
   counts: proposalCounts,
   /** How far its new destinations are checked. */
   checks: z.object({ total: z.int(), done: z.int(), sound: z.int(), doubtful: z.int(), broken: z.int() }),
-  /** Permanent links among the changes whose old answer browsers may hold. */
-  permanent: z.object({ links: z.int(), holders: z.int().nullable(), until: z.string().nullable() }),
   problem: z.string(),
   /** The entry of the ledger it became. */
   entry: z.int().nullable(),
@@ -143,3 +143,19 @@ export const proposalRowsPatch = z
     error: 'Say which rows: by “positions” or by “kind”.',
   })
 export type ProposalRowsPatch = z.output<typeof proposalRowsPatch>
+
+const curve = {
+  holders: z.int(),
+  until: z.string().nullable(),
+  curve: z.array(z.object({ at: z.string(), holders: z.int() })),
+}
+/** Who may still hold an old permanent answer of a link. */
+export const linkHolders = z.object({
+  /** How long browsers may keep a permanent answer of its domain. */
+  windowSeconds: z.int(),
+  /** Since its last change; null where nobody can hold an old answer any more. */
+  changed: z.object({ at: z.string(), was: z.string(), ...curve }).nullable(),
+  /** If it were changed now; null where it answers temporarily. */
+  ifChanged: z.object(curve).nullable(),
+})
+export type LinkHolders = z.infer<typeof linkHolders>

@@ -1,11 +1,8 @@
-import { existsSync } from 'node:fs'
-import { createRequire } from 'node:module'
 import { availableParallelism } from 'node:os'
-import { dirname, resolve } from 'node:path'
-import { fileURLToPath } from 'node:url'
-import { Worker } from 'node:worker_threads'
+import type { Worker } from 'node:worker_threads'
 import pLimit from 'p-limit'
 import { Problem } from '../usecases/problem'
+import { startThread } from './start-thread'
 import type { FromThread, ToThread } from './thread'
 import { WORK, type Input, type Output, type WorkName } from './work'
 
@@ -62,7 +59,7 @@ function run<Name extends WorkName>(
   input: Input<Name>,
   { what, instead, deadlineMs = DEADLINE_MS, handOver = [] }: ThreadOptions,
 ): Promise<Output<Name>> {
-  const thread = idle.pop() ?? makeThread()
+  const thread = idle.pop() ?? startThread('thread', { resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES } })
   thread.ref()
   return new Promise((resolve, reject) => {
     const overdue = setTimeout(
@@ -110,23 +107,4 @@ function keep(thread: Worker): void {
     idle.splice(at, 1)
     void thread.terminate()
   }, IDLE_MS).unref()
-}
-
-function makeThread(): Worker {
-  const resourceLimits = { maxOldGenerationSizeMb: MOST_MEGABYTES }
-  const file = threadFile()
-  if (!file.endsWith('.ts')) return new Worker(file, { resourceLimits })
-  const load = `require(${JSON.stringify(createRequire(import.meta.url).resolve('tsx/cjs'))})
-    require(${JSON.stringify(file)})`
-  return new Worker(load, { eval: true, resourceLimits })
-}
-
-/** Beside the worker's bundle, or two folders beside the desk's; from the sources in development and in tests. */
-function threadFile(): string {
-  if (import.meta.url.endsWith('/in-thread.ts')) return fileURLToPath(new URL('./thread.ts', import.meta.url))
-  const program = dirname(process.argv[1] ?? '.')
-  const places = ['thread.mjs', '../../dist/thread.mjs'].map((place) => resolve(program, place))
-  const found = [...places, resolve('server/threads/thread.ts')].find((place) => existsSync(place))
-  if (!found) throw new Error('dist/thread.mjs is missing: build again with “npm run build”')
-  return found
 }

@@ -70,7 +70,7 @@ async function inBrowser(page: Page, steps: string[], address: string, place: (r
   await page.getByText(`${HOST} is open`).first().waitFor()
   print('step 4: open')
 
-  await press(link![0]!)
+  await page.getByRole('button', { name: link![0]! }).first().click()
   await field(link![1]!).fill(DESTINATION)
   await field(link![2]!).fill('survey')
   await press(link![3]!)

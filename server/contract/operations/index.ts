@@ -1,3 +1,4 @@
+import { changes } from './changes'
 import { docket } from './docket'
 import { domains } from './domains'
 import { ledger } from './ledger'
@@ -19,6 +20,7 @@ export const operations = {
   ...rules,
   ...ledger,
   ...targets,
+  ...changes,
   ...misses,
   ...service,
 } as const

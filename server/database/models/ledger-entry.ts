@@ -36,7 +36,8 @@ export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel
   return LedgerEntryModel.init(
     {
       id: { type: DataTypes.BIGINT.UNSIGNED, primaryKey: true, autoIncrement: true },
-      revision: { type: DataTypes.BIGINT.UNSIGNED, allowNull: false },
+      // Given last, under the lock of all changes; no entry is seen without one.
+      revision: { type: DataTypes.BIGINT.UNSIGNED, allowNull: true },
       at: { type: DataTypes.DATE(3), allowNull: false },
       liveAt: DataTypes.DATE(3),
       memberId: DataTypes.BIGINT.UNSIGNED,

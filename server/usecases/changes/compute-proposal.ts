@@ -11,6 +11,7 @@ import type { ProposalModel } from '../../database/models/proposal'
 import { currentSurvey } from '../conflicts/survey'
 import { destinationHash, linkState, readTags } from '../links/link-state'
 import { yielder } from '../yield-to-event-loop'
+import { countHolders } from './holders'
 import { selectLinks } from './select-links'
 
 const PAGE = 500
@@ -62,7 +63,11 @@ export async function computeProposal(db: Database, proposal: ProposalModel): Pr
   }
   await findLoops(db, proposal.id, survey.state.table, changed)
   const checked = await wantChecks(db, proposal.id)
-  const counts: ProposalCounts = { ...(await countRows(db, proposal.id)), unknown: unknown.slice(0, 1000) }
+  const counts: ProposalCounts = {
+    ...(await countRows(db, proposal.id)),
+    unknown: unknown.slice(0, 1000),
+    permanent: await countHolders(db, proposal.id),
+  }
   await proposal.update({
     state: 'ready',
     revision,
@@ -226,7 +231,7 @@ async function wantChecks(db: Database, id: number): Promise<boolean> {
 }
 
 /** How many rows of each kind a proposal has. */
-export async function countRows(db: Database, id: number): Promise<Omit<ProposalCounts, 'unknown'>> {
+export async function countRows(db: Database, id: number): Promise<Omit<ProposalCounts, 'unknown' | 'permanent'>> {
   const rows = await db.sequelize.query<{ kind: Row['kind']; left_out: number; failed: number; links: number }>(
     `SELECT r.kind, r.left_out, COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS links
      FROM proposal_row r LEFT JOIN target t ON t.hash = r.hash

@@ -132,12 +132,30 @@ async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?
   }
 }
 
-/** What an entry about several links did to one of them. */
-function partOf(entry: LedgerEntry, linkId: number): LedgerEntry {
-  if (entry.subject.kind !== 'links') return entry
-  const part = (state: LedgerEntry['before']) =>
-    (state?.links as Record<string, Record<string, unknown>> | undefined)?.[linkId] ?? null
-  return { ...entry, before: part(entry.before), after: part(entry.after) }
+type Half = LedgerEntry['before']
+const json = (value: unknown) => (typeof value === 'string' ? JSON.parse(value) : (value ?? null)) as Half
+
+/** What entries about several links did to one of them: kept beside the entry, or within it by older releases. */
+async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: number): Promise<LedgerEntry[]> {
+  const several = entries.filter(({ subject }) => subject.kind === 'links').map(({ id }) => id)
+  const rows =
+    several.length === 0
+      ? []
+      : await db.sequelize.query<{ entry_id: number; before_state: unknown; after_state: unknown }>(
+          'SELECT entry_id, before_state, after_state FROM ledger_entry_link WHERE link_id = ? AND entry_id IN (?)',
+          { replacements: [linkId, several], type: QueryTypes.SELECT },
+        )
+  const beside = new Map(rows.map((row) => [Number(row.entry_id), row]))
+  return entries.map((entry) => {
+    if (entry.subject.kind !== 'links') return entry
+    const within = (state: Half) => (state?.links as Record<string, Record<string, unknown>> | undefined)?.[linkId]
+    const own = beside.get(entry.id)
+    return {
+      ...entry,
+      before: json(own?.before_state) ?? within(entry.before) ?? null,
+      after: json(own?.after_state) ?? within(entry.after) ?? null,
+    }
+  })
 }
 
 /** Subjects of which only administrators see anything elsewhere; of what these did, nobody else reads here. */
@@ -175,7 +193,8 @@ export async function listLedger(
     limit: query.limit + 1,
   })
   const page = rows.slice(0, query.limit)
-  const items = (await toEntryViews(db, page)).map((entry) => (linkId === undefined ? entry : partOf(entry, linkId)))
+  const views = await toEntryViews(db, page)
+  const items = linkId === undefined ? views : await partsOf(db, views, linkId)
   await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item))))
   return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }

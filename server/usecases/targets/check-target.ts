@@ -32,7 +32,9 @@ export async function checkTarget(
   { online }: CheckTargetOptions = {},
 ): Promise<TargetModel | undefined> {
   const interest = await interestIn(db, target.hash)
-  if (interest.links.length === 0) {
+  // A proposal wants to know of a destination before anything leads there.
+  const wanted = target.wantedUntil != null && target.wantedUntil.getTime() > Date.now()
+  if (interest.links.length === 0 && !wanted) {
     await rest(db, target)
     return undefined
   }

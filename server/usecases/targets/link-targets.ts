@@ -118,7 +118,8 @@ export function nextDue(
 export async function forgetTargets(db: Database, days: { evidence: number; checks: number }): Promise<void> {
   await db.sequelize.query(
     `DELETE t FROM target t LEFT JOIN link l ON l.destination_hash = t.hash
-     WHERE l.id IS NULL AND t.made_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL 1 DAY)`,
+     WHERE l.id IS NULL AND t.made_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL 1 DAY)
+       AND (t.wanted_until IS NULL OR t.wanted_until < UTC_TIMESTAMP(3))`,
   )
   await db.sequelize.query('DELETE FROM target_check WHERE at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? DAY)', {
     replacements: [days.checks],

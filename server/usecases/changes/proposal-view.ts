@@ -1,0 +1,136 @@
+import { QueryTypes } from 'sequelize'
+import type { Proposal, ProposalRow, ProposalRowsPatch, ProposalRowsQuery } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { ProposalModel } from '../../database/models/proposal'
+import { notHere, Problem } from '../problem'
+import { countRows } from './compute-proposal'
+
+const NOBODY = { links: 0, holders: 0, until: null }
+const NO_COUNTS = {
+  change: 0,
+  clash: 0,
+  unchanged: 0,
+  refused: 0,
+  checkFailed: 0,
+  leftOut: 0,
+  unknown: [],
+  permanent: NOBODY,
+}
+
+/** A proposal as the API tells it. */
+export async function toProposalView(db: Database, proposal: ProposalModel): Promise<Proposal> {
+  const fresh = await db.Proposal.findByPk(proposal.id)
+  if (!fresh) throw notHere('proposal')
+  const counted = fresh.state === 'ready' || fresh.state === 'waiting' || fresh.state === 'held'
+  const counts = { ...NO_COUNTS, ...fresh.counts, ...(counted && (await countRows(db, fresh.id))) }
+  return {
+    id: fresh.id,
+    state: fresh.state,
+    words: fresh.words,
+    change: fresh.spec,
+    reason: fresh.reason,
+    actor: fresh.actor,
+    at: fresh.at?.toISOString() ?? null,
+    stops: fresh.stops,
+    total: fresh.total,
+    done: fresh.done,
+    counts,
+    checks: await readChecks(db, fresh.id),
+    problem: fresh.problem,
+    entry: fresh.entryId,
+    madeAt: fresh.madeAt.toISOString(),
+    endedAt: fresh.endedAt?.toISOString() ?? null,
+    version: fresh.version,
+  }
+}
+
+/** How far the new destinations of a proposal are checked, and how they stand. */
+async function readChecks(db: Database, id: number): Promise<Proposal['checks']> {
+  const rows = await db.sequelize.query<{ confidence: 'sound' | 'doubtful' | 'broken' | null; targets: number }>(
+    `SELECT t.confidence, COUNT(DISTINCT t.id) AS targets FROM proposal_row r JOIN target t ON t.hash = r.hash
+     WHERE r.proposal_id = ? AND r.kind = 'change' GROUP BY t.confidence`,
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  const of = (confidence: string | null) => Number(rows.find((row) => row.confidence === confidence)?.targets ?? 0)
+  const [sound, doubtful, broken] = [of('sound'), of('doubtful'), of('broken')]
+  return { total: sound + doubtful + broken + of(null), done: sound + doubtful + broken, sound, doubtful, broken }
+}
+
+const json = (value: unknown) =>
+  (typeof value === 'string' ? JSON.parse(value) : value) as Record<string, unknown> | null
+
+const FAILED = "t.confidence IN ('doubtful', 'broken')"
+const FILTERS: Record<NonNullable<ProposalRowsQuery['kind']>, string> = {
+  change: "r.kind = 'change' AND NOT r.left_out",
+  clash: "r.kind = 'clash'",
+  unchanged: "r.kind = 'unchanged'",
+  refused: "r.kind = 'refused'",
+  'check-failed': `r.kind = 'change' AND NOT r.left_out AND ${FAILED}`,
+  'left-out': "r.kind = 'change' AND r.left_out",
+}
+
+interface RawRow {
+  position: number
+  link_id: number
+  kind: ProposalRow['kind']
+  left_out: number
+  address: string
+  visits_28: number
+  before_state: unknown
+  after_state: unknown
+  why: string
+  confidence: 'sound' | 'doubtful' | 'broken' | null
+  sentence: string | null
+}
+
+/** One page of a proposal's rows, in their order. */
+export async function listProposalRows(
+  db: Database,
+  id: number,
+  query: ProposalRowsQuery,
+): Promise<{ items: ProposalRow[]; next: string | null }> {
+  if (!(await db.Proposal.findByPk(id, { attributes: ['id'] }))) throw notHere('proposal')
+  const rows = await db.sequelize.query<RawRow>(
+    `SELECT r.*, t.confidence, t.sentence FROM proposal_row r LEFT JOIN target t ON t.hash = r.hash
+     WHERE r.proposal_id = :id AND r.position > :after ${query.kind ? `AND ${FILTERS[query.kind]}` : ''}
+     ORDER BY r.position LIMIT :limit`,
+    {
+      replacements: { id, after: Number(query.cursor ?? 0), limit: query.limit + 1 },
+      type: QueryTypes.SELECT,
+    },
+  )
+  const page = rows.slice(0, query.limit)
+  return {
+    items: page.map((row) => ({
+      position: Number(row.position),
+      link: Number(row.link_id),
+      address: row.address,
+      kind: row.kind,
+      leftOut: Boolean(Number(row.left_out)),
+      before: json(row.before_state),
+      after: json(row.after_state),
+      why: row.why,
+      check: row.confidence === null ? null : { confidence: row.confidence, sentence: row.sentence ?? '' },
+      visits28: Number(row.visits_28),
+    })),
+    next: rows.length > query.limit ? String(page.at(-1)!.position) : null,
+  }
+}
+
+/** Leaves rows out of a proposal, or takes them in again. */
+export async function patchProposalRows(db: Database, id: number, patch: ProposalRowsPatch): Promise<Proposal> {
+  const proposal = await db.Proposal.findByPk(id)
+  if (!proposal) throw notHere('proposal')
+  if (!['ready', 'waiting', 'held'].includes(proposal.state))
+    throw new Problem(409, 'Not open', 'Rows can be left out only while the proposal is open.')
+  const which = patch.positions
+    ? { sql: 'r.position IN (:positions)', replacements: { positions: [...patch.positions, 0] } }
+    : { sql: patch.kind === 'left-out' ? 'r.left_out' : FAILED, replacements: {} }
+  await db.sequelize.query(
+    `UPDATE proposal_row r LEFT JOIN target t ON t.hash = r.hash SET r.left_out = :leftOut
+     WHERE r.proposal_id = :id AND r.kind = 'change' AND ${which.sql}`,
+    { replacements: { id, leftOut: patch.leftOut, ...which.replacements } },
+  )
+  await proposal.update({ version: proposal.version + 1 })
+  return toProposalView(db, proposal)
+}

@@ -1,0 +1,150 @@
+import { QueryTypes } from 'sequelize'
+import { subjectKey, takeBack, type PastEntry, type States } from '../../../core/ledger'
+import { DOMAIN_FIELDS, LINK_FIELDS, RULE_FIELDS, namesFor, columnOf } from '../../../core/rows'
+import type { Database } from '../../database/open'
+
+type State = Record<string, unknown>
+const PAGE = 2000
+
+const KINDS = { link: LINK_FIELDS, rule: RULE_FIELDS, domain: DOMAIN_FIELDS } as const
+type Kind = keyof typeof KINDS
+
+/** Reads rows of a kind as the ledger keeps them; with `ids` only those. */
+async function* readStates(
+  db: Database,
+  kind: Kind,
+  ids?: readonly number[],
+): AsyncGenerator<[id: number, state: State]> {
+  const fields = KINDS[kind]
+  const all = fields as unknown as Record<string, { type: { as: string }; read(value: unknown): unknown }>
+  const names = [...namesFor(fields, 'ledger'), ...(kind === 'domain' ? ['host'] : [])] as string[]
+  const columns = ['id', ...names.map((name) => columnOf(fields, name))].join(', ')
+  for (let after = 0; ;) {
+    const rows = await db.sequelize.query<Record<string, unknown>>(
+      `SELECT ${columns} FROM ${kind} WHERE id > :after ${ids ? 'AND id IN (:ids)' : ''} ORDER BY id LIMIT ${PAGE}`,
+      { replacements: { after, ids: [...(ids ?? []), 0] }, type: QueryTypes.SELECT },
+    )
+    if (rows.length === 0) return
+    after = Number(rows.at(-1)!.id)
+    for (const row of rows)
+      yield [
+        Number(row.id),
+        Object.fromEntries(
+          names.map((name) => {
+            const value = row[columnOf(fields, name)] ?? null
+            const { type, read } = all[name]!
+            return [
+              name,
+              value === null ? null : type.as === 'moment' ? new Date(value as Date).toISOString() : read(value),
+            ]
+          }),
+        ),
+      ]
+  }
+}
+
+const json = (value: unknown): State | null =>
+  (typeof value === 'string' ? JSON.parse(value) : (value ?? null)) as State | null
+
+/** Entries about what a table is made of that counted only after a moment, the newest first. */
+async function readEntriesAfter(db: Database, at: Date): Promise<PastEntry[]> {
+  const rows = await db.sequelize.query<{
+    id: number
+    subject_kind: string
+    subject_id: number
+    before_state: unknown
+    after_state: unknown
+  }>(
+    `SELECT id, subject_kind, subject_id, before_state, after_state FROM ledger_entry
+     WHERE COALESCE(live_at, at) > :at AND revision IS NOT NULL AND subject_kind IN ('link', 'links', 'rule', 'domain')
+     ORDER BY revision DESC`,
+    { replacements: { at }, type: QueryTypes.SELECT },
+  )
+  const several = rows.filter(({ subject_kind }) => subject_kind === 'links').map(({ id }) => Number(id))
+  const parts = await readPartsOf(db, several)
+  return rows.map((row) => {
+    const own = parts.get(Number(row.id))
+    return own
+      ? { kind: 'links', subjectId: 0, before: { links: own.before }, after: { links: own.after } }
+      : {
+          kind: row.subject_kind,
+          subjectId: Number(row.subject_id),
+          before: json(row.before_state),
+          after: json(row.after_state),
+        }
+  })
+}
+
+/** What entries about several links keep of each, by the entry; those that keep it within themselves are left out. */
+async function readPartsOf(
+  db: Database,
+  entries: readonly number[],
+): Promise<Map<number, { before: Record<string, State>; after: Record<string, State> }>> {
+  const parts = new Map<number, { before: Record<string, State>; after: Record<string, State> }>()
+  if (entries.length === 0) return parts
+  const rows = await db.sequelize.query<{
+    entry_id: number
+    link_id: number
+    before_state: unknown
+    after_state: unknown
+  }>('SELECT * FROM ledger_entry_link WHERE entry_id IN (?) AND before_state IS NOT NULL', {
+    replacements: [entries],
+    type: QueryTypes.SELECT,
+  })
+  for (const row of rows) {
+    const id = Number(row.entry_id)
+    let own = parts.get(id)
+    if (!own) parts.set(id, (own = { before: {}, after: {} }))
+    own.before[row.link_id] = json(row.before_state)!
+    own.after[row.link_id] = json(row.after_state)!
+  }
+  return parts
+}
+
+/** The whole register as it stood at a moment: the states of domains, rules and links. */
+export async function pastStates(db: Database, at: Date): Promise<States> {
+  const states = await readNow(db)
+  takeBack(states, await readEntriesAfter(db, at))
+  return states
+}
+
+/**
+ * What of the register matters to one address at a moment: all domains and rules, the links that have the address now,
+ * and all that were changed since, one of which may have had it then.
+ */
+export async function pastStatesAround(
+  db: Database,
+  at: Date,
+  now: readonly { domainId: number; canonical: string }[],
+): Promise<States> {
+  const entries = await readEntriesAfter(db, at)
+  const ids = new Set<number>()
+  for (const { kind, subjectId, before } of entries) {
+    if (kind === 'link') ids.add(subjectId)
+    if (kind === 'links') for (const id of Object.keys((before?.links ?? {}) as object)) ids.add(Number(id))
+  }
+  if (now.length > 0) {
+    const rows = await db.sequelize.query<{ id: number; forwards_to: number | null }>(
+      'SELECT id, forwards_to FROM link WHERE (domain_id, canonical) IN (:pairs)',
+      {
+        replacements: { pairs: now.map(({ domainId, canonical }) => [domainId, canonical]) },
+        type: QueryTypes.SELECT,
+      },
+    )
+    for (const { id, forwards_to } of rows) ids.add(Number(id)).add(Number(forwards_to ?? id))
+  }
+  // What forwarded then leads to a link that may not have changed since.
+  for (const { before } of entries) if (typeof before?.forwardsTo === 'number') ids.add(before.forwardsTo)
+  const states = await readNow(db, [...ids])
+  takeBack(states, entries)
+  return states
+}
+
+/** States of today; of links those of `links`, or all. */
+async function readNow(db: Database, links?: readonly number[]): Promise<States> {
+  const states: States = new Map()
+  for (const kind of ['domain', 'rule', 'link'] as const)
+    for await (const [id, state] of readStates(db, kind, kind === 'link' ? links : undefined))
+      states.set(subjectKey(kind, id), state)
+  return states
+}

@@ -1,0 +1,90 @@
+import { QueryTypes } from 'sequelize'
+import { tableOfStates } from '../../../core/ledger'
+import { LINK_SELECT, toLinkRows, type LinkRow, type RuleRow } from '../../../core/rows'
+import { compile, copyTable, patchTable, putLink, putRules, type Table, type TableAt } from '../../../core/table'
+import type { Rewritten } from '../../../core/changes'
+import type { Database } from '../../database/open'
+import { pastStates } from '../ledger/past-states'
+import { readDomainRows, readRuleRows } from '../targets/table-rows'
+
+/** Which two tables requests are put to. */
+export type ReplayTables =
+  | { by: 'proposal'; proposal: number; at: number }
+  | { by: 'rules'; domainId: number; rules: RuleRow[] }
+  | { by: 'moments'; before: number; after: number | null }
+
+const PAGE = 5000
+
+/** The table as it is now. */
+async function tableNow(db: Database): Promise<Table> {
+  const table = compile(await readDomainRows(db), [])
+  for (let after = 0; ;) {
+    const rows = await db.sequelize.query<Record<string, unknown>>(
+      `${LINK_SELECT} WHERE l.id > ? ORDER BY l.id LIMIT ${PAGE}`,
+      { replacements: [after], type: QueryTypes.SELECT },
+    )
+    if (rows.length === 0) break
+    after = Number(rows.at(-1)!.id)
+    for (const link of toLinkRows(rows)) putLink(table, link)
+  }
+  putRules(table, await readRuleRows(db))
+  return table
+}
+
+/** The tables a replay compares, each at its moment. */
+export async function tablesFor(db: Database, wish: ReplayTables): Promise<{ before: TableAt; after: TableAt }> {
+  const now = Date.now()
+  if (wish.by === 'moments') {
+    const today = new Map((await readDomainRows(db)).map((domain) => [domain.id, domain]))
+    const past = async (at: number) => ({
+      table: tableOfStates(await pastStates(db, new Date(at)), today),
+      now: at,
+    })
+    return {
+      before: await past(wish.before),
+      after: wish.after === null ? { table: await tableNow(db), now } : await past(wish.after),
+    }
+  }
+  const table = await tableNow(db)
+  const next = copyTable(table)
+  // At one and the same moment: only what the change does is to be told, not what the calendar does.
+  const at = wish.by === 'proposal' ? wish.at : now
+  if (wish.by === 'proposal') await putProposal(db, next, wish.proposal)
+  else {
+    const others = (await readRuleRows(db)).filter(({ domainId }) => domainId !== wish.domainId)
+    patchTable(next, { rules: [...others, ...wish.rules] })
+  }
+  return { before: { table, now: at }, after: { table: next, now: at } }
+}
+
+const json = <Value>(value: unknown) => (typeof value === 'string' ? JSON.parse(value) : value) as Value
+const ms = (value: unknown) => (typeof value === 'string' ? Date.parse(value) : value)
+const MOMENTS = ['startsAt', 'endsAt', 'resumesAt']
+
+/** Puts what a proposal changes into a table: its links, and the slugs that forward to them. */
+async function putProposal(db: Database, table: Table, id: number): Promise<void> {
+  for (let after = 0; ;) {
+    const parts = await db.sequelize.query<{ link_id: number; after_state: unknown }>(
+      `SELECT link_id, after_state FROM proposal_row WHERE proposal_id = ? AND link_id > ? AND kind = 'change'
+         AND NOT left_out ORDER BY link_id LIMIT ${PAGE}`,
+      { replacements: [id, after], type: QueryTypes.SELECT },
+    )
+    if (parts.length === 0) return
+    after = Number(parts.at(-1)!.link_id)
+    const changes = new Map(parts.map((part) => [Number(part.link_id), json<Rewritten>(part.after_state)]))
+    const ids = [...changes.keys()]
+    const rows = await db.sequelize.query<Record<string, unknown>>(
+      `${LINK_SELECT} WHERE l.id IN (:ids) OR l.forwards_to IN (:ids)`,
+      { replacements: { ids }, type: QueryTypes.SELECT },
+    )
+    for (const link of toLinkRows(rows)) {
+      const change = changes.get(link.forwardsTo ?? link.id)
+      if (!change) continue
+      const { tags: _tags, ...fields } = change
+      const values = Object.fromEntries(
+        Object.entries(fields).map(([name, value]) => [name, MOMENTS.includes(name) ? ms(value) : value]),
+      )
+      putLink(table, { ...link, ...values } as LinkRow)
+    }
+  }
+}
