@@ -143,7 +143,9 @@ function fieldsOfMany(before: States, after: States): { name: string; before: st
 }
 
 /** The fields an entry changed, as people call them, before and after. A making shows where it leads only. */
-export function changedFields(entry: LedgerEntry): { name: string; before: string; after: string }[] {
+export function changedFields(
+  entry: Pick<LedgerEntry, 'before' | 'after'>,
+): { name: string; before: string; after: string }[] {
   const { before, after } = entry
   if (before === null || after === null) {
     const destination = (after ?? before)?.destination

@@ -7,6 +7,8 @@ const route = useRoute()
 const KINDS = [
   { value: '', title: 'Everything' },
   { value: 'link', title: 'Links' },
+  { value: 'links', title: 'Many links' },
+  { value: 'rule', title: 'Rules' },
   { value: 'domain', title: 'Domains' },
   { value: 'case', title: 'Cases' },
   { value: 'member', title: 'Members' },

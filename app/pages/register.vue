@@ -67,6 +67,11 @@ function pick(link: Link) {
   if (!next.delete(link.id)) next.add(link.id)
   picked.value = next
 }
+/** Where the links picked, or else all that are shown, are changed together. */
+const changeMany = computed(() => {
+  const { sort: _sort, ...shown } = filters.value
+  return { path: '/changes/new', query: picked.value.size > 0 ? { links: [...picked.value].join(',') } : shown }
+})
 const inHand = () => register.items.find((link) => link.id === selected.value)
 useShortcuts({
   j: () => step(1),
@@ -142,6 +147,9 @@ const summary = computed(() =>
           @done="register.list(filters)"
           @clear="picked = new Set()"
         />
+        <VBtn v-if="session.may('editor')" :to="changeMany">{{
+          picked.size > 0 ? `Change ${picked.size}…` : 'Change many…'
+        }}</VBtn>
         <VBtn v-if="mobile" @click="filtersOpen = !filtersOpen">Filters</VBtn>
         <VBtn v-if="narrowed" variant="text" @click="clear">Clear filters</VBtn>
       </header>

@@ -8,6 +8,12 @@ const session = useSessionStore()
 const ledger = useLedgerStore()
 const { short, exact } = useMoments()
 const fields = computed(() => changedFields(entry))
+/** What a change to many links did, in words, with where each is told. */
+const many = computed(() =>
+  entry.subject.kind === 'links' && typeof entry.after?.words === 'string'
+    ? (entry.after as { words: string; proposal?: number })
+    : undefined,
+)
 const mayUndo = computed(() => entry.undoRole !== null && session.may(entry.undoRole))
 </script>
 
@@ -29,6 +35,12 @@ const mayUndo = computed(() => entry.undoRole !== null && session.may(entry.undo
         <span v-if="entry.undoneBy !== null" class="soft">, undone since</span>
       </div>
       <div v-if="entry.reason" class="soft">“{{ entry.reason }}”</div>
+      <div v-if="many">
+        {{ many.words
+        }}<template v-if="many.proposal"
+          >: <NuxtLink :to="`/changes/${many.proposal}`">see each link</NuxtLink></template
+        >
+      </div>
       <div v-if="entry.since"><StateMark state="sound" /> {{ entry.since }}</div>
       <div v-for="field in fields" :key="field.name" class="field">
         <span class="soft">{{ field.name }}</span>

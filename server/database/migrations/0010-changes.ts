@@ -3,7 +3,7 @@ import type { QueryInterface } from 'sequelize'
 const EXACT = 'CHARACTER SET utf8mb4 COLLATE utf8mb4_nopad_bin'
 
 const STEPS = [
-  // An entry about several links keeps each link's part beside its number, so that an entry about thousands stays small.
+  // An entry about several links keeps each link's part beside its number: an entry about thousands stays small.
   `ALTER TABLE ledger_entry_link
     ADD COLUMN before_state JSON NULL,
     ADD COLUMN after_state JSON NULL`,

@@ -71,7 +71,8 @@ function actionOf({ steps, set, tags }: ChangeSpec): Action {
 
 async function labelOf(db: Database, proposal: ProposalModel, links: number): Promise<string> {
   const [first] = await db.sequelize.query<{ address: string }>(
-    `SELECT address FROM proposal_row WHERE proposal_id = ? AND kind = 'change' AND NOT left_out ORDER BY position LIMIT 1`,
+    `SELECT address FROM proposal_row WHERE proposal_id = ? AND kind = 'change' AND NOT left_out
+     ORDER BY position LIMIT 1`,
     { replacements: [proposal.id], type: QueryTypes.SELECT },
   )
   return links === 1 ? first!.address : `${links.toLocaleString('en')} links, ${first!.address} among them`

@@ -31,8 +31,8 @@ export async function refuseCircles(
 ): Promise<void> {
   const since = Math.min(revision, survey.revision)
   const entries = await db.sequelize.query<{ id: number; subject_kind: string; subject_id: number }>(
-    `SELECT id, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ('link', 'links', 'rule',
-      'domain')`,
+    `SELECT id, subject_kind, subject_id FROM ledger_entry
+     WHERE revision > ? AND subject_kind IN ('link', 'links', 'rule', 'domain')`,
     { replacements: [since], type: QueryTypes.SELECT, transaction },
   )
   const several = entries.filter(({ subject_kind }) => subject_kind === 'links').map(({ id }) => Number(id))

@@ -85,8 +85,8 @@ async function refuseStopped(db: Database, { id, stops }: ProposalModel): Promis
     throw new Problem(
       409,
       'Held',
-      `${checkFailed === 1 ? 'One new destination does' : `${checkFailed} new destinations do`} not answer; nothing was ` +
-        'changed. Leave these links out, or have the change made all the same.',
+      `${checkFailed === 1 ? 'One new destination does' : `${checkFailed} new destinations do`} not answer; nothing ` +
+        'was changed. Leave these links out, or have the change made all the same.',
     )
 }
 

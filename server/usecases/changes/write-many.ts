@@ -12,8 +12,6 @@ import { readForwarding } from '../links/list-links'
 import { destinationHash, linkState, readTags, searchText } from '../links/link-state'
 import { Problem } from '../problem'
 
-const PAGE = 500
-
 /** One link's part of a change to many: the fields that change, as they are and will be. */
 export interface Part {
   linkId: number

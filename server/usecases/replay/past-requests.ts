@@ -30,7 +30,8 @@ export async function* pastRequests(
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<{ id: number; domain_id: number; canonical: string; visits: string }>(
       `SELECT l.id, l.domain_id, l.canonical, SUM(v.visits) AS visits FROM visit_day v JOIN link l ON l.id = v.link_id
-       WHERE l.id > :after AND l.id MOD :of = :nth AND l.canonical IS NOT NULL AND v.day >= DATE(:from) AND v.day <= DATE(:to)
+       WHERE l.id > :after AND l.id MOD :of = :nth AND l.canonical IS NOT NULL
+         AND v.day >= DATE(:from) AND v.day <= DATE(:to)
        GROUP BY l.id ORDER BY l.id LIMIT ${PAGE}`,
       { replacements: { after, of, nth, from, to }, type: QueryTypes.SELECT },
     )

@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { ReplayView } from '~~/core/schemas'
+import { FATE_WORDS } from '~/composables/change-words'
+
+/** Past requests put to the table as it is and as it would be; each count opens its examples. */
+const {
+  replay = undefined,
+  problem = '',
+  mayStart,
+} = defineProps<{
+  replay?: ReplayView
+  problem?: string
+  mayStart: boolean
+}>()
+defineEmits<{ start: []; stop: [] }>()
+const opened = ref('')
+const shown = computed(() =>
+  FATE_WORDS.map((kind) => ({
+    ...kind,
+    count: replay?.counts[kind.fate] ?? 0,
+    examples: replay?.examples[kind.fate] ?? [],
+  })),
+)
+const number = (count: number) => count.toLocaleString('en')
+const aDay = (count: number) => {
+  const rate = count / Math.max(1, replay?.days ?? 1)
+  return `${rate >= 10 ? number(Math.round(rate)) : rate.toFixed(1)} a day`
+}
+const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
+  seen.loops ? 'a circle' : seen.end === null ? `our own page, ${seen.status}` : `${seen.status} ${seen.end}`
+</script>
+
+<template>
+  <section class="box" aria-labelledby="replay-title">
+    <header>
+      <h2 id="replay-title">Replayed</h2>
+      <VSpacer />
+      <VBtn v-if="replay?.state === 'running'" size="small" variant="text" @click="$emit('stop')">Stop</VBtn>
+      <VBtn v-else-if="mayStart" size="small" @click="$emit('start')">{{ replay ? 'Again' : 'Replay 28 days' }}</VBtn>
+    </header>
+    <p v-if="problem" class="text-error" role="alert">{{ problem }}</p>
+    <p v-if="!replay" class="soft">Puts the requests of the last 28 days to the table as it would be.</p>
+    <template v-else>
+      <p v-if="replay.state === 'running'" role="status">
+        {{ number(replay.done) }} of about {{ number(replay.total) }} addresses asked
+        <VProgressLinear
+          :model-value="(100 * replay.done) / Math.max(1, replay.total)"
+          :indeterminate="replay.done === 0"
+          height="6"
+          color="primary"
+          class="mt-1"
+          aria-label="Replayed"
+        />
+      </p>
+      <p v-else-if="replay.state !== 'done'" class="soft">{{ replay.problem || 'It was stopped.' }}</p>
+      <template v-else>
+        <p>
+          The last {{ replay.days }} days, <b>{{ number(replay.requests) }} requests</b>
+        </p>
+        <ul class="ruled-list">
+          <li v-for="kind in shown" :key="kind.fate">
+            <button
+              type="button"
+              class="line"
+              :disabled="kind.examples.length === 0"
+              :aria-expanded="opened === kind.fate"
+              @click="opened = opened === kind.fate ? '' : kind.fate"
+            >
+              <span>{{ kind.words }}</span>
+              <span class="figure"
+                ><StateMark v-if="kind.count > 0" :state="kind.state" /> <b>{{ number(kind.count) }}</b></span
+              >
+            </button>
+            <ol v-if="opened === kind.fate" class="examples">
+              <li v-for="example in kind.examples" :key="example.host + example.target">
+                <span class="mono">{{ example.host }}{{ example.target }}</span
+                >, {{ aDay(example.count) }}
+                <span class="soft">: {{ ends(example.before) }} → {{ ends(example.after) }}</span>
+              </li>
+            </ol>
+          </li>
+        </ul>
+      </template>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.box {
+  padding: 12px 16px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  background: rgb(var(--v-theme-surface));
+}
+header {
+  display: flex;
+  align-items: center;
+  min-height: 28px;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 12px;
+  width: 100%;
+  min-height: 30px;
+  padding: 4px 2px;
+  text-align: left;
+}
+.line:disabled {
+  color: inherit;
+}
+.figure {
+  font-variant-numeric: tabular-nums;
+  white-space: nowrap;
+}
+.examples {
+  padding: 0 0 8px 18px;
+  font-size: 12px;
+  overflow-wrap: anywhere;
+}
+</style>

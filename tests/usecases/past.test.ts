@@ -1,0 +1,108 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
+import { linkHolders } from '../../server/usecases/changes/holders'
+import { lookUpPast } from '../../server/usecases/ledger/look-up-past'
+import { Partner } from './partner'
+import { editor, TestRegister } from './register'
+
+let register: TestRegister
+let partner: Partner
+beforeAll(async () => (register = await TestRegister.start()))
+afterAll(() => register.stop())
+beforeEach(async () => (partner = await Partner.make(register)))
+
+describe('the past', () => {
+  it('tells what an address led to at a moment, and who decided that', async () => {
+    const [link] = partner.links
+    const past = (at: Date) =>
+      lookUpPast(register.db, { address: `ansl.example/a${partner.number}`, at: at.toISOString(), acceptLanguage: '' })
+    const before = new Date()
+    await new Promise((resolve) => setTimeout(resolve, 5))
+    const now = await register.changeLink(link!, { destination: 'https://second.example/' }, editor)
+    const between = new Date()
+    await new Promise((resolve) => setTimeout(resolve, 5))
+    await register.changeLink(now, { standing: 'paused' })
+    const after = new Date()
+    expect(await past(before)).toMatchObject({
+      status: 302,
+      location: link!.destination,
+      by: 'link',
+      decided: { action: 'create' },
+    })
+    expect(await past(between)).toMatchObject({
+      location: 'https://second.example/',
+      decided: { action: 'change-destination', actor: 'editor' },
+    })
+    expect(await past(after)).toMatchObject({ status: 404, location: null, decided: { action: 'pause' } })
+    expect(await past(new Date(Date.parse(link!.createdAt) - 1))).toMatchObject({
+      status: 404,
+      by: 'not-found',
+      link: null,
+    })
+  })
+
+  it('knows of changes to many links from the moment they count', async () => {
+    const at = new Date(Date.now() + 3000)
+    const proposal = await partner.proposeMove({ at: at.toISOString() })
+    await partner.apply(proposal)
+    await makeDueChanges(register.db)
+    const wait = at.getTime() - Date.now() + 20
+    await new Promise((resolve) => setTimeout(resolve, Math.max(0, wait)))
+    const past = async (moment: number) =>
+      (
+        await lookUpPast(register.db, {
+          address: `ansl.example/b${partner.number}`,
+          at: new Date(moment).toISOString(),
+          acceptLanguage: '',
+        })
+      ).location
+    expect(await past(at.getTime() - 1)).toContain(partner.host)
+    expect(await past(at.getTime())).toContain(`${partner.newHost}`)
+  })
+
+  it('knows old addresses of renamed links and removed rules', async () => {
+    const rule = await register.rule(`/family${partner.number}/:id`, 'https://family.example/{id}')
+    const before = new Date()
+    await new Promise((resolve) => setTimeout(resolve, 5))
+    await register.changeLink(partner.links[0]!, { slug: `renamed${partner.number}`, forward: false })
+    await register.changeRule(rule, { active: false })
+    const past = (address: string, at: Date) =>
+      lookUpPast(register.db, { address, at: at.toISOString(), acceptLanguage: '' })
+    expect(await past(`ansl.example/a${partner.number}`, before)).toMatchObject({
+      by: 'link',
+      link: partner.links[0]!.id,
+    })
+    expect(await past(`ansl.example/a${partner.number}`, new Date())).toMatchObject({ by: 'not-found' })
+    expect(await past(`ansl.example/renamed${partner.number}`, new Date())).toMatchObject({ by: 'link' })
+    expect(await past(`ansl.example/family${partner.number}/4`, before)).toMatchObject({
+      by: 'rule',
+      location: 'https://family.example/4',
+    })
+    expect(await past(`ansl.example/family${partner.number}/4`, new Date())).toMatchObject({ by: 'not-found' })
+  })
+})
+
+describe('who still holds an old permanent answer', () => {
+  it('is counted by visitors of the window, and falls to nobody', async () => {
+    const permanent = await register.link(`p${partner.number}`, 'https://first.example/', { status: 301 })
+    const visit = (visitor: string, secondsAgo: number) =>
+      register.db.sequelize.query(
+        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, visitor)
+         VALUES (DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? SECOND), 1, ?, 'visit', 301, 'redirect', UNHEX(?))`,
+        { replacements: [secondsAgo, permanent.id, visitor.repeat(32)] },
+      )
+    await visit('a', 3600)
+    await visit('a', 60)
+    await visit('b', 80_000)
+    await visit('c', 90_000)
+    const before = await linkHolders(register.db, permanent.id)
+    expect(before.changed).toBeNull()
+    expect(before.ifChanged).toMatchObject({ holders: 2 })
+    expect(before.ifChanged!.curve.at(-1)!.holders).toBe(0)
+    await register.changeLink(permanent, { destination: 'https://second.example/' })
+    const after = await linkHolders(register.db, permanent.id)
+    expect(after.changed).toMatchObject({ was: 'https://first.example/', holders: 2 })
+    const proposal = await partner.propose({ select: { links: [permanent.id] }, change: { set: { status: 302 } } })
+    expect(proposal.counts.permanent).toMatchObject({ links: 1, holders: 2 })
+  })
+})

@@ -1,0 +1,122 @@
+import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
+import { makeChange, readProposal } from '../../server/usecases/changes/proposals'
+import { Partner } from './partner'
+import { TestRegister } from './register'
+
+let register: TestRegister
+let partner: Partner
+beforeAll(async () => (register = await TestRegister.start()))
+afterAll(() => register.stop())
+beforeEach(async () => (partner = await Partner.make(register)))
+
+describe('a change set for a moment', () => {
+  const soon = (ms: number) => new Date(Date.now() + ms).toISOString()
+
+  it('waits, is made once whoever looks, and counts from its moment', async () => {
+    const at = soon(3500)
+    const proposal = await partner.proposeMove({ at })
+    const waiting = await partner.apply(proposal)
+    expect(waiting.state).toBe('waiting')
+    const [one, other] = await Promise.all([makeDueChanges(register.db), makeDueChanges(register.db)])
+    expect([...one.made, ...other.made]).toEqual([proposal.id])
+    const entry = await register.entry('change-destination')
+    expect(entry.liveAt?.toISOString()).toBe(at)
+    expect((await partner.link(0)).version).toBe(2)
+  })
+
+  it('is not made before', async () => {
+    const proposal = await partner.proposeMove({ at: soon(600_000) })
+    await partner.apply(proposal)
+    expect(await makeDueChanges(register.db)).toEqual({ made: [], held: [] })
+  })
+
+  it('is made late where nobody was there at its moment', async () => {
+    const proposal = await partner.proposeMove({ at: soon(600_000) })
+    await partner.apply(proposal)
+    await register.db.Proposal.update({ at: new Date(Date.now() - 60_000) }, { where: { id: proposal.id } })
+    expect((await makeDueChanges(register.db)).made).toEqual([proposal.id])
+    expect((await partner.destinations())[0]).toContain(`new${partner.number}`)
+  })
+
+  it('is held where a link changed meanwhile, says so, and can be made after all', async () => {
+    const proposal = await partner.proposeMove({ at: soon(2000) })
+    await partner.apply(proposal)
+    await register.changeLink(partner.links[2]!, { title: 'Meanwhile' })
+    expect(await makeDueChanges(register.db)).toEqual({ made: [], held: [proposal.id] })
+    const held = await readProposal(register.db, proposal.id)
+    expect(held).toMatchObject({ state: 'held', problem: expect.stringContaining(`c${partner.number} was changed`) })
+    expect(await partner.destinations()).toEqual(partner.links.map(({ destination }) => destination))
+  })
+
+  it('goes over what changed meanwhile where that was wished', async () => {
+    const proposal = await partner.propose({
+      select: { host: partner.host },
+      change: partner.move,
+      at: soon(2000),
+      stops: { changed: false, broken: true },
+    })
+    await partner.apply(proposal)
+    await register.changeLink(partner.links[2]!, { title: 'Meanwhile' })
+    expect((await makeDueChanges(register.db)).made).toEqual([proposal.id])
+    expect(await partner.link(2)).toMatchObject({ title: 'Meanwhile' })
+    expect((await partner.destinations())[2]).toContain(`new${partner.number}`)
+  })
+
+  it('is held where a new destination does not answer, unless that is let pass', async () => {
+    const broken = async (stops: object) => {
+      const proposal = await partner.propose({
+        select: { links: [partner.links[0]!.id] },
+        change: partner.move,
+        at: soon(2000),
+        stops,
+      })
+      await partner.apply(proposal)
+      await register.db.Target.update(
+        { confidence: 'broken', sentence: 'It does not answer.' },
+        { where: { destination: `https://${partner.newHost}/a?x=1#f` } },
+      )
+      return { proposal, told: await makeDueChanges(register.db) }
+    }
+    const first = await broken({ changed: true, broken: true })
+    expect(first.told.held).toEqual([first.proposal.id])
+    const failed = await readProposal(register.db, first.proposal.id)
+    expect(failed.counts.checkFailed).toBe(1)
+    expect((await partner.rows(failed, { kind: 'check-failed' }))[0]!.check).toEqual({
+      confidence: 'broken',
+      sentence: 'It does not answer.',
+    })
+    const second = await broken({ changed: true, broken: false })
+    expect(second.told.made).toEqual([second.proposal.id])
+  })
+
+  it('is held where who set it is no administrator any more', async () => {
+    const member = await register.db.Member.create({
+      email: `m${partner.number}@portansel.example`,
+      name: 'Ada',
+      role: 'administrator',
+      createdAt: new Date(),
+    } as never)
+    const proposal = await partner.proposeMove({ at: soon(2000) })
+    await makeChange(
+      register.db,
+      { memberId: member.id, name: 'Ada', role: 'administrator' },
+      proposal.id,
+      proposal.version,
+    )
+    await member.update({ role: 'viewer' })
+    expect((await makeDueChanges(register.db)).held).toEqual([proposal.id])
+  })
+
+  it('whose maker was ended in the middle stands as before', async () => {
+    const proposal = await partner.proposeMove()
+    await register.db.Proposal.update(
+      { state: 'applying', seenAt: new Date(Date.now() - 120_000) },
+      { where: { id: proposal.id } },
+    )
+    await makeDueChanges(register.db)
+    const now = await readProposal(register.db, proposal.id)
+    expect(now.state).toBe('ready')
+    expect((await partner.apply(now)).state).toBe('applied')
+  })
+})
