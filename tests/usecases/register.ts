@@ -45,6 +45,11 @@ export class TestRegister {
     return new TestRegister(db, server, folder)
   }
 
+  /** Where its database is. */
+  get url(): string {
+    return this.server.url
+  }
+
   async stop(): Promise<void> {
     await this.db.sequelize.close()
     await this.server.stop()
