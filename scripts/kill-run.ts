@@ -142,6 +142,11 @@ export async function killRun(plan: KillPlan): Promise<KillFigures> {
       return false
     }
   }
+  const servingNow = () =>
+    fetch(`http://127.0.0.1:${system.settings.FIDES_GATEWAY_CONTROL_PORT}/health`)
+      .then((answer) => answer.json() as Promise<{ processes: number }>)
+      .then(({ processes }) => processes)
+      .catch(() => 0)
   const wellWithin = async (ms: number): Promise<boolean> => {
     const give = Date.now() + ms
     while (Date.now() < give) {
@@ -163,8 +168,8 @@ export async function killRun(plan: KillPlan): Promise<KillFigures> {
     await pause(random() * plan.pauseMs)
     const target = TARGETS[Math.floor(random() * TARGETS.length)]!
     const pids = pidsOf(target).filter(lives)
-    // Of two gateways one lives on: while the other is away this one waits for its turn.
-    if (target === 'gateway' && pids.length < 2) {
+    // Of two gateways one lives on: while the other is away, or starts and does not answer yet, this one waits.
+    if (target === 'gateway' && (pids.length < 2 || (await servingNow()) < 2)) {
       kill--
       continue
     }

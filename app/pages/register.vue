@@ -204,17 +204,18 @@ const summary = computed(() =>
   display: flex;
   flex-wrap: wrap;
   align-items: center;
-  gap: 10px;
+  gap: 8px;
   padding: 8px 14px;
 }
 .summary {
-  min-width: 80px;
+  min-width: 66px;
 }
 .search {
-  flex: 0 1 220px;
+  flex: 1 1 110px;
+  max-width: 220px;
 }
 .sort {
-  flex: 0 0 150px;
+  flex: 0 0 132px;
 }
 .rows {
   flex: 1 1 0;

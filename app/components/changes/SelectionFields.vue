@@ -55,6 +55,7 @@ const filterWords = computed(() =>
   display: flex;
   flex-direction: column;
   gap: 8px;
+  margin: 0;
   border: 0;
 }
 </style>

@@ -83,7 +83,7 @@ async function send() {
           <VCombobox v-model="tagsRemoved" label="Take tags away" multiple chips closable-chips :delimiters="[',']" />
         </div>
       </section>
-      <VTextField v-model="reason" label="Reason" maxlength="500" hint="It stands in the ledger." />
+      <VTextField v-model="reason" label="Reason" maxlength="500" hint="It stands in the ledger." persistent-hint />
       <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
       <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="sending"
         >See what it does</VBtn
