@@ -29,17 +29,23 @@ export class ChangeOver {
   }
 
   /**
-   * Takes what changed of links meanwhile: those that wait go on waiting, as they are by now; gives those that do not.
+   * Takes what changed of links meanwhile: those that wait go on waiting, as they are by now, at the addresses they have
+   * until then; gives what of the others goes and comes.
    */
-  sift(gone: readonly Address[], links: readonly LinkRow[]): { gone: readonly Address[]; links: readonly LinkRow[] } {
-    if (this.pending.length === 0) return { gone, links }
-    const rest: LinkRow[] = []
+  sift(
+    changes: readonly { id: number; canonicals: readonly Address[] }[],
+    links: readonly LinkRow[],
+  ): { gone: Address[]; links: LinkRow[] } {
+    const waitingFor = (id: number) => this.pending.findLast(({ links: held }) => held.has(id))
+    const now: { gone: Address[]; links: LinkRow[] } = { gone: [], links: [] }
+    // Addresses first: a link taken in twice must find them where they are kept.
+    for (const { id, canonicals } of changes) (waitingFor(id)?.gone ?? now.gone).push(...canonicals)
     for (const link of links) {
-      const waiting = this.pending.findLast(({ links: held }) => held.has(link.id))
+      const waiting = waitingFor(link.id)
       if (waiting) waiting.links.set(link.id, link)
-      else rest.push(link)
+      else now.links.push(link)
     }
-    return { gone, links: rest }
+    return now
   }
 
   /** Changes over whatever is due. */

@@ -93,9 +93,9 @@ export function follow(options: FollowOptions): Follower {
           changeOver.keep(liveAt, gone, links)
           continue
         }
-        const now = changeOver.sift(gone, links)
+        const now = changeOver.sift(some, links)
         patch(table, now.gone, now.links)
-        if (some.length > 0) options.patched?.(table, ids, [...now.links])
+        if (some.length > 0) options.patched?.(table, ids, now.links)
       }
       if (changes.some((change) => change.kind === 'rule')) putRules(table, await readRules(from))
       table.revision = changes.at(-1)!.revision

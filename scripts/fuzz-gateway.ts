@@ -49,15 +49,19 @@ await runCommand(system, async () => {
     return socket
   })
   const drip = setInterval(() => slow.forEach((socket) => socket.writable && socket.write('b')), 1000)
-  let early = 0
+  let told = 0
+  const memory: number[] = []
   const began = performance.now()
   const figures = await fuzz(target, {
     requests: REQUESTS,
     connections: 48,
     seed: SEED,
     progress: (done) => {
-      if (early === 0 && done >= REQUESTS / 5) early = megabytes(family(running.child.pid!))
-      if (done % 100_000 === 0) print(`${done.toLocaleString('en')} requests`)
+      if (done < told + REQUESTS / 10) return
+      told = done
+      const now = megabytes(family(running.child.pid!))
+      memory.push(now)
+      print(`${done.toLocaleString('en')} requests, ${now} MB`)
     },
   })
   const seconds = (performance.now() - began) / 1000
@@ -79,8 +83,7 @@ await runCommand(system, async () => {
       faults: figures.faults.length,
       outOfStep: figures.outOfStep.length,
       processesEnded: ended,
-      megabytesAtAFifth: early,
-      megabytesAtTheEnd: late,
+      megabytes: [...memory, late],
       slowSenders: SLOW,
       slowSendersLeft: slowLeft,
     }),

@@ -15,6 +15,8 @@ export type RowFilter = ProposalRowsQuery['kind']
 export type ProposalDraft = Pick<ProposalCreate, 'select'> & { change: object; reason?: string }
 
 const LOOK_MS = 600
+/** Rows read at a time. */
+const PAGE = 200
 let looking: ReturnType<typeof setTimeout> | undefined
 let replaying: ReturnType<typeof setTimeout> | undefined
 // Counts the questions asked, so that an older answer never replaces a newer one.
@@ -67,7 +69,11 @@ export const useChangesStore = defineStore('changes', {
         this.current = now
         this.problem = ''
         const settled = now.state !== 'computing'
-        if (settled && (before?.state !== now.state || before.version !== now.version)) await this.listRows(this.filter)
+        const moved =
+          before?.state !== now.state || before.version !== now.version || before.checks.done !== now.checks.done
+        // Whoever has scrolled far down keeps their place.
+        if (settled && moved && (this.rows.length <= PAGE || before?.state !== now.state))
+          await this.listRows(this.filter)
         const checking = ['ready', 'waiting', 'held'].includes(now.state) && now.checks.done < now.checks.total
         if (!settled || checking || now.state === 'waiting' || now.state === 'applying')
           looking = setTimeout(() => void this.look(id), settled ? LOOK_MS * 3 : LOOK_MS)
@@ -81,7 +87,7 @@ export const useChangesStore = defineStore('changes', {
       const id = this.current?.id
       if (id === undefined) return
       const page = await callApi<{ items: ProposalRow[]; next: string | null }>(`/changes/${id}/rows`, {
-        query: { kind: filter, limit: 200 },
+        query: { kind: filter, limit: PAGE },
       })
       if (mine !== asked) return
       this.rows = page.items
@@ -93,7 +99,7 @@ export const useChangesStore = defineStore('changes', {
       this.loading = true
       try {
         const page = await callApi<{ items: ProposalRow[]; next: string | null }>(`/changes/${this.current.id}/rows`, {
-          query: { kind: this.filter, limit: 200, cursor: this.next },
+          query: { kind: this.filter, limit: PAGE, cursor: this.next },
         })
         if (mine !== asked) return
         this.rows.push(...page.items)

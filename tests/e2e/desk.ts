@@ -26,9 +26,13 @@ export async function signInQuickly(page: Page, email = 'admin@portansel.example
 }
 
 /** What the gateway answers a stranger. */
-export function visit(host: string, path: string): Promise<{ status: number; location: string | undefined }> {
+export function visit(
+  host: string,
+  path: string,
+  more: Record<string, string> = {},
+): Promise<{ status: number; location: string | undefined }> {
   return new Promise((resolve, reject) => {
-    httpRequest({ host: '127.0.0.1', port: gatewayPort(), path, headers: { host } }, (response) => {
+    httpRequest({ host: '127.0.0.1', port: gatewayPort(), path, headers: { host, ...more } }, (response) => {
       response.resume().on('end', () => resolve({ status: response.statusCode!, location: response.headers.location }))
     })
       .on('error', reject)

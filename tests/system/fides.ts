@@ -38,6 +38,8 @@ export class TestFides {
       /** The address of desk and gateway. */
       host?: string
       fill?: (db: Database) => Promise<void>
+      /** Put beside the small organisation, before anything starts. */
+      beside?: (db: Database) => Promise<void>
       environment?: Record<string, string> | ((settings: SystemSettings) => Record<string, string>)
     } = {},
   ): Promise<TestFides> {
@@ -48,6 +50,7 @@ export class TestFides {
       const own = !options.bare && !options.fill
       await options.fill?.(fides.db)
       if (own) await fides.layOut()
+      await options.beside?.(fides.db)
       // Nobody outside is asked unless a test brings its own outside world.
       fides.environment = {
         FIDES_RESOLVERS: 'nobody=127.0.0.1:9',

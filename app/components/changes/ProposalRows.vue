@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import type { ProposalRow } from '~~/core/schemas'
 import { rowWords } from '~/composables/change-words'
 import { changedFields } from '~/composables/ledger-words'
@@ -11,6 +12,8 @@ const { rows, next, loading, mayLeaveOut } = defineProps<{
   mayLeaveOut: boolean
 }>()
 const emit = defineEmits<{ more: []; leave: [row: ProposalRow, leftOut: boolean] }>()
+/** As high as its rows, up to a good part of the window. */
+const height = computed(() => `min(62dvh, ${Math.max(2, rows.length) * 76}px)`)
 const fieldsOf = (row: ProposalRow) => changedFields({ before: row.before, after: row.after })
 const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
 </script>
@@ -23,7 +26,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
       <span role="columnheader">What is found</span>
       <span role="columnheader" class="figure">Visits</span>
     </div>
-    <VVirtualScroll :items="rows" class="scroll" item-key="position">
+    <VVirtualScroll :items="rows" class="scroll" item-key="position" :style="{ height }">
       <template #default="{ item: row }">
         <div class="row" role="row" :class="{ out: row.leftOut, faded: row.kind === 'unchanged' }">
           <span role="cell" class="address">
@@ -34,7 +37,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
               :aria-label="`Change ${row.address}`"
               @change="emit('leave', row, !row.leftOut)"
             />
-            <NuxtLink :to="`/links/${row.link}`" class="mono">{{ row.address }}</NuxtLink>
+            <NuxtLink :to="`/links/${row.link}`" class="go"><ShortAddress :address="row.address" /></NuxtLink>
           </span>
           <span role="cell" class="fields">
             <span v-for="field in fieldsOf(row)" :key="field.name" class="field">
@@ -67,7 +70,6 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
 }
 .scroll {
   flex: 1 1 auto;
-  height: min(60dvh, 640px);
 }
 .row {
   display: grid;
@@ -91,7 +93,10 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
   min-width: 0;
   overflow-wrap: anywhere;
 }
-.address a {
+.go {
+  flex: 1 1 auto;
+  min-width: 0;
+  min-height: 24px;
   color: inherit;
 }
 .address input {

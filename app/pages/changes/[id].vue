@@ -155,6 +155,14 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
               until {{ short(proposal.counts.permanent.until) }}</template
             >.
           </p>
+          <p v-if="proposal.counts.checkFailed > 0 && changes.isOpen" class="warning-notice">
+            {{
+              proposal.counts.checkFailed === 1
+                ? 'One link'
+                : `${proposal.counts.checkFailed.toLocaleString('en')} links`
+            }}
+            would lead where nothing answers as it should; visitors may not arrive.
+          </p>
           <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
           <MakeBox
             :proposal="proposal"
