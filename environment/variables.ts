@@ -1,14 +1,13 @@
 import { BlockList, isIP } from 'node:net'
 import { z } from 'zod'
 
+const portNumber = z.coerce
+  .number('must be a port number')
+  .int('must be a port number')
+  .min(1, 'must be a port from 1 to 65535')
+  .max(65535, 'must be a port from 1 to 65535')
 /** A port from 1 to 65535. */
-export const port = (fallback: number) =>
-  z.coerce
-    .number('must be a port number')
-    .int('must be a port number')
-    .min(1, 'must be a port from 1 to 65535')
-    .max(65535, 'must be a port from 1 to 65535')
-    .default(fallback)
+export const port = (fallback: number) => portNumber.default(fallback)
 /** An IP address, of either family. */
 export const address = (fallback: string) =>
   z
@@ -147,7 +146,12 @@ export const gatewayVariables = z.object({
   FIDES_SECRET: secret,
 })
 
-export const workerVariables = z.object({ FIDES_DATABASE_URL: databaseUrl, ...namesVariables })
+export const workerVariables = z.object({
+  FIDES_DATABASE_URL: databaseUrl,
+  /** Where the worker gives its metrics, on loopback; nowhere where it is not set. */
+  FIDES_WORKER_CONTROL_PORT: portNumber.optional(),
+  ...namesVariables,
+})
 
 export const adminVariables = z.object({
   FIDES_DATABASE_URL: databaseUrl,

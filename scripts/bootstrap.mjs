@@ -34,6 +34,8 @@ const COMMANDS = {
   'bench-together': { debian: ['mariadb-server'] },
   'bench-register': { debian: ['mariadb-server'] },
   'bench-gateway': { debian: ['mariadb-server', 'wrk', 'caddy', 'nginx-light', 'apache2'] },
+  'bench-replay': { debian: ['mariadb-server'] },
+  'bench-changes': { debian: ['mariadb-server'] },
   'bench-ingest': { debian: ['mariadb-server'] },
   'bench-live': { debian: ['mariadb-server'] },
   'bench-kills': { debian: ['mariadb-server'] },

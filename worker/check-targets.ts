@@ -12,6 +12,7 @@ import { findRemedies, lookAgain } from '../server/usecases/targets/find-remedie
 import { ensureTargets } from '../server/usecases/targets/link-targets'
 import { notePause, noticeChanges } from '../server/usecases/targets/notice-changes'
 import { makeOnline } from '../server/usecases/targets/online'
+import { checksMade } from './metrics'
 
 /** Checks under way at once in one process. */
 const AT_ONCE = 32
@@ -111,14 +112,17 @@ export function makeTargetWatch(
         },
       })
       if (cutOff) {
+        checksMade.inc({ verdict: 'cut-off' })
         await putBack(db, target, OFFLINE_MS)
         return await tellPause(db, true)
       }
+      if (checked?.verdict) checksMade.inc({ verdict: checked.verdict })
       if (checked) await tellPause(db, false)
       const now = checked ?? (await db.Target.findByPk(target.id))
       if (now) await keepTargetCase(db, now, patienceOf(found.settings))
     } catch (error) {
       if (error instanceof Busy) return void (await putBack(db, target, error.waitMs).catch(() => undefined))
+      checksMade.inc({ verdict: 'failed' })
       log(`target ${target.id} (${target.host}) could not be checked: ${faultInWords(error)}`)
       await putBack(db, target, OFFLINE_MS).catch(() => undefined)
     }

@@ -1,6 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import type { Database } from '../server/database/open'
 import { LEASE_SECONDS, underLease } from './lease'
+import { jobSeconds, jobsRun } from './metrics'
 
 /** Work the worker does again and again. */
 export interface Job {
@@ -46,6 +47,7 @@ export async function runDueJob(db: Database, jobs: readonly Job[], worker: stri
   const job = jobs.find((candidate) => candidate.kind === kind)
   if (!job) return undefined
   let fault: string | null = null
+  const began = performance.now()
   try {
     await underLease(
       () =>
@@ -59,6 +61,8 @@ export async function runDueJob(db: Database, jobs: readonly Job[], worker: stri
   } catch (error) {
     fault = (error as Error).message.slice(0, 500)
   }
+  jobsRun.inc({ kind, outcome: fault === null ? 'done' : 'failed' })
+  jobSeconds.inc({ kind }, (performance.now() - began) / 1000)
   await db.sequelize.query(
     `UPDATE job SET leased_until = NULL, leased_by = NULL,
        due_at = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL every_seconds SECOND),

@@ -11,6 +11,7 @@ import { makeConflictWatch } from './watch-conflicts'
 import { makeJobs } from './housekeeping'
 import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
+import { changesMade, serveMetrics } from './metrics'
 
 const ROUND_MS = 1000
 const SIGN_MS = 5000
@@ -27,6 +28,8 @@ const name = `${hostname()}-${process.pid}`
 const logger = makeLog('worker')
 const log = (line: string) => logger.info(line)
 
+if (environment.FIDES_WORKER_CONTROL_PORT) serveMetrics(environment.FIDES_WORKER_CONTROL_PORT, log)
+
 let stopping = false
 // The watches wait most of their time; the other jobs must not wait for them.
 const names = makeNamesContext(environment)
@@ -34,9 +37,17 @@ const LINES: readonly (readonly Job[])[] = [
   makeJobs(environment),
   [{ kind: 'watch', everySeconds: 1, run: makeWatch(names, log, () => stopping) }],
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
-  [{ kind: 'changes', everySeconds: 1, run: makeDueChanges }],
+  [{ kind: 'changes', everySeconds: 1, run: makeChanges }],
   [{ kind: 'misses', everySeconds: 0, run: makeMissWatch(log, () => stopping) }],
 ]
+
+/** Makes the changes whose moment has come, and counts them. */
+async function makeChanges(): Promise<void> {
+  const { made, held } = await makeDueChanges(db)
+  changesMade.inc({ outcome: 'made' }, made.length)
+  changesMade.inc({ outcome: 'held' }, held.length)
+  for (const id of held) log(`change ${id} is held`)
+}
 
 const wakes = new Set<() => void>()
 for (const signal of ['SIGTERM', 'SIGINT'] as const) {

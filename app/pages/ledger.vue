@@ -20,6 +20,7 @@ const query = computed(() => ({
 }))
 watch(query, (now) => ledger.list(now), { immediate: true })
 
+const past = ref(false)
 const search = ref(query.value.q ?? '')
 let timer: ReturnType<typeof setTimeout> | undefined
 function searchSoon() {
@@ -36,6 +37,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
       <h1>Ledger</h1>
       <span class="soft">Every change, who made it and why; undo puts back only what that change touched.</span>
       <VSpacer />
+      <VBtn :aria-expanded="past" @click="past = !past">What did it lead to…</VBtn>
       <VTextField
         v-model="search"
         class="search"
@@ -52,6 +54,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
         @update:model-value="chooseKind"
       />
     </header>
+    <PastLookup v-if="past" />
     <VAlert v-if="ledger.problem" type="error" variant="tonal" density="compact">{{ ledger.problem }}</VAlert>
     <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">
       Nothing here yet. Every change of a link, domain or member will be.

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { LedgerEntry } from '~~/core/schemas'
+import type { LedgerEntry, PastAnswer } from '~~/core/schemas'
 
 // Counts the questions asked, so that an older answer never replaces a newer one.
 let asked = 0
@@ -29,6 +29,8 @@ const useLedgerStore = defineStore('ledger', {
         this.loading = false
       }
     },
+    /** What an address led to at a moment, and who decided that. */
+    lookUpPast: (address: string, at: string) => callApi<PastAnswer>('/table', { query: { address, at } }),
     async more() {
       if (this.next === null || this.loading) return
       this.loading = true

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { LedgerEntry, Link, Placement, SlugCheck } from '~~/core/schemas'
+import type { LedgerEntry, Link, LinkHolders, Placement, Proposal, SlugCheck } from '~~/core/schemas'
 
 /** What a person decides about a link's standing. */
 export type Decision = 'live' | 'paused' | 'ended' | 'retired'
@@ -45,6 +45,18 @@ const useLinkStore = defineStore('link', {
           : undefined,
       )
       return link
+    },
+    /** Who may still hold an old permanent answer of a link. */
+    holders: (id: number) => callApi<LinkHolders>(`/links/${id}/holders`),
+    /** Changes a permanent link by way of a temporary one. */
+    async temporaryFirst(link: Link, destination: string) {
+      const plan = await callApi<Proposal>(`/links/${link.id}/temporary-first`, {
+        method: 'POST',
+        body: { destination },
+        version: link.version,
+      })
+      void useRegisterStore().changed(await this.read(link.id))
+      return plan
     },
     checkSlug: (
       asked: { domain: string; slug: string; title?: string; destination?: string; link?: number },

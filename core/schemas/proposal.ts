@@ -1,7 +1,7 @@
 import { z } from 'zod'
 import { changeSpec } from '../changes'
 import { linkFilters } from './link'
-import { moment, reason, yesOrNo } from './values'
+import { destination, moment, reason, yesOrNo } from './values'
 
 export const PROPOSAL_STATES = [
   'computing',
@@ -159,3 +159,7 @@ export const linkHolders = z.object({
   ifChanged: z.object(curve).nullable(),
 })
 export type LinkHolders = z.infer<typeof linkHolders>
+
+/** A permanent link that is changed by way of a temporary one, so that nobody goes to the old destination. */
+export const temporaryFirst = z.strictObject({ destination, reason })
+export type TemporaryFirst = z.output<typeof temporaryFirst>

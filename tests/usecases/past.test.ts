@@ -1,9 +1,11 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { linkHolders } from '../../server/usecases/changes/holders'
+import { temporaryFirst } from '../../server/usecases/changes/temporary-first'
 import { lookUpPast } from '../../server/usecases/ledger/look-up-past'
+import { readLink } from '../../server/usecases/links/read-link'
 import { Partner } from './partner'
-import { editor, TestRegister } from './register'
+import { editor, refusal, TestRegister } from './register'
 
 let register: TestRegister
 let partner: Partner
@@ -104,5 +106,32 @@ describe('who still holds an old permanent answer', () => {
     expect(after.changed).toMatchObject({ was: 'https://first.example/', holders: 2 })
     const proposal = await partner.propose({ select: { links: [permanent.id] }, change: { set: { status: 302 } } })
     expect(proposal.counts.permanent).toMatchObject({ links: 1, holders: 2 })
+  })
+})
+
+describe('temporary first', () => {
+  it('answers temporarily at once, and gets the new destination, permanently, when nobody holds the old answer', async () => {
+    const permanent = await register.link(`t${partner.number}`, 'https://first.example/', { status: 308 })
+    const to = 'https://second.example/'
+    const plan = await temporaryFirst(register.db, editor, permanent.id, permanent.version, { destination: to })
+    expect(plan).toMatchObject({ state: 'waiting', counts: { change: 1 } })
+    const window = Date.parse(plan.at!) - Date.now()
+    expect(window).toBeGreaterThan(86_400_000)
+    expect(window).toBeLessThan(86_400_000 + 120_000)
+    expect(await readLink(register.db, permanent.id)).toMatchObject({
+      status: 307,
+      destination: 'https://first.example/',
+    })
+    await register.db.Proposal.update({ at: new Date(Date.now() - 1000) }, { where: { id: plan.id } })
+    expect((await makeDueChanges(register.db)).made).toEqual([plan.id])
+    expect(await readLink(register.db, permanent.id)).toMatchObject({ status: 308, destination: to })
+  })
+
+  it('is refused for a link that is temporary, and for one that was changed', async () => {
+    const link = partner.links[0]!
+    const given = { destination: 'https://second.example/' }
+    expect((await refusal(temporaryFirst(register.db, editor, link.id, link.version, given))).status).toBe(409)
+    const permanent = await register.link(`u${partner.number}`, 'https://first.example/', { status: 301 })
+    expect((await refusal(temporaryFirst(register.db, editor, permanent.id, 99, given))).status).toBe(412)
   })
 })

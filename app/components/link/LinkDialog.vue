@@ -73,6 +73,12 @@ async function save() {
             :title="fields.title"
             @title="fields.title = $event"
           />
+          <PermanentNotice
+            v-if="opened && fields.destination !== opened.destination"
+            :link="opened"
+            :destination="fields.destination"
+            @planned="(form.discard(), (shown = false))"
+          />
           <SlugField
             v-if="!opened"
             v-model:domain="fields.domain"

@@ -99,6 +99,7 @@ const copy = async () => {
       Last {{ link.daily.length }} days ·
       {{ link.daily.reduce((sum, day) => sum + day, 0).toLocaleString('en') }} visits
     </h3>
+    <LazyLinkHolders :key="`${link.id} ${link.version}`" :link="link" />
     <LinkChecks :link="link" :history="history" />
     <div class="d-flex flex-wrap ga-2 mt-4">
       <VBtn

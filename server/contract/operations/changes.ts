@@ -90,6 +90,18 @@ export const changes = {
     status: 200,
     limited: 'link',
   }),
+  temporaryFirst: operation({
+    method: 'POST',
+    path: '/links/{id}/temporary-first',
+    summary:
+      'Change a permanent link by way of a temporary one: the new destination counts once nobody can hold the old answer.',
+    role: 'editor',
+    body: schema.temporaryFirst,
+    answer: schema.proposal,
+    status: 201,
+    ifMatch: true,
+    limited: 'link',
+  }),
   askForReplay: operation({
     method: 'POST',
     path: '/replay',

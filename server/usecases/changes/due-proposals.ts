@@ -1,5 +1,5 @@
 import { Op } from 'sequelize'
-import type { Role } from '../../../core/schemas'
+import { mayAct, type Role } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
 import type { Actor } from '../ledger/change'
@@ -65,17 +65,12 @@ async function isItsTurn(db: Database, proposal: ProposalModel): Promise<boolean
   throw new Problem(409, 'Held', 'The step before it was not made; nothing was changed.')
 }
 
-/** Whoever said that it is to be made must still be allowed to. */
-async function roleNow(db: Database, { memberId, role }: ProposalModel): Promise<Role> {
+/** Whoever said that it is to be made must still be allowed to: one link an editor changes, many an administrator. */
+async function roleNow(db: Database, { memberId, role, total }: ProposalModel): Promise<Role> {
   if (memberId === null) return role
   const member = await db.Member.findByPk(memberId, { attributes: ['role'] })
-  if (member?.role !== 'administrator')
-    throw new Problem(
-      403,
-      'Held',
-      'Who set this for its moment is no administrator any more; somebody else may make it.',
-    )
-  return member.role
+  if (member && mayAct(member.role, total === 1 ? 'editor' : 'administrator')) return member.role
+  throw new Problem(403, 'Held', 'Who set this for its moment may not make it any more; somebody else may.')
 }
 
 /** What was set to stop it: looked at just before it is made. */

@@ -17,31 +17,40 @@ const NO_COUNTS = {
   permanent: NOBODY,
 }
 
-/** A proposal as the API tells it. */
+const NO_CHECKS = { total: 0, done: 0, sound: 0, doubtful: 0, broken: 0 }
+
+/** A proposal as a list tells it: as it was counted when it was worked out, and without its checks. */
+export const toListedProposal = (row: ProposalModel): Proposal => ({
+  id: row.id,
+  state: row.state,
+  words: row.words,
+  change: row.spec,
+  reason: row.reason,
+  actor: row.actor,
+  at: row.at?.toISOString() ?? null,
+  stops: row.stops!,
+  total: row.total!,
+  done: row.done!,
+  counts: { ...NO_COUNTS, ...row.counts },
+  checks: NO_CHECKS,
+  problem: row.problem!,
+  entry: row.entryId ?? null,
+  madeAt: row.madeAt.toISOString(),
+  endedAt: row.endedAt?.toISOString() ?? null,
+  version: row.version!,
+})
+
+/** A proposal as the API tells it: with its rows counted, and how far its checks are. */
 export async function toProposalView(db: Database, proposal: ProposalModel): Promise<Proposal> {
   const fresh = await db.Proposal.findByPk(proposal.id)
   if (!fresh) throw notHere('proposal')
-  const counted = fresh.state === 'ready' || fresh.state === 'waiting' || fresh.state === 'held'
-  const counts = { ...NO_COUNTS, ...fresh.counts, ...(counted && (await countRows(db, fresh.id))) }
-  return {
-    id: fresh.id,
-    state: fresh.state,
-    words: fresh.words,
-    change: fresh.spec,
-    reason: fresh.reason,
-    actor: fresh.actor,
-    at: fresh.at?.toISOString() ?? null,
-    stops: fresh.stops,
-    total: fresh.total,
-    done: fresh.done,
-    counts,
-    checks: await readChecks(db, fresh.id),
-    problem: fresh.problem,
-    entry: fresh.entryId,
-    madeAt: fresh.madeAt.toISOString(),
-    endedAt: fresh.endedAt?.toISOString() ?? null,
-    version: fresh.version,
-  }
+  const listed = toListedProposal(fresh)
+  const isOpen = fresh.state === 'ready' || fresh.state === 'waiting' || fresh.state === 'held'
+  const [counted, checks] = await Promise.all([
+    isOpen ? countRows(db, fresh.id) : {},
+    fresh.state === 'computing' ? NO_CHECKS : readChecks(db, fresh.id),
+  ])
+  return { ...listed, counts: { ...listed.counts, ...counted }, checks }
 }
 
 /** How far the new destinations of a proposal are checked, and how they stand. */

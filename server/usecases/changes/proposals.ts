@@ -8,7 +8,7 @@ import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
 import { applyProposal } from './apply-proposal'
 import { changeWords } from './change-words'
 import { computeProposal } from './compute-proposal'
-import { toProposalView } from './proposal-view'
+import { toListedProposal, toProposalView } from './proposal-view'
 
 const log = makeLog('admin')
 /** So many proposals of one person may be worked out at a time. */
@@ -79,7 +79,7 @@ const MOST_LISTED = 100
 /** The proposals of late, the newest first: those that wait, are held or can be made, then those that were. */
 export async function listProposals(db: Database): Promise<{ items: Proposal[] }> {
   const rows = await db.Proposal.findAll({ order: [['id', 'DESC']], limit: MOST_LISTED })
-  return { items: await Promise.all(rows.map((row) => toProposalView(db, row))) }
+  return { items: rows.map(toListedProposal) }
 }
 
 const OPEN = ['ready', 'waiting', 'held'] as const

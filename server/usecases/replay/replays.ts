@@ -12,6 +12,7 @@ import type { FromReplay, ReplayWork } from '../../threads/replay-thread'
 import { findDomainNamed } from '../domains/find-domain'
 import type { Actor } from '../ledger/change'
 import { fieldProblem, notHere, Problem } from '../problem'
+import { checkRule } from '../rules/rule-state'
 import { countPastRequests, type Period } from './past-requests'
 import type { ReplayTables } from './tables'
 
@@ -76,6 +77,7 @@ async function wishOf(db: Database, { proposal, rules, moments }: ReplayRequest)
     return { by: 'moments', before, after }
   }
   const domain = await findDomainNamed(db, rules!.domain)
+  for (const rule of rules!.items) checkRule({ ...rule, status: rule.status ?? domain.defaultStatus }, domain)
   const drafts: RuleRow[] = rules!.items
     .filter(({ active }) => active)
     .map(({ active: _active, title: _title, note: _note, ...rule }, index) => ({

@@ -1,0 +1,76 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import type { PastAnswer } from '~~/core/schemas'
+import { actionWords } from '~~/core/ledger'
+
+/** What an address led to at a moment of the past, and who decided that. */
+const ledger = useLedgerStore()
+const { short, exact, fromField, zone } = useMoments()
+const address = ref('')
+const at = ref('')
+const answer = ref<PastAnswer>()
+const fault = ref('')
+const asking = ref(false)
+async function ask() {
+  const moment = fromField(at.value)
+  if (address.value.trim() === '' || moment === null) {
+    fault.value = 'Give an address, like ansl.example/fares, and a moment.'
+    return
+  }
+  asking.value = true
+  fault.value = ''
+  try {
+    answer.value = await ledger.lookUpPast(address.value.trim(), moment)
+  } catch (error) {
+    answer.value = undefined
+    fault.value = (error as Error).message
+  } finally {
+    asking.value = false
+  }
+}
+</script>
+
+<template>
+  <section class="past" aria-labelledby="past-title">
+    <h2 id="past-title">What an address led to</h2>
+    <form class="fields" @submit.prevent="ask">
+      <VTextField v-model="address" class="mono address" label="Short address" maxlength="4000" />
+      <VTextField v-model="at" class="moment" type="datetime-local" :label="`Moment (${zone()})`" />
+      <VBtn type="submit" :loading="asking" height="40">Look up</VBtn>
+    </form>
+    <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
+    <div v-else-if="answer" role="status">
+      <p>
+        <b class="mono">{{ answer.address }}</b>, {{ exact(answer.at) }}: <b>{{ answer.status }}</b>
+        <template v-if="answer.location"> → <LongAddress :address="answer.location" wrap /></template>
+        <template v-else>, {{ answer.sentence }}</template>
+      </p>
+      <p v-if="answer.decided" class="soft">
+        {{ actionWords(answer.decided.action) }} {{ short(answer.decided.at) }} by {{ answer.decided.actor
+        }}<template v-if="answer.decided.reason">: “{{ answer.decided.reason }}”</template>.
+        <NuxtLink v-if="answer.link" :to="`/links/${answer.link}`">The link today</NuxtLink>
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.past {
+  padding: 10px 0 12px;
+  border-bottom: 1px solid rgb(var(--v-theme-rule));
+}
+.fields {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  align-items: flex-start;
+  margin: 8px 0 4px;
+}
+.address {
+  flex: 1 1 220px;
+  max-width: 420px;
+}
+.moment {
+  flex: 0 1 240px;
+}
+</style>

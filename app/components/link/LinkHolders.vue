@@ -1,0 +1,29 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import type { Link, LinkHolders } from '~~/core/schemas'
+
+/** Who may still go to where a permanent link led before; nothing where nobody can. */
+const { link } = defineProps<{ link: Link }>()
+const { short, exact } = useMoments()
+const holders = ref<LinkHolders>()
+onMounted(async () => {
+  // Without it nothing is said.
+  holders.value = await useLinkStore()
+    .holders(link.id)
+    .catch(() => undefined)
+})
+</script>
+
+<template>
+  <section v-if="holders?.changed && holders.changed.until" class="mt-4" aria-label="Who holds the old answer">
+    <h3>Who holds the old answer</h3>
+    <p>
+      <StateMark state="doubtful" /> Changed
+      <span :title="exact(holders.changed.at)">{{ short(holders.changed.at) }}</span>; the browsers of about
+      <b>{{ holders.changed.holders.toLocaleString('en') }}</b>
+      {{ holders.changed.holders === 1 ? 'person' : 'people' }} may still go to
+      <LongAddress :address="holders.changed.was" wrap />, the last until {{ short(holders.changed.until) }}.
+    </p>
+    <LazyHoldersChart v-if="holders.changed.holders > 0" :curve="holders.changed.curve" />
+  </section>
+</template>

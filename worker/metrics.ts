@@ -1,0 +1,46 @@
+import { createServer, type Server } from 'node:http'
+import { collectDefaultMetrics, Counter, register } from 'prom-client'
+
+/** Destinations checked, by what was found. docs/metrics.md says what each figure means. */
+export const checksMade = new Counter({
+  name: 'fides_worker_checks_total',
+  help: 'Destinations checked, by verdict; cut-off: not judged, as this machine was cut off; failed: on our side.',
+  labelNames: ['verdict'],
+})
+
+/** Jobs run, and how long they took. */
+export const jobsRun = new Counter({
+  name: 'fides_worker_jobs_total',
+  help: 'Jobs run, by kind and whether they failed.',
+  labelNames: ['kind', 'outcome'],
+})
+export const jobSeconds = new Counter({
+  name: 'fides_worker_job_seconds_total',
+  help: 'Seconds jobs took, by kind.',
+  labelNames: ['kind'],
+})
+
+/** Changes to many links whose moment came. */
+export const changesMade = new Counter({
+  name: 'fides_worker_changes_total',
+  help: 'Changes set for a moment that were made or held.',
+  labelNames: ['outcome'],
+})
+
+/** Serves the figures of this process at /metrics, and that it lives at /live; on loopback alone. */
+export function serveMetrics(port: number, log: (line: string) => void): Server {
+  collectDefaultMetrics({ prefix: 'fides_worker_' })
+  const server = createServer((request, response) => {
+    if (request.url === '/live') return void response.end('live\n')
+    if (request.url !== '/metrics') return void response.writeHead(404).end('not here\n')
+    void register.metrics().then(
+      (text) => response.setHeader('content-type', register.contentType).end(text),
+      () => response.writeHead(500).end(),
+    )
+  })
+  // Figures are nobody's need: without them the work goes on.
+  server.on('error', (error) => log(`no metrics: ${error.message}`))
+  server.listen(port, '127.0.0.1')
+  server.unref()
+  return server
+}
