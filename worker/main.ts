@@ -3,6 +3,7 @@ import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
+import { keepHeldChanges } from '../server/docket/dates/keep-held-changes'
 import { makeDueChanges } from '../server/usecases/changes/due-proposals'
 import { makeNamesContext } from '../server/names/context'
 import { registerJobs, runDueJob, type Job } from './leases'
@@ -47,6 +48,7 @@ async function makeChanges(): Promise<void> {
   changesMade.inc({ outcome: 'made' }, made.length)
   changesMade.inc({ outcome: 'held' }, held.length)
   for (const id of held) log(`change ${id} is held`)
+  await keepHeldChanges(db)
 }
 
 const wakes = new Set<() => void>()

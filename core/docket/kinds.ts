@@ -78,6 +78,7 @@ const KINDS = {
   'not-reached': { lane: 'domains', harm: 'lost' },
   'certificate-fault': { lane: 'domains', harm: 'lost' },
   'certificate-ending': { lane: 'domains', harm: 'lost', dated: true },
+  'change-held': { lane: 'dates', harm: 'doubt' },
   'renewal-due': { lane: 'domains', harm: 'lost', dated: true, irrevocable: true },
 } as const satisfies Record<string, CaseKind>
 

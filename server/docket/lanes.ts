@@ -1,6 +1,7 @@
 import type { LaneName } from '../../core/docket'
 import type { DocketCaseModel } from '../database/models/docket-case'
 import { conflictsLane } from './conflicts/lane'
+import { datesLane } from './dates/lane'
 import { domainsLane } from './domains/lane'
 import { missesLane } from './misses/lane'
 import { targetsLane } from './targets/lane'
@@ -12,6 +13,7 @@ const LANES: Partial<Record<LaneName, Lane>> = {
   domains: domainsLane,
   targets: targetsLane,
   misses: missesLane,
+  dates: datesLane,
 }
 
 /** The lane of a case. */

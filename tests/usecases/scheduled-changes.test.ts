@@ -1,8 +1,11 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { caseListQuery } from '../../core/schemas'
+import { keepHeldChanges } from '../../server/docket/dates/keep-held-changes'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
-import { makeChange, readProposal } from '../../server/usecases/changes/proposals'
+import { makeChange, readProposal, withdrawProposal } from '../../server/usecases/changes/proposals'
+import { listCases } from '../../server/usecases/docket/list-cases'
 import { Partner } from './partner'
-import { TestRegister } from './register'
+import { administrator, TestRegister } from './register'
 
 let register: TestRegister
 let partner: Partner
@@ -47,6 +50,15 @@ describe('a change set for a moment', () => {
     const held = await readProposal(register.db, proposal.id)
     expect(held).toMatchObject({ state: 'held', problem: expect.stringContaining(`c${partner.number} was changed`) })
     expect(await partner.destinations()).toEqual(partner.links.map(({ destination }) => destination))
+    // It is on the docket until somebody does something about it.
+    const open = () => listCases(register.db, caseListQuery.parse({ lane: 'dates' }))
+    await keepHeldChanges(register.db)
+    const [told] = (await open()).items
+    expect(told).toMatchObject({ kind: 'change-held', headline: 'A change to 3 links was not made at its moment' })
+    expect(told!.sentence).toContain(`c${partner.number} was changed`)
+    await withdrawProposal(register.db, administrator, proposal.id)
+    await keepHeldChanges(register.db)
+    expect((await open()).items).toEqual([])
   })
 
   it('goes over what changed meanwhile where that was wished', async () => {
