@@ -1,11 +1,13 @@
 import type { LinkRow } from '../core/rows'
 
-type Address = { domainId: number; canonical: string }
+export type Address = { domainId: number; canonical: string }
 
 /** Links that are answered otherwise from a moment on. */
 interface Pending {
   /** Milliseconds. */
   at: number
+  /** The ledger's revision by which it came. */
+  revision: number
   gone: Address[]
   links: Map<number, LinkRow>
 }
@@ -22,8 +24,8 @@ export class ChangeOver {
   constructor(private readonly patch: (gone: readonly Address[], links: readonly LinkRow[]) => void) {}
 
   /** Keeps links for a moment that lies ahead. */
-  keep(at: number, gone: readonly Address[], links: readonly LinkRow[]): void {
-    this.pending.push({ at, gone: [...gone], links: new Map(links.map((link) => [link.id, link])) })
+  keep(at: number, revision: number, gone: readonly Address[], links: readonly LinkRow[]): void {
+    this.pending.push({ at, revision, gone: [...gone], links: new Map(links.map((link) => [link.id, link])) })
     this.pending.sort((a, b) => a.at - b.at)
     this.next = this.pending[0]!.at
   }
@@ -55,6 +57,11 @@ export class ChangeOver {
       this.patch(gone, [...links.values()])
     }
     this.next = this.pending[0]?.at ?? Infinity
+  }
+
+  /** The revision before the first that waits; infinite where nothing does: what is on disk must not claim more. */
+  get settledRevision(): number {
+    return Math.min(...this.pending.map(({ revision }) => revision)) - 1
   }
 
   /** Forgets what waits: the table was loaded whole, as all stands by now. */

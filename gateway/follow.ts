@@ -1,8 +1,9 @@
 import mariadb, { type Connection, type ConnectionConfig } from 'mariadb'
 import { faultInWords } from '../environment/log'
 import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type Table } from '../core/table'
-import type { LinkRow } from '../core/rows'
-import { ChangeOver } from './change-over'
+import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
+import { ChangeOver, type Address } from './change-over'
+import type { TableChange } from './journal'
 import { readChanges, readRevision } from './ledger'
 import { readDomains, readLinks, readLinksById, readRules } from './rows'
 import { createNap } from '../environment/nap'
@@ -14,6 +15,8 @@ const RETRY_MS = 1000
 export interface Follower {
   /** The table to answer from; the same object is patched, a new one stands here after a full load. */
   readonly table: Table
+  /** The revision all of the table stands at: what waits for its moment is not in it yet. */
+  readonly settledRevision: number
   /** Whether the database answered last time. */
   readonly connected: boolean
   /** When it last answered, in milliseconds; `undefined` where it has not yet. */
@@ -27,8 +30,8 @@ export interface FollowOptions {
   connection: ConnectionConfig
   /** A table read from the snapshot, to serve from until the database answers. */
   start?: Table
-  /** Told after every change of the table. */
-  changed(table: Table): void
+  /** Told after every change of the table, with what changed; without it the table was loaded whole. */
+  changed(table: Table, change?: TableChange): void
   /** Told of a table that was loaded whole. */
   loaded?(table: Table): void
   /** Told which ids a change took out and what it put in, where it concerned links alone. */
@@ -49,7 +52,7 @@ export function follow(options: FollowOptions): Follower {
   const changeOver = new ChangeOver((gone, links) => {
     patch(table, gone, links)
     options.patched?.(table, [...new Set(links.map(({ id }) => id))], [...links])
-    options.changed(table)
+    options.changed(table, { gone, links })
   })
 
   async function load(from: Connection): Promise<void> {
@@ -69,6 +72,10 @@ export function follow(options: FollowOptions): Follower {
     for (;;) {
       const changes = await readChanges(from, table.revision)
       if (changes.length === 0) return
+      const told: { gone: Address[]; links: LinkRow[]; domains?: DomainRow[]; rules?: RuleRow[] } = {
+        gone: [],
+        links: [],
+      }
       if (changes.some((change) => change.kind === 'domain')) {
         const known = new Map([...table.domains].map(([id, part]) => [id, part.domain]))
         const domains = await readDomains(from)
@@ -83,6 +90,7 @@ export function follow(options: FollowOptions): Follower {
         })
         if (reread) return load(from)
         for (const domain of domains) putDomain(table, domain)
+        told.domains = domains
       }
       const linkChanges = changes.filter((change) => change.kind === 'link')
       for (const [liveAt, some] of byMoment(linkChanges)) {
@@ -90,16 +98,18 @@ export function follow(options: FollowOptions): Follower {
         const gone = some.flatMap((change) => change.canonicals)
         const links = await readLinksById(from, ids)
         if (liveAt !== undefined && liveAt > Date.now()) {
-          changeOver.keep(liveAt, gone, links)
+          changeOver.keep(liveAt, Math.min(...some.map(({ revision }) => revision)), gone, links)
           continue
         }
         const now = changeOver.sift(some, links)
         patch(table, now.gone, now.links)
+        told.gone.push(...now.gone)
+        for (const link of now.links) told.links.push(link)
         if (some.length > 0) options.patched?.(table, ids, now.links)
       }
-      if (changes.some((change) => change.kind === 'rule')) putRules(table, await readRules(from))
+      if (changes.some((change) => change.kind === 'rule')) putRules(table, (told.rules = await readRules(from)))
       table.revision = changes.at(-1)!.revision
-      options.changed(table)
+      options.changed(table, told)
     }
   }
 
@@ -139,6 +149,9 @@ export function follow(options: FollowOptions): Follower {
         if (now >= changeOver.next) changeOver.take(now)
       }
       return table
+    },
+    get settledRevision() {
+      return Math.min(table.revision, changeOver.settledRevision)
     },
     get connected() {
       return connected

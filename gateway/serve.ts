@@ -14,6 +14,7 @@ import { spoolFolder } from '../environment/spool-folder'
 import type { gatewayVariables } from '../environment/variables'
 import { openCountries } from './country'
 import { follow } from './follow'
+import { Journal, type TableChange } from './journal'
 import { Likely, NO_OFFERS, offersOf } from './likely'
 import { isOurs, type ServingStatus, type ToLead, type ToServing } from './messages'
 import { Meter } from './metrics'
@@ -37,7 +38,11 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   const tell = (message: ToLead) => process.connected && process.send!(message)
 
   const snapshotFile = join(folder, 'table.snapshot')
+  const journal = new Journal(join(folder, 'table.journal'), (error) =>
+    log(`the journal cannot be written: ${faultInWords(error)}`),
+  )
   const [start, countryOf] = await Promise.all([readSnapshot(snapshotFile), openCountries()])
+  if (start) await journal.replay(start)
   const spool = await Spool.open(spoolFolder(environment.FIDES_GATEWAY_STATE), (error) =>
     log(`the spool cannot be written: ${faultInWords(error)}`),
   )
@@ -48,10 +53,12 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     for (const cut of admission.takeCuts(Date.now())) spool.push(writeCut(cut))
   }
   const cutting = setInterval(tellCuts, CUTS_MS)
-  const snapshots = snapshotKeeper(snapshotFile, () => follower.table, log)
-  const changed = (table: Table) => {
-    snapshots.soon()
-    tellOpenHosts(table)
+  const onDisk = { table: () => follower.table, revision: () => follower.settledRevision }
+  const snapshots = snapshotKeeper(snapshotFile, journal, onDisk, log)
+  const changed = (table: Table, change?: TableChange) => {
+    if (change) snapshots.note(change)
+    else snapshots.soon()
+    if (!change || change.domains) tellOpenHosts(table)
   }
   const follower = follow({
     connection,
@@ -165,7 +172,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     await spool.close()
     await follower.stop()
     await likely.stop()
-    await snapshots.now()
+    await snapshots.settle()
     process.exit(0)
   }
 

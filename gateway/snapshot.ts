@@ -5,6 +5,7 @@ import { once } from 'node:events'
 import { compile, entryRow, putLink, putRules, type Table } from '../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
 import { faultInWords } from '../environment/log'
+import type { Journal, TableChange } from './journal'
 
 const FORMAT = 'fides-snapshot-4'
 /** Of the release before: without what came since. */
@@ -16,7 +17,7 @@ const LINES_A_STEP = 500
  * old one whole. Lines of JSON: a head, the domains, the rules, the links, a closing count. Yields between steps so
  * that visitors do not wait.
  */
-export async function writeSnapshot(file: string, table: Table): Promise<void> {
+export async function writeSnapshot(file: string, table: Table, revision = table.revision): Promise<void> {
   const partial = `${file}.${process.pid}.partial`
   const out = createWriteStream(partial, { mode: 0o600 })
   const failed = once(out, 'error').then(([error]) => Promise.reject(error))
@@ -25,7 +26,6 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
     if (lines.length && !out.write(lines.join('\n') + '\n')) await Promise.race([once(out, 'drain'), failed])
     await new Promise(setImmediate)
   }
-  const revision = table.revision
   await put([
     JSON.stringify({ format: FORMAT, revision }),
     JSON.stringify([...table.domains.values()].map((part) => part.domain)),
@@ -50,22 +50,51 @@ export async function writeSnapshot(file: string, table: Table): Promise<void> {
   await rename(partial, file)
 }
 
-/** A changed table goes to disk at most this often. */
+/** A table that was loaded goes to disk so soon. */
 const SNAPSHOT_MS = 5000
+/** A journal that has grown beyond this is folded into a new snapshot; starting takes longer with each line of it. */
+const MOST_JOURNAL = 16_000_000
 
-/** Keeps the snapshot behind the table: `soon` after a change, `now` before the end. Faults are told, never thrown. */
-export function snapshotKeeper(file: string, table: () => Table, log: (line: string) => void) {
+/**
+ * Keeps what is on disk behind the table: small changes go to the journal, `soon` writes a snapshot in a while, `now`
+ * before the end. `revision` is the one all of the table stands at: what waits for its moment is not in it yet. Faults
+ * are told, never thrown.
+ */
+export function snapshotKeeper(
+  file: string,
+  journal: Journal,
+  { table, revision }: { table(): Table; revision(): number },
+  log: (line: string) => void,
+) {
   let timer: NodeJS.Timeout | undefined
   let writing = Promise.resolve()
   const now = () => {
     clearTimeout(timer)
     timer = undefined
     writing = writing
-      .then(() => writeSnapshot(file, table()))
+      .then(async () => {
+        await journal.turn()
+        await writeSnapshot(file, table(), revision())
+        await journal.settled()
+      })
       .catch((error: Error) => void log(`the snapshot cannot be written: ${faultInWords(error)}`))
     return writing
   }
-  return { now, soon: () => void (timer ??= setTimeout(() => void now(), SNAPSHOT_MS)) }
+  const soon = () => void (timer ??= setTimeout(() => void now(), SNAPSHOT_MS))
+  return {
+    now,
+    soon,
+    note(change: TableChange) {
+      journal.note(revision(), change)
+      if (journal.size > MOST_JOURNAL) soon()
+    },
+    /** Before the end: a journal is enough where it is short. */
+    async settle() {
+      if (timer !== undefined) return now()
+      await writing
+      await journal.flushed()
+    },
+  }
 }
 
 /** Reads a snapshot; `undefined` where there is none or it is not whole. */

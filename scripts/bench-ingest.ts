@@ -46,6 +46,8 @@ await runCommand(system, async () => {
   await system.end('shipper')
   print(`writing ${VISITS.toLocaleString('en')} visits into the spool`)
   fillSpool(join(folder, 'gateway'), VISITS, LINKS)
+  // Connections that were closed while nobody listened are noticed first.
+  await new Promise((resolve) => setTimeout(resolve, 500))
   const times: number[] = []
   let going = true
   const ask = async (path: string) => {

@@ -32,7 +32,8 @@ try {
   // A table as it was before the restore must not be served.
   const gateways = join(settings.folder, 'gateway')
   for (const place of existsSync(gateways) ? readdirSync(gateways) : [])
-    rmSync(join(gateways, place, 'table.snapshot'), { force: true })
+    for (const name of ['table.snapshot', 'table.journal', 'table.journal.before'])
+      rmSync(join(gateways, place, name), { force: true })
   if (putBackSecrets(settings, file!)) process.stdout.write('the installation’s secret is back as well\n')
   process.stdout.write(`${file} stands in the database; start Fides with npm start\n`)
 } catch (error) {
