@@ -31,8 +31,8 @@ export class ChangeOver {
   }
 
   /**
-   * Takes what changed of links meanwhile: those that wait go on waiting, as they are by now, at the addresses they have
-   * until then; gives what of the others goes and comes.
+   * Takes what changed of links meanwhile: those that wait go on waiting, as they are by now, at the addresses they
+   * have until then; gives what of the others goes and comes.
    */
   sift(
     changes: readonly { id: number; canonicals: readonly Address[] }[],

@@ -15,9 +15,9 @@ export interface TableChange {
 }
 
 /**
- * Changes since the snapshot, a line each, in a file beside it: a gateway that starts without the database has them, and
- * a million links are not written anew for one of them. While a snapshot is written, what came before it stands in a
- * second file, until the snapshot is in its place.
+ * Changes since the snapshot, a line each, in a file beside it: a gateway that starts without the database has them,
+ * and a million links are not written anew for one of them. While a snapshot is written, what came before it stands
+ * in a second file, until the snapshot is in its place.
  */
 export class Journal {
   private writing: Promise<unknown> = Promise.resolve()

@@ -1,5 +1,5 @@
-// npm run bench:changes: a change to 20,000 of 100,000 links: how long its preview, its making and its undoing take, and
-// how long others who edit meanwhile wait.
+// npm run bench:changes: a change to 20,000 of 100,000 links: how long its preview, its making and its undoing take,
+// and how long others who edit meanwhile wait.
 import { proposalCreate } from '../core/schemas'
 import { makeChange, makeProposal, readProposal } from '../server/usecases/changes/proposals'
 import { undo } from '../server/usecases/ledger/undo'
@@ -17,7 +17,7 @@ const EDITOR = process.argv[2] === 'editor'
 const actor = { memberId: null, name: 'Bench', role: 'administrator' as const }
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms))
 
-/** Edits links that the change does not touch, one after the other, in a process of its own; tells how long each took. */
+/** Edits links that the change does not touch, one after the other, in a process of its own; tells what each took. */
 async function edit(url: string): Promise<void> {
   const db = openDatabase(url, { poolSize: 4 })
   await changeLink(db, actor, LINKS, 1, { title: 'warm', reason: 'bench' })

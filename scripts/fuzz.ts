@@ -132,8 +132,8 @@ export async function fuzz(
     return new Promise((resolve) => {
       const socket = kept ?? connect({ port: target.port, host: '127.0.0.1', noDelay: true })
       let received = Buffer.alloc(0)
-      // What waits for more of a request is given up by us: the gateway has its own, longer patience. The known one that
-      // came first is waited for, however busy the machine is.
+      // What waits for more of a request is given up by us: the gateway has its own, longer patience. The known one
+      // that came first is waited for, however busy the machine is.
       let waited = 0
       const timer = setInterval(() => {
         waited += PATIENCE_MS

@@ -1,6 +1,6 @@
 export { changeSpec } from './change-spec'
 export type { ChangeSpec } from './change-spec'
 export { changesPermanent, rewrite } from './rewrite'
-export type { Rewritten, RewriteVerdict } from './rewrite'
-export { STEP_KINDS, stepSchema, stepWords } from './steps'
+export type { Rewritten } from './rewrite'
+export { stepSchema, stepWords } from './steps'
 export type { Step } from './steps'

@@ -13,7 +13,6 @@ export const PROPOSAL_STATES = [
   'held',
   'failed',
 ] as const
-export type ProposalState = (typeof PROPOSAL_STATES)[number]
 
 /** So many links may be changed at once. */
 export const MOST_CHANGED = 50_000

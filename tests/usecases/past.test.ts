@@ -110,7 +110,7 @@ describe('who still holds an old permanent answer', () => {
 })
 
 describe('temporary first', () => {
-  it('answers temporarily at once, and gets the new destination, permanently, when nobody holds the old answer', async () => {
+  it('answers temporarily at once, and gets the new destination when nobody holds the old answer', async () => {
     const permanent = await register.link(`t${partner.number}`, 'https://first.example/', { status: 308 })
     const to = 'https://second.example/'
     const plan = await temporaryFirst(register.db, editor, permanent.id, permanent.version, { destination: to })

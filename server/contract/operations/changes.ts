@@ -94,7 +94,7 @@ export const changes = {
     method: 'POST',
     path: '/links/{id}/temporary-first',
     summary:
-      'Change a permanent link by way of a temporary one: the new destination counts once nobody can hold the old answer.',
+      'Change a permanent link by way of a temporary one: the new destination counts once nobody holds the old answer.',
     role: 'editor',
     body: schema.temporaryFirst,
     answer: schema.proposal,

@@ -1,33 +1,11 @@
 import { QueryTypes, type Transaction } from 'sequelize'
-import type { Action } from '../../../core/ledger'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
-import type { State } from '../../database/models/ledger-entry'
-import type { LedgerEntry, Role } from '../../../core/schemas'
 import { readySurvey, surveyUnder } from '../conflicts/survey'
 import { patiently } from './patience'
-import { writeEntry } from './write-entry'
+import { writeEntry, type Actor, type Record } from './write-entry'
 
-/** Who acts: a member, in person or through a token. */
-export interface Actor {
-  memberId: number | null
-  name: string
-  role: Role
-  /** Ids of the domains a token is limited to; empty or absent for all. */
-  domains?: readonly number[]
-}
-
-/** What one change writes into the ledger. */
-export interface Record {
-  action: Action
-  subject: { kind: LedgerEntry['subject']['kind']; id: number; label: string }
-  /** The links an entry about several tells of. */
-  links?: readonly number[]
-  reason?: string
-  before: State | null
-  after: State | null
-  undoesId?: number
-}
+export type { Actor, Record } from './write-entry'
 
 export interface Change {
   /** The register as the finders see it, as it was when the change began: without the change's own rows. */
