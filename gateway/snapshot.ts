@@ -1,21 +1,57 @@
 import { createReadStream, createWriteStream } from 'node:fs'
 import { rename, stat } from 'node:fs/promises'
-import { createInterface } from 'node:readline'
 import { once } from 'node:events'
 import { compile, entryRow, putLink, putRules, type Table } from '../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
 import { faultInWords } from '../environment/log'
 import type { Journal, TableChange } from './journal'
 
-const FORMAT = 'fides-snapshot-4'
-/** Of the release before: without what came since. */
-const FORMAT_BEFORE = 'fides-snapshot-3'
-const LINES_A_STEP = 500
+const FORMAT = 'fides-snapshot-5'
+/** Of the release before: a line an object for each link. */
+const FORMAT_BEFORE = 'fides-snapshot-4'
+const ROWS_A_LINE = 250
+
+/** The fields of a link in the order a row has them; those at the end that are empty are left out. */
+const FIELDS = [
+  'id',
+  'domainId',
+  'canonical',
+  'destination',
+  'status',
+  'query',
+  'queryConflict',
+  'standing',
+  'slug',
+  'startsAt',
+  'endsAt',
+  'resumesAt',
+  'endedDestination',
+  'robots',
+  'referrerPolicy',
+  'forwardsTo',
+  'unlisted',
+] as const satisfies readonly (keyof LinkRow)[]
+
+function toArray(row: LinkRow): unknown[] {
+  const values: unknown[] = FIELDS.map((name) => row[name])
+  if (row.slug === row.canonical) values[8] = null
+  if (!row.unlisted) values[16] = null
+  while (values.at(-1) === null) values.pop()
+  return values
+}
+
+function fromArray(values: readonly unknown[]): LinkRow {
+  const row: Record<string, unknown> = {}
+  for (const [index, name] of FIELDS.entries()) row[name] = values[index] ?? null
+  row.slug ??= row.canonical
+  row.unlisted ??= false
+  return row as LinkRow
+}
 
 /**
  * Writes the table beside the old snapshot and puts it in its place by a rename, so that a killed process leaves the
- * old one whole. Lines of JSON: a head, the domains, the rules, the links, a closing count. Yields between steps so
- * that visitors do not wait.
+ * old one whole. Lines of JSON: a head, the domains, the rules, the links, many a line, a closing count. Yields between
+ * steps so that visitors do not wait.
  */
 export async function writeSnapshot(file: string, table: Table, revision = table.revision): Promise<void> {
   const partial = `${file}.${process.pid}.partial`
@@ -32,19 +68,18 @@ export async function writeSnapshot(file: string, table: Table, revision = table
     JSON.stringify([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => rule.row))),
   ])
   let count = 0
-  let lines: string[] = []
+  let rows: unknown[][] = []
   for (const [domainId, part] of table.domains) {
     for (const [canonical, entry] of part.links) {
-      const row = entryRow(entry, domainId, canonical)
-      lines.push(JSON.stringify(row))
+      rows.push(toArray(entryRow(entry, domainId, canonical)))
       count++
-      if (lines.length === LINES_A_STEP) {
-        await put(lines)
-        lines = []
+      if (rows.length === ROWS_A_LINE) {
+        await put([JSON.stringify({ rows })])
+        rows = []
       }
     }
   }
-  await put([...lines, JSON.stringify({ links: count })])
+  await put([JSON.stringify({ rows }), JSON.stringify({ links: count })])
   out.end()
   await Promise.race([once(out, 'close'), failed])
   await rename(partial, file)
@@ -97,15 +132,25 @@ export function snapshotKeeper(
   }
 }
 
+/** The lines of a file. */
+async function* linesOf(file: string): AsyncGenerator<string> {
+  let rest = ''
+  for await (const piece of createReadStream(file, { encoding: 'utf8', highWaterMark: 1 << 20 })) {
+    const lines = (rest + (piece as string)).split('\n')
+    rest = lines.pop()!
+    yield* lines
+  }
+  if (rest !== '') yield rest
+}
+
 /** Reads a snapshot; `undefined` where there is none or it is not whole. */
 export async function readSnapshot(file: string): Promise<Table | undefined> {
   if (!(await stat(file).catch(() => undefined))) return undefined
-  const lines = createInterface({ input: createReadStream(file, { encoding: 'utf8', highWaterMark: 1 << 20 }) })
   let table: Table | undefined
   let revision: number | undefined
   let count = 0
   try {
-    for await (const line of lines) {
+    for await (const line of linesOf(file)) {
       const parsed = JSON.parse(line)
       if (revision === undefined) {
         if (parsed.format !== FORMAT && parsed.format !== FORMAT_BEFORE) return undefined
@@ -119,8 +164,9 @@ export async function readSnapshot(file: string): Promise<Table | undefined> {
       else if (Array.isArray(parsed)) putRules(table, parsed as RuleRow[])
       else if ('links' in parsed) return parsed.links === count ? table : undefined
       else {
-        putLink(table, parsed as LinkRow)
-        count++
+        const rows = 'rows' in parsed ? (parsed.rows as unknown[][]).map(fromArray) : [parsed as LinkRow]
+        for (const row of rows) putLink(table, row)
+        count += rows.length
       }
     }
   } catch {

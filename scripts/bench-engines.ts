@@ -51,7 +51,7 @@ http { access_log off; map_hash_max_size 4194304; map_hash_bucket_size 128; ${te
 export function startApache(folder: string, port: number, links: number): Engine {
   const home = join(folder, 'apache')
   mkdirSync(home, { recursive: true })
-  const modules = ['mpm_event', 'authz_core', 'alias', 'unixd']
+  const modules = ['mpm_event', 'authz_core', 'alias']
   const lines = Array.from(
     { length: links },
     (_, index) => `Redirect 302 /${slugOf(index + 1)}/ ${destinationOf(index + 1)}`,
@@ -90,7 +90,7 @@ export function startCaddy(folder: string, port: number, to: number): Engine {
   https_port ${port}
   default_sni ${BENCH_HOST}
 }
-https://${BENCH_HOST} {
+https://${BENCH_HOST}, https://127.0.0.1 {
   tls internal
   reverse_proxy 127.0.0.1:${to}
 }

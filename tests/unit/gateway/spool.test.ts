@@ -10,7 +10,7 @@ import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
 import { dayReader } from '../../../shipper/batch'
 import { Segments } from '../../../shipper/segments'
-import { answer, countLinks } from '../../../core/table'
+import { answer, entryRow, countLinks } from '../../../core/table'
 import { tableOf } from '../table/rows'
 
 let folder: string
@@ -179,6 +179,21 @@ describe('snapshot', () => {
     const now = Date.now()
     for (const target of ['/NIGHT?x=1', '/soon', '/over', '/odd', '/nite'])
       expect(answer(read, request(target), now)).toEqual(answer(table, request(target), now))
+  })
+  it('of the release before is read: a line an object for each link', async () => {
+    const table = tableOf([
+      { slug: 'Night', canonical: 'night' },
+      { slug: 'late', endsAt: 5 },
+    ])
+    const [part] = table.domains.values()
+    const rows = [...part!.links].map(([canonical, entry]) => entryRow(entry, part!.domain.id, canonical))
+    const lines = [{ format: 'fides-snapshot-4', revision: 7 }, [part!.domain], [], ...rows, { links: 2 }]
+    const file = join(folder, 'table.snapshot')
+    await writeFile(file, lines.map((line) => JSON.stringify(line)).join('\n') + '\n')
+    const read = (await readSnapshot(file))!
+    expect(read.revision).toBe(7)
+    for (const target of ['/night', '/late'])
+      expect(answer(read, request(target), 1)).toEqual(answer(table, request(target), 1))
   })
   it('is not read when it is cut short, empty or another thing', async () => {
     const file = join(folder, 'table.snapshot')
