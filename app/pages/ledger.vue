@@ -80,9 +80,9 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
   margin-bottom: 6px;
 }
 .search {
-  flex: 0 1 270px;
+  flex: 0 1 200px;
 }
 .kind {
-  flex: 0 0 150px;
+  flex: 0 0 130px;
 }
 </style>

@@ -1,7 +1,6 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { PastAnswer } from '~~/core/schemas'
-import { actionWords } from '~~/core/ledger'
 
 /** What an address led to at a moment of the past, and who decided that. */
 const ledger = useLedgerStore()
@@ -46,8 +45,8 @@ async function ask() {
         <template v-else>, {{ answer.sentence }}</template>
       </p>
       <p v-if="answer.decided" class="soft">
-        {{ actionWords(answer.decided.action) }} {{ short(answer.decided.at) }} by {{ answer.decided.actor
-        }}<template v-if="answer.decided.reason">: “{{ answer.decided.reason }}”</template>.
+        Decided {{ short(answer.decided.at) }} by {{ answer.decided.actor
+        }}<template v-if="answer.decided.reason">: “{{ answer.decided.reason }}”</template><template v-else>.</template>
         <NuxtLink v-if="answer.link" :to="`/links/${answer.link}`">The link today</NuxtLink>
       </p>
     </div>
