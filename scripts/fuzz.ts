@@ -90,6 +90,7 @@ const TARGETS = [
 /** So long nothing more comes; so long the first answer may take. */
 const PATIENCE_MS = 300
 const FIRST_MS = 6000
+const QUIET_MS = 12
 
 /** Asks `requests` mutated requests over `connections`, each between two that are known; the seed tells them all. */
 export async function fuzz(
@@ -141,6 +142,7 @@ export async function fuzz(
       }, PATIENCE_MS)
       const end = (alive: boolean) => {
         clearInterval(timer)
+        clearTimeout(quiet)
         socket.removeAllListeners('data').removeAllListeners('close').removeAllListeners('error')
         judge(alive)
         if (!alive) socket.on('error', () => undefined).destroy()
@@ -155,20 +157,26 @@ export async function fuzz(
           if (location !== undefined && status === 302 && !locations.has(location) && !/^https?:\/\//.test(location))
             note(figures.outOfStep, `a location of nobody: ${location}`)
         }
-        if (answers[0]?.location !== firstLocation) note(figures.outOfStep, `first of ${JSON.stringify(between)}`)
+        if (answers[0]?.location !== firstLocation)
+          note(
+            figures.outOfStep,
+            `first is ${answers[0]?.location} for ${firstLocation}, before ${JSON.stringify(between)}`,
+          )
         if (alive && answers.at(-1)?.location !== lastLocation)
           note(figures.outOfStep, `last of ${JSON.stringify(between)}`)
       }
+      // What came between may be answered like the last, where it happens to ask the same: a moment more tells.
+      let quiet: NodeJS.Timeout | undefined
       socket.on('data', (piece) => {
+        clearTimeout(quiet)
         received = Buffer.concat([received, piece])
         const answers = readAnswers(received.toString('latin1'))
-        if (
+        const seemsDone =
           answers.length >= 3 &&
           answers.at(-1)!.whole &&
           answers.at(-1)!.location === lastLocation &&
           !answers.some(({ closes }) => closes)
-        )
-          end(true)
+        if (seemsDone) quiet = setTimeout(() => end(true), QUIET_MS)
       })
       socket.on('close', () => end(false))
       socket.on('error', () => end(false))
