@@ -61,6 +61,8 @@ export function createGateway(parts: GatewayParts): Server {
   function serve(request: IncomingMessage, response: ServerResponse): void {
     const began = performance.now()
     const now = Date.now()
+    // The first word of HTTP/2's preface (RFC 9113 §3.4), spoken here: Node ends the connection right after us.
+    if (request.method === 'PRI') sendWaiting()
     const table = parts.table()
     if (request.rawHeaders.length > MOST_FIELDS * 2) return refuseFields(response)
     const fields = readFields(request.rawHeaders)

@@ -57,6 +57,11 @@ const get = (path: string, host = 'go.example', ...fields: string[]) =>
 const statuses = (text: string) => [...text.matchAll(/^HTTP\/1\.1 (\d{3}) /gm)].map(([, status]) => Number(status))
 
 describe('the common redirect', () => {
+  it('is sent before Node ends the connection over the first word of HTTP/2 (RFC 9113 §3.4)', async () => {
+    for (const preface of ['PRI * HTTP/2.0\r\n\r\nSM\r\n\r\n', 'PRI /stop/11HTTP/1.1\r\nHost: go.example\r\n\r\n'])
+      expect(statuses(await raw(get('/fares') + preface))[0], preface).toBe(302)
+  })
+
   it('is the same, field by field, whether written leanly or the ordinary way', async () => {
     const lean = await raw(get('/fares'))
     const ordinary = await raw(get('/fares', 'go.example', 'Connection: close'))
