@@ -10,6 +10,7 @@ import { migrate } from '../../server/database/migrate'
 import { openDatabase } from '../../server/database/open'
 import { createLink } from '../../server/usecases/links/create-link'
 import { linkCreate } from '../../core/schemas'
+import { readWalkThrough } from '../fresh/page'
 import { until } from './fides'
 
 const ROOT = join(import.meta.dirname, '..', '..')
@@ -18,7 +19,11 @@ const folder = mkdtempSync(join(tmpdir(), 'fides-operating-'))
 const text = readFileSync(join(ROOT, 'docs', 'operating.md'), 'utf8')
 /** The commands the page tells people to run, and the configurations that stand beside them. */
 const blocks = [...text.matchAll(/^```(\w*)\n([\s\S]*?)^```$/gm)].map(([, kind, block]) => ({ kind, block: block! }))
-const commands = blocks.filter(({ kind }) => kind === 'sh').map(({ block }) => block.trim())
+// Those of the walk-through are run in a fresh Debian of their own, by npm run test:fresh.
+const elsewhere = new Set(readWalkThrough().shell)
+const commands = blocks
+  .filter(({ kind, block }) => kind === 'sh' && !elsewhere.has(block))
+  .map(({ block }) => block.trim())
 const configurations = blocks.filter(({ kind }) => kind === '').map(({ block }) => block)
 
 const started: ChildProcess[] = []
