@@ -125,6 +125,17 @@ describe('a change to many links', () => {
     expect((await refusal(partner.apply(proposal))).title).toBe('Nothing to change')
   })
 
+  it('tells a circle through an address whose slug is escaped', async () => {
+    const odd = await register.link(`über-${partner.number}`, partner.links[0]!.destination)
+    const to = `https://ansl.example/${encodeURIComponent(odd.slug)}`
+    await register.link(`through${partner.number}`, to)
+    const proposal = await partner.propose({
+      select: { addresses: [to] },
+      change: { steps: [{ do: 'set', destination: `https://ansl.example/through${partner.number}` }] },
+    })
+    expect(proposal.counts).toMatchObject({ change: 0, clash: 1, unknown: [] })
+  })
+
   it('refuses a circle that somebody closes after it was worked out', async () => {
     const proposal = await partner.propose({
       select: { links: [partner.links[0]!.id] },

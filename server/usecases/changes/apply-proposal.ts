@@ -1,6 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import type { Action } from '../../../core/ledger'
 import type { ChangeSpec } from '../../../core/changes'
+import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
 import { currentSurvey } from '../conflicts/survey'
@@ -87,8 +88,6 @@ export async function countChanges(db: Database, id: number): Promise<number> {
   return Number(row!.links)
 }
 
-const json = <Value>(value: unknown) => (typeof value === 'string' ? JSON.parse(value) : value) as Value
-
 /** The parts of a proposal in the order of the links' numbers: so all who lock links lock them. */
 async function* partsOf(db: Database, id: number, transaction: Transaction): AsyncGenerator<Part[]> {
   for (let after = 0; ;) {
@@ -107,8 +106,8 @@ async function* partsOf(db: Database, id: number, transaction: Transaction): Asy
     yield rows.map((row) => ({
       linkId: Number(row.link_id),
       version: Number(row.link_version),
-      before: json<Part['before']>(row.before_state),
-      after: json<Part['after']>(row.after_state),
+      before: fromJson<Part['before']>(row.before_state),
+      after: fromJson<Part['after']>(row.after_state),
     }))
   }
 }

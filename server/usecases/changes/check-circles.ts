@@ -1,4 +1,5 @@
 import { QueryTypes, type Transaction } from 'sequelize'
+import { toWire } from '../../../core/address'
 import { follow, isOnHosts } from '../../../core/table'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
@@ -55,7 +56,7 @@ export async function refuseCircles(
     for (const link of change.links ?? []) {
       if (link.canonical === null || !survey.state.isOurs(link.destination)) continue
       const { host } = survey.state.domains.get(link.domainId)!
-      const way = follow(survey.state, host, '/' + encodeURI(link.canonical))
+      const way = follow(survey.state, host, '/' + toWire(link.canonical))
       if (way.loopsTo !== undefined)
         throw new Problem(
           422,

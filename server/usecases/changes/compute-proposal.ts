@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { rewrite, type Rewritten } from '../../../core/changes'
-import { showHost } from '../../../core/address'
+import { showHost, toWire } from '../../../core/address'
 import { copyTable, follow, hostIn, isOnHosts, patchTable, type Table } from '../../../core/table'
 import type { LinkRow } from '../../../core/rows'
 import type { ProposalCounts } from '../../../core/schemas'
@@ -165,7 +165,7 @@ async function findLoops(db: Database, id: number, table: Table, rows: readonly 
   for (const { link, after, host } of ours) {
     if (link.canonical === null) continue
     await yieldNow()
-    const way = follow({ table: next, now: Date.now() }, host, '/' + encodeURI(link.canonical))
+    const way = follow({ table: next, now: Date.now() }, host, '/' + toWire(link.canonical))
     if (way.loopsTo === undefined) continue
     const why = `It would lead in a circle, through ${way.via.slice(0, 4).join(', ')} (${hostIn(after!.destination!)}).`
     await db.sequelize.query("UPDATE proposal_row SET kind = 'clash', why = ? WHERE proposal_id = ? AND link_id = ?", {

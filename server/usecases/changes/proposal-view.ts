@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import type { Proposal, ProposalRow, ProposalRowsPatch, ProposalRowsQuery } from '../../../core/schemas'
+import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
 import { notHere, Problem } from '../problem'
@@ -65,8 +66,7 @@ async function readChecks(db: Database, id: number): Promise<Proposal['checks']>
   return { total: sound + doubtful + broken + of(null), done: sound + doubtful + broken, sound, doubtful, broken }
 }
 
-const json = (value: unknown) =>
-  (typeof value === 'string' ? JSON.parse(value) : value) as Record<string, unknown> | null
+type Half = ProposalRow['before']
 
 const FAILED = "t.confidence IN ('doubtful', 'broken')"
 const FILTERS: Record<NonNullable<ProposalRowsQuery['kind']>, string> = {
@@ -116,8 +116,8 @@ export async function listProposalRows(
       address: row.address,
       kind: row.kind,
       leftOut: Boolean(Number(row.left_out)),
-      before: json(row.before_state),
-      after: json(row.after_state),
+      before: fromJson<Half>(row.before_state),
+      after: fromJson<Half>(row.after_state),
       why: row.why,
       check: row.confidence === null ? null : { confidence: row.confidence, sentence: row.sentence ?? '' },
       visits28: Number(row.visits_28),

@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { canonicalSlug, readHost, readTypedAddress } from '../../../core/address'
+import { readHost, readSlug, readTypedAddress } from '../../../core/address'
 import { hostIn } from '../../../core/table'
 import { MOST_CHANGED, type ChangeSelection } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -76,9 +76,10 @@ async function byAddresses(db: Database, addresses: readonly string[]): Promise<
     const typed = readTypedAddress(text)
     const host = typed.ok && typed.host !== undefined ? readHost(typed.host) : undefined
     const domain = host?.ok ? byHost.get(host.host) : undefined
-    const path = typed.ok ? typed.target.replace(/[?#].*$/, '').replace(/^\//, '') : ''
-    const canonical = domain && canonicalSlug(decoded(path), domain)
-    if (!domain || !canonical) unknown.push(text)
+    const path = typed.ok ? typed.target.replace(/[?#].*$/, '') : '/'
+    const reading = domain && readSlug(path, domain)
+    const canonical = reading?.ok ? reading.canonical : ''
+    if (!domain || canonical === '') unknown.push(text)
     else wanted.push({ address: text, domainId: domain.id, canonical })
   }
   const found = new Map<string, number>()
@@ -101,12 +102,4 @@ async function byAddresses(db: Database, addresses: readonly string[]): Promise<
     else links.push(id)
   }
   return { links: [...new Set(links)], unknown }
-}
-
-function decoded(path: string): string {
-  try {
-    return decodeURIComponent(path)
-  } catch {
-    return path
-  }
 }

@@ -1,6 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import type { LedgerEntry } from '../../../core/schemas'
 import type { Rewritten } from '../../../core/changes'
+import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import { currentSurvey } from '../conflicts/survey'
@@ -82,8 +83,6 @@ export async function undoMany(
   return toEntryView(db, (await db.LedgerEntry.findByPk(id))!)
 }
 
-const json = <Value>(value: unknown) => (typeof value === 'string' ? JSON.parse(value) : value) as Value
-
 async function* partsBack(
   db: Database,
   entryId: number,
@@ -100,8 +99,8 @@ async function* partsBack(
     after = Number(rows.at(-1)!.link_id)
     const parts = rows.map((row) => ({
       linkId: Number(row.link_id),
-      before: json<Rewritten>(row.after_state),
-      after: json<Rewritten>(row.before_state),
+      before: fromJson<Rewritten>(row.after_state),
+      after: fromJson<Rewritten>(row.before_state),
     }))
     yield overwrite ? await asTheyAre(db, parts, transaction) : parts
   }

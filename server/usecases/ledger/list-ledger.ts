@@ -1,6 +1,7 @@
 import { literal, Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize'
 import { undoRole } from '../../../core/ledger'
 import { mayAct, type LedgerEntry, type LedgerQuery, type Role } from '../../../core/schemas'
+import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import { notHere, Problem } from '../problem'
@@ -133,7 +134,6 @@ async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?
 }
 
 type Half = LedgerEntry['before']
-const json = (value: unknown) => (typeof value === 'string' ? JSON.parse(value) : (value ?? null)) as Half
 
 /** What entries about several links did to one of them: kept beside the entry, or within it by older releases. */
 async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: number): Promise<LedgerEntry[]> {
@@ -152,8 +152,8 @@ async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: nu
     const own = beside.get(entry.id)
     return {
       ...entry,
-      before: json(own?.before_state) ?? within(entry.before) ?? null,
-      after: json(own?.after_state) ?? within(entry.after) ?? null,
+      before: fromJson<Half>(own?.before_state) ?? within(entry.before) ?? null,
+      after: fromJson<Half>(own?.after_state) ?? within(entry.after) ?? null,
     }
   })
 }

@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { canonicalSlug, readHost, readTypedAddress } from '../../../core/address'
+import { readHost, readSlug, readTypedAddress } from '../../../core/address'
 import { tableOfStates } from '../../../core/ledger'
 import { explain, type Answer } from '../../../core/table'
 import type { PastAnswer, PastQuery } from '../../../core/schemas'
@@ -17,11 +17,11 @@ export async function lookUpPast(db: Database, query: PastQuery): Promise<PastAn
   if (at.getTime() > Date.now())
     throw fieldProblem('at', 'This moment lies ahead; the trace tells what an address will lead to.')
   const domains = await readDomainRows(db)
-  const path = typed.target.replace(/[?#].*$/, '').replace(/^\//, '')
+  const path = typed.target.replace(/[?#].*$/, '')
   const around = domains.flatMap((domain) => {
     if (domain.host !== host.host) return []
-    const canonical = canonicalSlug(decoded(path), domain)
-    return canonical === undefined ? [] : [{ domainId: domain.id, canonical }]
+    const reading = readSlug(path, domain)
+    return reading.ok ? [{ domainId: domain.id, canonical: reading.canonical }] : []
   })
   const states = await pastStatesAround(db, at, around)
   const table = tableOfStates(states, new Map(domains.map((domain) => [domain.id, domain])))
@@ -42,14 +42,6 @@ export async function lookUpPast(db: Database, query: PastQuery): Promise<PastAn
     rule: answer.ruleId || null,
     sentence: verdict.sentence + '.',
     decided: await whoDecided(db, answer, at),
-  }
-}
-
-function decoded(path: string): string {
-  try {
-    return decodeURIComponent(path)
-  } catch {
-    return path
   }
 }
 

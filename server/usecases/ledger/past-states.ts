@@ -1,6 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import { subjectKey, takeBack, type PastEntry, type States } from '../../../core/ledger'
 import { DOMAIN_FIELDS, LINK_FIELDS, RULE_FIELDS, namesFor, columnOf } from '../../../core/rows'
+import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 
 type State = Record<string, unknown>
@@ -43,9 +44,6 @@ async function* readStates(
   }
 }
 
-const json = (value: unknown): State | null =>
-  (typeof value === 'string' ? JSON.parse(value) : (value ?? null)) as State | null
-
 /** Entries about what a table is made of that counted only after a moment, the newest first. */
 async function readEntriesAfter(db: Database, at: Date): Promise<PastEntry[]> {
   const rows = await db.sequelize.query<{
@@ -69,8 +67,8 @@ async function readEntriesAfter(db: Database, at: Date): Promise<PastEntry[]> {
       : {
           kind: row.subject_kind,
           subjectId: Number(row.subject_id),
-          before: json(row.before_state),
-          after: json(row.after_state),
+          before: fromJson<State | null>(row.before_state),
+          after: fromJson<State | null>(row.after_state),
         }
   })
 }
@@ -95,8 +93,8 @@ async function readPartsOf(
     const id = Number(row.entry_id)
     let own = parts.get(id)
     if (!own) parts.set(id, (own = { before: {}, after: {} }))
-    own.before[row.link_id] = json(row.before_state)!
-    own.after[row.link_id] = json(row.after_state)!
+    own.before[row.link_id] = fromJson<State | null>(row.before_state)!
+    own.after[row.link_id] = fromJson<State | null>(row.after_state)!
   }
   return parts
 }

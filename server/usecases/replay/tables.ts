@@ -3,6 +3,7 @@ import { tableOfStates } from '../../../core/ledger'
 import { LINK_SELECT, toLinkRows, type LinkRow, type RuleRow } from '../../../core/rows'
 import { compile, copyTable, patchTable, putLink, putRules, type Table, type TableAt } from '../../../core/table'
 import type { Rewritten } from '../../../core/changes'
+import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import { pastStates } from '../ledger/past-states'
 import { readDomainRows, readRuleRows } from '../targets/table-rows'
@@ -57,7 +58,6 @@ export async function tablesFor(db: Database, wish: ReplayTables): Promise<{ bef
   return { before: { table, now: at }, after: { table: next, now: at } }
 }
 
-const json = <Value>(value: unknown) => (typeof value === 'string' ? JSON.parse(value) : value) as Value
 const ms = (value: unknown) => (typeof value === 'string' ? Date.parse(value) : value)
 const MOMENTS = ['startsAt', 'endsAt', 'resumesAt']
 
@@ -71,7 +71,7 @@ async function putProposal(db: Database, table: Table, id: number): Promise<void
     )
     if (parts.length === 0) return
     after = Number(parts.at(-1)!.link_id)
-    const changes = new Map(parts.map((part) => [Number(part.link_id), json<Rewritten>(part.after_state)]))
+    const changes = new Map(parts.map((part) => [Number(part.link_id), fromJson<Rewritten>(part.after_state)]))
     const ids = [...changes.keys()]
     const rows = await db.sequelize.query<Record<string, unknown>>(
       `${LINK_SELECT} WHERE l.id IN (:ids) OR l.forwards_to IN (:ids)`,

@@ -1,71 +1,14 @@
 import { describe, expect, it } from 'vitest'
-import {
-  UNFORGIVING,
-  compile,
-  copyTable,
-  FATES,
-  joinReplayed,
-  patchTable,
-  Replay,
-  seenIn,
-  type Fate,
-} from '../../../core/table'
-import type { DomainRow, LinkRow, RuleRow } from '../../../core/rows'
+import { compile, copyTable, FATES, joinReplayed, patchTable, Replay, seenIn, type Fate } from '../../../core/table'
+import type { LinkRow, RuleRow } from '../../../core/rows'
+import { domainRow, linkRow, ruleRow } from './rows'
 
 const NOW = Date.parse('2026-11-27T12:00:00Z')
-const domain = (id: number, host: string, more: object = {}) =>
-  ({
-    id,
-    host,
-    open: true,
-    capitalsMatter: true,
-    trailingSlashMatters: false,
-    permanenceSeconds: 86_400,
-    rootDestination: null,
-    notFoundDestination: null,
-    endedDestination: null,
-    forgiveness: UNFORGIVING,
-    pages: {},
-    httpsOnly: false,
-    hstsSeconds: null,
-    ...more,
-  }) as unknown as DomainRow
-const link = (id: number, slug: string, destination: string, more: object = {}) =>
-  ({
-    id,
-    domainId: 1,
-    slug,
-    canonical: slug,
-    forwardsTo: null,
-    destination,
-    status: 302,
-    query: 'discard',
-    queryConflict: 'destination',
-    standing: 'live',
-    startsAt: null,
-    endsAt: null,
-    resumesAt: null,
-    endedDestination: null,
-    robots: null,
-    referrerPolicy: null,
-    unlisted: false,
-    ...more,
-  }) as LinkRow
-const rule = (id: number, pattern: string, destination: string, more: object = {}) =>
-  ({
-    id,
-    domainId: 1,
-    position: id,
-    syntax: 'path',
-    pattern,
-    destination,
-    status: 302,
-    query: 'discard',
-    queryConflict: 'destination',
-    condition: [],
-    except: [],
-    ...more,
-  }) as RuleRow
+const domain = (id: number, host: string) => domainRow({ id, host })
+const link = (id: number, slug: string, destination: string, more: Partial<LinkRow> = {}) =>
+  linkRow({ id, slug, destination, ...more })
+const rule = (id: number, pattern: string, destination: string, more: Partial<RuleRow> = {}) =>
+  ruleRow({ id, position: id, pattern, destination, ...more })
 
 const base = compile(
   [domain(1, 'ansl.example'), domain(2, 'go.example')],
