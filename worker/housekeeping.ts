@@ -2,7 +2,7 @@ import type { Database } from '../server/database/open'
 import { forgetCertificateEvents, takeFrontLog } from '../server/usecases/domains/certificate-events'
 import { forgetDoorEvents } from '../server/usecases/people/door-log'
 import { forgetSessions } from '../server/usecases/people/sessions'
-import { destroyVisitorKeys, forgetVisits } from '../server/usecases/traffic/forget-visits'
+import { destroyVisitorKeys, forgetVisits, makeVisitDays, VISIT_DAYS } from '../server/usecases/traffic/visit-days'
 import { forgetProposals } from '../server/usecases/changes/due-proposals'
 import { forgetReplays } from '../server/usecases/replay/replays'
 import type { Job } from './leases'
@@ -23,15 +23,17 @@ const CHECK_DAYS = { evidence: 14, checks: 120 }
 /** Misses are kept so long. */
 const MISS_DAYS = { tokens: 2, single: 35, all: 100 }
 
-/** Visits are kept one by one so long; their sums by day go on. */
-const VISIT_DAYS = 90
+async function keepVisitDays(db: Database): Promise<void> {
+  await makeVisitDays(db)
+  await forgetVisits(db, VISIT_DAYS)
+}
 
 /** What the worker does beside the watch. */
 export const makeJobs = (environment: { FIDES_FRONT_STATE?: string }): readonly Job[] => [
   { kind: 'forget-sessions', everySeconds: 3600, run: forgetSessions },
   { kind: 'forget-door-events', everySeconds: 86_400, run: forgetDoorEvents },
   { kind: 'forget-certificate-events', everySeconds: 86_400, run: forgetCertificateEvents },
-  { kind: 'forget-visits', everySeconds: 3600, run: (db) => forgetVisits(db, VISIT_DAYS) },
+  { kind: 'visit-days', everySeconds: 3600, run: keepVisitDays },
   { kind: 'destroy-visitor-keys', everySeconds: 60, run: destroyVisitorKeys },
   ...(environment.FIDES_FRONT_STATE === undefined
     ? []

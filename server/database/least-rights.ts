@@ -18,6 +18,7 @@ export const LEAST_RIGHTS = {
     visit: ['INSERT'],
     visit_day: ['SELECT', 'INSERT', 'UPDATE'],
     rule_day: ['SELECT', 'INSERT', 'UPDATE'],
+    stray_day: ['SELECT', 'INSERT', 'UPDATE'],
     miss_event: ['INSERT'],
     miss_cut: ['SELECT', 'INSERT', 'UPDATE'],
     process_sign: ['SELECT', 'INSERT', 'UPDATE'],

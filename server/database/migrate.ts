@@ -10,6 +10,7 @@ import * as misses from './migrations/0007-misses'
 import * as doors from './migrations/0008-doors'
 import * as front from './migrations/0009-front'
 import * as changes from './migrations/0010-changes'
+import * as visitsByDay from './migrations/0011-visits-by-day'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -23,6 +24,7 @@ const MIGRATIONS = [
   doors,
   front,
   changes,
+  visitsByDay,
 ]
 
 /** Their names in order. */

@@ -10,7 +10,7 @@ import { freePort } from '../../scripts/ports'
 import { migrate } from '../../server/database/migrate'
 import { beyondLeast } from '../../server/database/least-rights'
 import { openDatabase, type Database } from '../../server/database/open'
-import { destroyVisitorKeys, forgetVisits } from '../../server/usecases/traffic/forget-visits'
+import { destroyVisitorKeys, forgetVisits, makeVisitDays } from '../../server/usecases/traffic/visit-days'
 import { storeBatches } from '../../shipper/batch'
 import type { VisitEvent } from '../../core/visits'
 
@@ -76,6 +76,36 @@ describe('the shipper’s own user', () => {
     expect(Buffer.from(row!.visitor).toString('hex')).toBe('00112233445566778899aabbccddeeff')
     expect(await count('miss_cut')).toBe(1)
   })
+  it('counts by day what no link took under its own address, robots and the day’s other visits apart', async () => {
+    const asked = (path: string, more: Partial<VisitEvent> = {}): VisitEvent => ({
+      ...event(0),
+      path,
+      linkId: 0,
+      ...more,
+    })
+    const events = [
+      asked('a', { outcome: 'not-found', kind: 'page', status: 404 }),
+      asked('a', { outcome: 'not-found', kind: 'page', status: 404 }),
+      asked('a', { outcome: 'not-found', kind: 'robot', status: 404 }),
+      asked('b.', { linkId: 7, mended: 'punctuation' }),
+      asked('stop/4', { ruleId: 3 }),
+      { ...event(0), path: '' },
+    ]
+    for (const key of ['s1', 's2', 's2']) await storeBatches(least.shipper, [{ key, events, cuts: [] }], 'UTC')
+    const rows = await db.sequelize.query(
+      "SELECT path, outcome, mended, link_id, rule_id, requests FROM stray_day WHERE path IN ('a', 'b.', 'stop/4') " +
+        'ORDER BY path',
+      { type: QueryTypes.SELECT },
+    )
+    expect(rows).toEqual([
+      { path: 'a', outcome: 'not-found', mended: '', link_id: 0, rule_id: 0, requests: 4 },
+      { path: 'b.', outcome: 'redirect', mended: 'punctuation', link_id: 7, rule_id: 0, requests: 2 },
+      { path: 'stop/4', outcome: 'redirect', mended: '', link_id: 0, rule_id: 3, requests: 2 },
+    ])
+    await db.sequelize.query('DELETE FROM visit WHERE outcome = ? OR path <> ? OR path IS NULL', {
+      replacements: ['not-found', 'tab\there \\ and\nlines'],
+    })
+  })
   it.each([
     'SELECT * FROM member',
     'SELECT * FROM link',
@@ -116,11 +146,34 @@ describe('beyondLeast', () => {
 })
 
 describe('what is kept', () => {
-  it('of visits one by one ends after 90 days; what was counted goes on', async () => {
+  const parts = async () =>
+    (
+      await db.sequelize.query<{ name: string; held: number }>(
+        `SELECT partition_name AS name, table_rows AS held FROM information_schema.partitions
+         WHERE table_schema = DATABASE() AND table_name = 'visit' ORDER BY partition_ordinal_position`,
+        { type: QueryTypes.SELECT },
+      )
+    ).map(({ name }) => name)
+  const dayName = (ahead: number) =>
+    'd' + new Date(Date.now() + ahead * 86_400_000).toISOString().slice(0, 10).replaceAll('-', '')
+
+  it('lies in a partition of its own by day, from the first visit to a week ahead; those there are stay', async () => {
+    const visits = await count('visit')
+    expect(await parts()).toEqual(['later'])
+    await makeVisitDays(db)
+    const made = await parts()
+    expect([made[0], made.at(-2), made.at(-1), made.length]).toEqual([dayName(-91), dayName(7), 'later', 100])
+    await makeVisitDays(db)
+    expect(await parts()).toEqual(made)
+    expect(await count('visit')).toBe(visits)
+  })
+  it('of visits one by one ends once their day is 90 days past; what was counted goes on', async () => {
     const counted = await count('visit_day')
-    expect(await forgetVisits(db, 90)).toBe(2)
+    expect(await forgetVisits(db, 90)).toBe(1)
+    expect((await parts())[0]).toBe(dayName(-90))
     expect(await count('visit')).toBe(1)
     expect(await count('visit_day')).toBe(counted)
+    expect(await forgetVisits(db, 90)).toBe(0)
   })
   it('of a day’s secret ends with the day, by the clock', async () => {
     await db.sequelize.query(

@@ -16,7 +16,9 @@ async function readAnswers(
 ): Promise<PermanentAnswer[]> {
   const rows = await db.sequelize.query<{ visitor: Buffer; at: Date }>(
     `SELECT visitor, MAX(at) AS at FROM visit
-     WHERE link_id IN (SELECT id FROM link WHERE id = :id OR forwards_to = :id) AND at > :from AND at <= :until
+     WHERE at > :from AND at <= :until
+       AND link_id IN (SELECT id FROM link WHERE id = :id OR forwards_to = :id
+         UNION SELECT link_id FROM link_heir WHERE heir_id = :id)
        AND status IN (301, 308) AND kind = 'visit' AND visitor IS NOT NULL GROUP BY visitor`,
     {
       replacements: {

@@ -1,9 +1,12 @@
+import { DateTime } from 'luxon'
 import { literal, Op, QueryTypes, type Transaction, type WhereOptions } from 'sequelize'
 import { undoRole } from '../../../core/ledger'
 import { mayAct, type LedgerEntry, type LedgerQuery, type Role } from '../../../core/schemas'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
+import { VISIT_DAYS } from '../traffic/visit-days'
+import { organisationDay } from '../misses/organisation-day'
 import { notHere, Problem } from '../problem'
 import type { Actor } from './change'
 
@@ -117,19 +120,38 @@ async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?
     .filter((key) => entry.after![key] === true && !entry.before?.[key])
     .map((key) => MENDS[key])
   if (parts.length === 0) return {}
-  const [found] = await db.sequelize.query<{ requests: number; path: string | null }>(
-    `SELECT COUNT(*) AS requests, (SELECT path FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at
-      ORDER BY at DESC LIMIT 1) AS path
-     FROM visit WHERE domain_id = :id AND mended IN (:parts) AND at >= :at`,
-    { replacements: { id: entry.subject.id, parts, at: new Date(entry.at) }, type: QueryTypes.SELECT },
+  const { timeZone } = await organisationDay(db)
+  const kept = DateTime.now().minus({ days: VISIT_DAYS })
+  const whole = DateTime.fromISO(entry.at) > kept
+  const from = whole ? DateTime.fromISO(entry.at) : kept
+  const next = from.setZone(timeZone).startOf('day').plus({ days: 1 })
+  const replacements = {
+    id: entry.subject.id,
+    parts,
+    at: from.toJSDate(),
+    next: next.toJSDate(),
+    nextDay: next.toISODate(),
+  }
+  // The day of the entry visit by visit, from its moment on; days since as they were counted.
+  const [found] = await db.sequelize.query<{ requests: string }>(
+    `SELECT (SELECT COUNT(*) FROM visit WHERE at >= :at AND at < :next AND kind = 'visit'
+         AND domain_id = :id AND mended IN (:parts)) +
+       (SELECT COALESCE(SUM(requests), 0) FROM stray_day WHERE domain_id = :id AND mended IN (:parts)
+         AND day >= :nextDay) AS requests`,
+    { replacements, type: QueryTypes.SELECT },
+  )
+  const [last] = await db.sequelize.query<{ path: string }>(
+    `SELECT path FROM stray_day WHERE domain_id = :id AND mended IN (:parts) AND last_at >= :at
+     ORDER BY last_at DESC LIMIT 1`,
+    { replacements, type: QueryTypes.SELECT },
   )
   const requests = Number(found?.requests ?? 0)
+  const since = whole ? 'since' : `in the last ${VISIT_DAYS} days`
+  if (requests === 0) return { since: whole ? 'It has mended nothing yet.' : `It has mended nothing ${since}.` }
   return {
     since:
-      requests === 0
-        ? 'It has mended nothing yet.'
-        : `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} since, ` +
-          `the last one ${entry.subject.label}/${found!.path}`,
+      `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} ${since}, ` +
+      `the last one ${entry.subject.label}/${last?.path ?? ''}`,
   }
 }
 

@@ -117,7 +117,12 @@ export async function dropForwarding(
     { replacements, transaction },
   )
   await db.sequelize.query('DELETE FROM visit_day WHERE link_id = :from', { replacements, transaction })
-  await db.sequelize.query('UPDATE visit SET link_id = :to WHERE link_id = :from', { replacements, transaction })
+  // Raw visits are not written anew: they count for the heir from here on.
+  await db.sequelize.query('UPDATE link_heir SET heir_id = :to WHERE heir_id = :from', { replacements, transaction })
+  await db.sequelize.query('REPLACE INTO link_heir (link_id, heir_id) VALUES (:from, :to)', {
+    replacements,
+    transaction,
+  })
   await db.sequelize.query('UPDATE placement SET link_id = :to WHERE link_id = :from', { replacements, transaction })
   const entry = await change.record({
     ...about,

@@ -43,20 +43,16 @@ export async function* pastRequests(
     })
   }
   // What has no link of its own is told path by path.
-  for (const where of ['v.link_id IS NULL', "v.link_id IS NOT NULL AND v.mended IS NOT NULL AND v.mended <> ''"]) {
-    const rows = await db.sequelize.query<{ domain_id: number; path: string; language: string; requests: number }>(
-      `SELECT v.domain_id, v.path, COALESCE(v.language, '') AS language, COUNT(*) AS requests FROM visit v
-       WHERE ${where} AND v.at >= :from AND v.at <= :to AND v.kind IN ('visit', 'page') AND v.path IS NOT NULL
-         AND CRC32(v.path) MOD :of = :nth
-       GROUP BY v.domain_id, v.path, language`,
-      { replacements: { from, to, of, nth }, type: QueryTypes.SELECT },
-    )
-    for (let at = 0; at < rows.length; at += PAGE)
-      yield rows
-        .slice(at, at + PAGE)
-        .filter(({ domain_id }) => hosts.has(Number(domain_id)))
-        .map((row) => requestOf(hosts, Number(row.domain_id), row.path, row.language, Number(row.requests)))
-  }
+  const rows = await db.sequelize.query<{ domain_id: number; path: string; language: string; requests: string }>(
+    `SELECT domain_id, path, language, SUM(requests) AS requests FROM stray_day
+     WHERE day >= DATE(:from) AND day <= DATE(:to) AND CRC32(path) MOD :of = :nth GROUP BY domain_id, path, language`,
+    { replacements: { from, to, of, nth }, type: QueryTypes.SELECT },
+  )
+  for (let at = 0; at < rows.length; at += PAGE)
+    yield rows
+      .slice(at, at + PAGE)
+      .filter(({ domain_id }) => hosts.has(Number(domain_id)))
+      .map((row) => requestOf(hosts, Number(row.domain_id), row.path, row.language, Number(row.requests)))
 }
 
 const requestOf = (
@@ -69,9 +65,9 @@ const requestOf = (
 
 /** Mended requests by link: they came to another address than the link's own. */
 async function readMended(db: Database, { from, to }: Period): Promise<Map<number, number>> {
-  const rows = await db.sequelize.query<{ link_id: number; requests: number }>(
-    `SELECT link_id, COUNT(*) AS requests FROM visit WHERE link_id IS NOT NULL AND mended IS NOT NULL AND mended <> ''
-       AND at >= :from AND at <= :to AND kind = 'visit' GROUP BY link_id`,
+  const rows = await db.sequelize.query<{ link_id: number; requests: string }>(
+    `SELECT link_id, SUM(requests) AS requests FROM stray_day WHERE link_id <> 0 AND day >= DATE(:from)
+       AND day <= DATE(:to) GROUP BY link_id`,
     { replacements: { from, to }, type: QueryTypes.SELECT },
   )
   return new Map(rows.map((row) => [Number(row.link_id), Number(row.requests)]))
@@ -81,8 +77,8 @@ async function readMended(db: Database, { from, to }: Period): Promise<Map<numbe
 export async function countPastRequests(db: Database, { from, to }: Period): Promise<number> {
   const [row] = await db.sequelize.query<{ links: number; paths: number }>(
     `SELECT (SELECT COUNT(DISTINCT link_id) FROM visit_day WHERE day >= DATE(:from) AND day <= DATE(:to)) AS links,
-       (SELECT COUNT(DISTINCT domain_id, path, language) FROM visit WHERE link_id IS NULL AND path IS NOT NULL
-         AND kind IN ('visit', 'page') AND at >= :from AND at <= :to) AS paths`,
+       (SELECT COUNT(DISTINCT domain_id, path, language) FROM stray_day WHERE day >= DATE(:from) AND day <= DATE(:to))
+         AS paths`,
     { replacements: { from, to }, type: QueryTypes.SELECT },
   )
   return Number(row!.links) + Number(row!.paths)

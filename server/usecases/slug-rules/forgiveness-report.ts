@@ -26,15 +26,14 @@ export async function forgivenessReport(db: Database, id: number): Promise<Forgi
   const survey = await currentSurvey(db)
   const select = <Row extends object>(sql: string) =>
     db.sequelize.query<Row>(sql, { replacements: { id, days: DAYS, most: MOST_PATHS }, type: QueryTypes.SELECT })
-  const since = 'at > DATE_SUB(UTC_TIMESTAMP(3), INTERVAL :days DAY)'
+  const since = 'domain_id = :id AND day > DATE_SUB(UTC_DATE(), INTERVAL :days DAY)'
   const [missed, did] = await Promise.all([
-    select<{ path: string; requests: number }>(
-      `SELECT path, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND outcome = 'not-found' AND ` +
-        `${since} AND path IS NOT NULL GROUP BY path ORDER BY requests DESC LIMIT :most`,
+    select<{ path: string; requests: string }>(
+      `SELECT path, SUM(requests) AS requests FROM stray_day WHERE ${since} AND outcome = 'not-found'
+       GROUP BY path ORDER BY requests DESC LIMIT :most`,
     ),
-    select<{ mended: Mend; requests: number }>(
-      'SELECT mended, COUNT(*) AS requests FROM visit WHERE domain_id = :id AND mended IS NOT NULL AND ' +
-        `${since} GROUP BY mended`,
+    select<{ mended: Mend; requests: string }>(
+      `SELECT mended, SUM(requests) AS requests FROM stray_day WHERE ${since} AND mended <> '' GROUP BY mended`,
     ),
   ])
   const part = survey.state.table.domains.get(id)!

@@ -8,7 +8,7 @@ import { readEvent, writeEvent, writeVisitor, type VisitEvent } from '../../../c
 import { segmentPrefix } from '../../../environment/spool-folder'
 import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
-import { dayReader } from '../../../shipper/batch'
+import { dayReader } from '../../../shipper/days'
 import { Segments } from '../../../shipper/segments'
 import { answer, entryRow, countLinks } from '../../../core/table'
 import { tableOf } from '../table/rows'
