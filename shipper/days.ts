@@ -96,7 +96,8 @@ async function addStrays(connection: Connection, strays: ReadonlyMap<string, Str
   for (let from = 0; from < rows.length; from += ROWS_A_STATEMENT) {
     const part = rows.slice(from, from + ROWS_A_STATEMENT)
     await connection.query(
-      `INSERT INTO stray_day (day, domain_id, print, path, language, outcome, mended, link_id, rule_id, requests, last_at)
+      `INSERT INTO stray_day
+         (day, domain_id, print, path, language, outcome, mended, link_id, rule_id, requests, last_at)
        VALUES ${part.map(() => '(?,?,?,?,?,?,?,?,?,?,?)').join(',')} ON DUPLICATE KEY UPDATE
          requests = requests + VALUES(requests), last_at = GREATEST(last_at, VALUES(last_at))`,
       part.flatMap(({ day, event, print, requests, lastAt }) => [

@@ -25,8 +25,8 @@ export class Entry {
   constructor(
     readonly id: number,
     readonly destination: string,
-    /** Bits 0–2 status, 3–4 query policy, 5–6 decided standing. */
-    private readonly flags: number,
+    /** Bits 0–2 status, 3–4 query policy, 5–6 decided standing; snapshots hold them as they are. */
+    readonly flags: number,
     readonly extra: EntryExtra | null,
   ) {}
 
@@ -94,6 +94,10 @@ export function compileEntry(row: LinkRow): Entry {
   // What is kept is ASCII already; a row written past the application must not break a header.
   return new Entry(row.id, toWire(row.destination), flags, extra)
 }
+
+/** An entry that has nothing of its own but its flags, as another entry told them. */
+export const plainEntry = (id: number, destination: string, flags: number): Entry =>
+  new Entry(id, toWire(destination), flags, null)
 
 /** The row an entry was compiled of, as it stands in the table under a canonical slug. */
 export function entryRow(entry: Entry, domainId: number, canonical: string): LinkRow {

@@ -3,7 +3,7 @@ export type { TableRequest } from './answer'
 export type { Answer } from './reply'
 export { compile, countLinks, dropLink, emptyTable, putDomain, putLink, putRules } from './compile'
 export type { Table } from './compile'
-export { entryRow } from './entry'
+export { entryRow, plainEntry } from './entry'
 export type { Entry } from './entry'
 export { exceptedSlugs } from './rule'
 

@@ -27,7 +27,8 @@ const days = (id: number, ago: number, visits: number) =>
 const request = (path: string, more: { link?: number; mended?: string; language?: string; ago?: number } = {}) =>
   sql(
     `INSERT INTO stray_day (day, domain_id, print, path, language, outcome, mended, link_id, requests, last_at)
-     VALUES (DATE_SUB(UTC_DATE(), INTERVAL :ago DAY), 1, UNHEX(MD5(CONCAT(:path, :language, :mended))), :path, :language,
+     VALUES (DATE_SUB(UTC_DATE(), INTERVAL :ago DAY), 1, UNHEX(MD5(CONCAT(:path, :language, :mended))), :path,
+       :language,
        'not-found', :mended, :link, 1, UTC_TIMESTAMP(3))
      ON DUPLICATE KEY UPDATE requests = requests + 1`,
     { path, language: more.language ?? '', mended: more.mended ?? '', link: more.link ?? 0, ago: more.ago ?? 1 },

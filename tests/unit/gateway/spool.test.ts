@@ -10,7 +10,7 @@ import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
 import { dayReader } from '../../../shipper/days'
 import { Segments } from '../../../shipper/segments'
-import { answer, entryRow, countLinks } from '../../../core/table'
+import { answer, countLinks } from '../../../core/table'
 import { tableOf } from '../table/rows'
 
 let folder: string
@@ -168,6 +168,8 @@ describe('snapshot', () => {
         { slug: 'soon', startsAt: Date.now() + 1e6 },
         { slug: 'over', standing: 'ended', endedDestination: 'https://www.example/over' },
         { slug: 'odd', robots: 'noindex', referrerPolicy: 'no-referrer' },
+        { slug: 'plain', status: 307, query: 'carry', queryConflict: 'both' },
+        { slug: 'resting', standing: 'paused' },
       ],
       { capitalsMatter: false },
     )
@@ -175,19 +177,23 @@ describe('snapshot', () => {
     await writeSnapshot(file, table)
     const read = (await readSnapshot(file))!
     expect(read.revision).toBe(table.revision)
-    expect(countLinks(read)).toBe(4)
+    expect(countLinks(read)).toBe(6)
     const now = Date.now()
-    for (const target of ['/NIGHT?x=1', '/soon', '/over', '/odd', '/nite'])
+    for (const target of ['/NIGHT?x=1', '/soon', '/over', '/odd', '/plain?a=1', '/resting', '/nite'])
       expect(answer(read, request(target), now)).toEqual(answer(table, request(target), now))
   })
-  it('of the release before is read: a line an object for each link', async () => {
+  it('of the release before is read: all links as rows', async () => {
     const table = tableOf([
-      { slug: 'Night', canonical: 'night' },
-      { slug: 'late', endsAt: 5 },
+      { id: 1, slug: 'Night', canonical: 'night', destination: 'https://www.example/n', status: 302 },
+      { id: 2, slug: 'late', destination: 'https://www.example/l', status: 301, endsAt: 5 },
     ])
     const [part] = table.domains.values()
-    const rows = [...part!.links].map(([canonical, entry]) => entryRow(entry, part!.domain.id, canonical))
-    const lines = [{ format: 'fides-snapshot-4', revision: 7 }, [part!.domain], [], ...rows, { links: 2 }]
+    const domain = part!.domain
+    const rows = [
+      [1, domain.id, 'night', 'https://www.example/n', 302, 'discard', 'destination', 'live', 'Night'],
+      [2, domain.id, 'late', 'https://www.example/l', 301, 'discard', 'destination', 'live', null, null, 5],
+    ]
+    const lines = [{ format: 'fides-snapshot-5', revision: 7 }, [domain], [], { rows }, { links: 2 }]
     const file = join(folder, 'table.snapshot')
     await writeFile(file, lines.map((line) => JSON.stringify(line)).join('\n') + '\n')
     const read = (await readSnapshot(file))!
