@@ -13,6 +13,7 @@ await build({
     names: 'standins/names/main.ts',
     website: 'standins/web/main.ts',
     sites: 'standins/sites/main.ts',
+    mailbox: 'standins/mailbox/main.ts',
   },
   outdir: 'dist',
   outExtension: { '.js': '.mjs' },

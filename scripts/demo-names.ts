@@ -40,6 +40,10 @@ const SITE_PORTS = sitePorts(base)
 /** Where the front and its authority are, where the machine has them. */
 export const FRONT_PORTS = { http: base + 50, https: base + 51, authority: base + 52, management: base + 53 }
 
+/** Where the mailbox takes mail, and shows it. */
+const MAIL_PORTS = { smtp: base + 60, web: base + 61 }
+export const MAILBOX_ADDRESS = `http://127.0.0.1:${MAIL_PORTS.web}`
+
 /** The ports the outside world takes. */
 export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
   ...AUTHORITY_PORTS,
@@ -48,6 +52,7 @@ export const OUTSIDE_PORTS: Parameters<typeof requirePorts>[0] = [
   WEBSITE_PORT,
   ...Object.values(SITE_PORTS),
   ...Object.values(FRONT_PORTS),
+  ...Object.values(MAIL_PORTS),
 ].map((port) => ({ port, use: 'the demo’s outside world', variable: 'FIDES_NAMES_PORT' }))
 
 /** A front that speaks TLS for the demo's domains: whom desk and worker trust for it, and what else they are told. */
@@ -85,6 +90,10 @@ export function outsideEnvironment(system: System, front?: DemoFront): Record<st
       (port, index) => `Resolver ${String.fromCharCode(65 + index)}=127.0.0.1:${port}`,
     ).join(','),
     FIDES_DETOURS: detours.join(','),
+    FIDES_SMTP_URL: `smtp://127.0.0.1:${MAIL_PORTS.smtp}`,
+    FIDES_MAIL_FROM: 'Port Ansel Transit <links@portansel.example>',
+    FIDES_DESK_ADDRESS: system.adminAddress,
+    FIDES_NOTICE_SECONDS: '5',
     ...front?.environment,
   }
 }
@@ -104,6 +113,11 @@ export async function startOutside(system: System): Promise<void> {
   system.start('website', ['dist/website.mjs'], { FIDES_OLD_WEBSITE_PORT: String(WEBSITE_PORT) })
   await untilAnswers(`http://127.0.0.1:${CONTROL_PORT}/`, 20_000, async () => true)
   await untilAnswers(`http://127.0.0.1:${WEBSITE_PORT}/`)
+  system.start('mailbox', ['dist/mailbox.mjs'], {
+    FIDES_MAILBOX_SMTP_PORT: String(MAIL_PORTS.smtp),
+    FIDES_MAILBOX_PORT: String(MAIL_PORTS.web),
+  })
+  await untilAnswers(MAILBOX_ADDRESS)
   await startSites(system, SITE_PORTS)
 }
 

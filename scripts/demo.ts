@@ -13,6 +13,7 @@ import {
   checkedBefore,
   FRONT_PORTS,
   layOutZones,
+  MAILBOX_ADDRESS,
   OUTSIDE_PORTS,
   outsideEnvironment,
   startOutside,
@@ -72,6 +73,7 @@ Fides is ready after ${((performance.now() - began) / 1000).toFixed(1)} s.
                  (editor@ and viewer@portansel.example have the same password)
   The gateway    ${system.gatewayAddress}, for example
                  curl -sI -H 'Host: ansl.example' ${system.gatewayAddress}/fares
+  The mailbox    ${MAILBOX_ADDRESS}/ (mails of the demo end there)
 ${authority ? secureWords(join(system.settings.folder, 'trusted.pem')) : NO_TLS}
 Ctrl-C stops all of it.`)
 })

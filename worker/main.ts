@@ -13,6 +13,7 @@ import { makeJobs } from './housekeeping'
 import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
 import { changesMade, serveMetrics } from './metrics'
+import { makeTellers } from './tell'
 
 const ROUND_MS = 1000
 const SIGN_MS = 5000
@@ -40,6 +41,7 @@ const LINES: readonly (readonly Job[])[] = [
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
   [{ kind: 'changes', everySeconds: 1, run: makeChanges }],
   [{ kind: 'misses', everySeconds: 0, run: makeMissWatch(log, () => stopping) }],
+  ...makeTellers(environment, names, log),
 ]
 
 /** Makes the changes whose moment has come, and counts them. */

@@ -27,6 +27,13 @@ export const changesMade = new Counter({
   labelNames: ['outcome'],
 })
 
+/** Mails that a server took, and messages that were tried at webhooks. */
+export const mailsSent = new Counter({ name: 'fides_worker_mails_total', help: 'Mails that the mail server took.' })
+export const webhooksDelivered = new Counter({
+  name: 'fides_worker_webhook_tries_total',
+  help: 'Messages tried at webhooks, whether or not they were taken.',
+})
+
 /** Serves the figures of this process at /metrics, and that it lives at /live; on loopback alone. */
 export function serveMetrics(port: number, log: (line: string) => void): Server {
   collectDefaultMetrics({ prefix: 'fides_worker_' })

@@ -1,10 +1,10 @@
-import type { Conflict, Survey } from '../core/conflicts'
+import type { Conflict, Survey, SurveyDiff } from '../core/conflicts'
 import type { Database } from '../server/database/open'
 import type { ConflictScanModel } from '../server/database/models/conflict-scan'
 import { yielder } from '../server/usecases/yield-to-event-loop'
 import { takeScan } from '../server/usecases/conflicts/conflict-scan'
 import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
-import { catchUp, readSurvey, renewSurvey } from '../server/usecases/conflicts/read-survey'
+import { catchUp, readSurvey, renewSurvey, takeBehind } from '../server/usecases/conflicts/read-survey'
 import { FIGURES_MS, takeFigures } from '../server/usecases/conflicts/survey-figures'
 
 /** How often the ledger is asked, in milliseconds. */
@@ -29,6 +29,11 @@ export function makeConflictWatch(
   const unwritten = new Map<string, Conflict>()
   let allUnwritten = false
 
+  const note = (diff: SurveyDiff) => {
+    for (const conflict of [...diff.added, ...diff.removed, ...diff.changed.map(({ now }) => now)])
+      unwritten.set(conflict.key, conflict)
+  }
+
   return async (db) => {
     const until = Date.now() + RUN_MS
     while (!stopping() && Date.now() < until) {
@@ -44,8 +49,9 @@ export function makeConflictWatch(
       const diff = await catchUp(db, survey)
       outdated = !diff
       if (!diff) continue
-      for (const conflict of [...diff.added, ...diff.removed, ...diff.changed.map(({ now }) => now)])
-        unwritten.set(conflict.key, conflict)
+      note(diff)
+      for (const yieldNow = yielder('considerate'); survey.behind.size > 0 && !stopping(); await yieldNow())
+        note(await takeBehind(db, survey))
       if (Date.now() - figuresAt > FIGURES_MS) {
         await takeFigures(db, survey)
         allUnwritten = true

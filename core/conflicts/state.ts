@@ -5,6 +5,7 @@ import {
   dropLink,
   emptyTable,
   exceptedSlugs,
+  followOn,
   hostIn,
   isOnHosts,
   putDomain,
@@ -254,6 +255,11 @@ export class SurveyState {
   /** Whether a destination is on one of our hosts. */
   isOurs(destination: string): boolean {
     return isOnHosts(this.table, destination)
+  }
+
+  /** The links a destination passes on our own hosts; for a slug that forwards, the link behind it. */
+  passedFrom(destination: string): number[] {
+    return (followOn(this, destination)?.links ?? []).map((id) => this.links.get(id)?.forwardsTo ?? id)
   }
 
   address(domainId: number, canonical: string): string {

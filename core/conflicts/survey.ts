@@ -17,6 +17,11 @@ export class Survey {
   readonly state = new SurveyState()
   /** The ledger's revision it stands at. */
   revision = 0
+  /**
+   * Links of changes to very many that are not taken in yet, each with the revision it changed at: whoever keeps the
+   * survey takes them in step by step, so that nobody waits for all of them.
+   */
+  readonly behind = new Map<number, number>()
   private readonly findings = new Findings()
   private readonly finders = FINDERS.map((make) => make(this.state) as Finder)
 
@@ -87,6 +92,8 @@ export class Survey {
   /** Takes changed rows in and brings the findings up to date; tells what came and what went. */
   apply(change: SurveyChange): SurveyDiff {
     this.findings.begin()
+    for (const { id } of change.links ?? []) this.behind.delete(id)
+    for (const id of change.dropLinks ?? []) this.behind.delete(id)
     this.take(change)
     return this.findings.end()
   }

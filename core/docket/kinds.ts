@@ -79,6 +79,9 @@ const KINDS = {
   'certificate-fault': { lane: 'domains', harm: 'lost' },
   'certificate-ending': { lane: 'domains', harm: 'lost', dated: true },
   'change-held': { lane: 'dates', harm: 'doubt' },
+  'link-ending': { lane: 'dates', harm: 'lost', dated: true },
+  'look-again': { lane: 'dates', harm: 'doubt', dated: true },
+  'ends-there': { lane: 'dates', harm: 'lost', dated: true },
   'renewal-due': { lane: 'domains', harm: 'lost', dated: true, irrevocable: true },
 } as const satisfies Record<string, CaseKind>
 

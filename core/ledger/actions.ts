@@ -73,6 +73,11 @@ const FACTS = {
   invite: { words: 'Invited anew' },
   'reset-password': { words: 'Made a one-time address for' },
   'take-factors': { words: 'Took away the second factors of' },
+  'webhook-add': { words: 'Made a webhook to' },
+  'webhook-change': { words: 'Changed the webhook to' },
+  'webhook-remove': { words: 'Took away the webhook to' },
+  'date-add': { words: 'Noted a day for' },
+  'date-done': { words: 'Ticked off a day of' },
   'set-up': { words: 'Set up' },
   // What an undoing did is what it undid, the other way round: whoever may do that.
   undo: { words: 'Undid a change of' },

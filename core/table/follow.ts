@@ -56,6 +56,12 @@ export function follow(
   return { ...way, loopsTo: Math.max(0, way.via.indexOf(last) === way.via.length - 1 ? 0 : way.via.indexOf(last)) }
 }
 
+/** Follows a destination on, where it is on one of our own hosts. */
+export function followOn(at: TableAt, destination: string): Way | undefined {
+  const next = ours(at.table, destination)
+  return next && follow(at, next.host, next.target)
+}
+
 /** The host of a web address, in lower case and without port or last dot. */
 export const hostIn = (destination: string): string | undefined =>
   /^https?:\/\/([^/?#:]+)/i.exec(destination)?.[1]?.toLowerCase().replace(/\.$/, '')

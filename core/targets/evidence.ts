@@ -57,7 +57,7 @@ export interface HopFields {
 /** One request of a check and what came of it. */
 export interface Hop {
   url: string
-  method: 'GET' | 'HEAD'
+  method: 'GET' | 'HEAD' | 'POST'
   via: HopVia
   address: string | null
   status: number | null

@@ -22,6 +22,8 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   ifMatch?: true | 'applied'
   /** Needs a person, not a token. `fresh`: who sits there proved who they are within a quarter of an hour. */
   person?: true | 'fresh'
+  /** May be called from outside our own pages, as by a mail program: it goes by a key of its own, not by a session. */
+  foreign?: true
   /** How a token that is limited to domains may call it; without this it may not. */
   limited?: Limited
 }

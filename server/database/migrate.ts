@@ -11,6 +11,7 @@ import * as doors from './migrations/0008-doors'
 import * as front from './migrations/0009-front'
 import * as changes from './migrations/0010-changes'
 import * as visitsByDay from './migrations/0011-visits-by-day'
+import * as noticesAndDates from './migrations/0012-notices-and-dates'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -25,6 +26,7 @@ const MIGRATIONS = [
   front,
   changes,
   visitsByDay,
+  noticesAndDates,
 ]
 
 /** Their names in order. */

@@ -22,6 +22,12 @@ import { defineSession } from './models/session'
 import { defineLinkTag, defineTag } from './models/tag'
 import { defineTarget } from './models/target'
 import { defineTargetCheck } from './models/target-check'
+import { defineNoticeSetting } from './models/notice-setting'
+import { defineMail } from './models/mail'
+import { defineWebhook } from './models/webhook'
+import { defineWebhookDelivery } from './models/webhook-delivery'
+import { defineLinkDate } from './models/link-date'
+import { defineFeedAddress } from './models/feed-address'
 
 /** A pool with its models bound. */
 export interface Database {
@@ -50,6 +56,12 @@ export interface Database {
   Passkey: ReturnType<typeof definePasskey>
   Proposal: ReturnType<typeof defineProposal>
   Replay: ReturnType<typeof defineReplay>
+  NoticeSetting: ReturnType<typeof defineNoticeSetting>
+  Mail: ReturnType<typeof defineMail>
+  Webhook: ReturnType<typeof defineWebhook>
+  WebhookDelivery: ReturnType<typeof defineWebhookDelivery>
+  LinkDate: ReturnType<typeof defineLinkDate>
+  FeedAddress: ReturnType<typeof defineFeedAddress>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -81,5 +93,11 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     Passkey: definePasskey(sequelize),
     Proposal: defineProposal(sequelize),
     Replay: defineReplay(sequelize),
+    NoticeSetting: defineNoticeSetting(sequelize),
+    Mail: defineMail(sequelize),
+    Webhook: defineWebhook(sequelize),
+    WebhookDelivery: defineWebhookDelivery(sequelize),
+    LinkDate: defineLinkDate(sequelize),
+    FeedAddress: defineFeedAddress(sequelize),
   }
 }

@@ -2,6 +2,7 @@ import { adminVariables } from '../../environment/variables'
 import { readEnvironment } from '../../environment/read'
 import { openDatabase, type Database } from '../database/open'
 import { makeNamesContext, type NamesContext } from '../names/context'
+import type { MailContext } from '../usecases/notices/mail-context'
 
 let database: Database | undefined
 let names: NamesContext | undefined
@@ -20,3 +21,6 @@ export const gatewayControl = () => `http://127.0.0.1:${useSettings().FIDES_GATE
 
 /** What the installation knows of itself and of the world's name servers, made once. */
 export const useNames = (): NamesContext => (names ??= makeNamesContext(useSettings()))
+
+/** What mails are made with. */
+export const useMail = (): MailContext => ({ variables: useSettings(), secret: useNames().sealingKey })

@@ -66,7 +66,7 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
     setResponseHeader(event, 'Cache-Control', 'no-store')
     try {
       const db = useDatabase()
-      refuseForeignOrigin(event)
+      if (!operation.foreign) refuseForeignOrigin(event)
       const caller = callerOf(event)
       const who = operation.role === 'stranger' ? undefined : await authorise(db, event, operation, caller)
       const call = {

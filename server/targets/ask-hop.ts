@@ -26,7 +26,9 @@ export interface AskedHop {
 
 export interface HopRequest {
   url: string
-  method: 'GET' | 'HEAD'
+  method: 'GET' | 'HEAD' | 'POST'
+  /** What is sent with it, and fields of its own. */
+  sends?: { body: string; fields: Record<string, string> }
   via: HopVia
   cookies: string
   /** Further fields, as a crawler sends them. */
@@ -167,7 +169,9 @@ async function exchange(
         'accept-language': request.language || 'en,*;q=0.5',
         'accept-encoding': 'gzip, deflate, br',
         ...(request.cookies && { cookie: request.cookies }),
+        ...request.sends?.fields,
       },
+      body: request.sends?.body,
       signal,
     })
     answered = true

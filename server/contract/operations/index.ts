@@ -4,6 +4,7 @@ import { domains } from './domains'
 import { ledger } from './ledger'
 import { links } from './links'
 import { misses } from './misses'
+import { notices } from './notices'
 import { people } from './people'
 import { rules } from './rules'
 import { service } from './service'
@@ -22,5 +23,6 @@ export const operations = {
   ...targets,
   ...changes,
   ...misses,
+  ...notices,
   ...service,
 } as const

@@ -38,6 +38,10 @@ export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, Inf
   declare reopenedAt: CreationOptional<Date | null>
   declare settledAt: CreationOptional<Date | null>
   declare seenAt: Date
+  /** The notice its present opening belongs to. */
+  declare noticeId: CreationOptional<number | null>
+  declare noticedAt: CreationOptional<Date | null>
+  declare settlingTold: CreationOptional<boolean>
   declare version: CreationOptional<number>
 }
 
@@ -71,6 +75,9 @@ export function defineDocketCase(sequelize: Sequelize): typeof DocketCaseModel {
       reopenedAt: DataTypes.DATE(3),
       settledAt: DataTypes.DATE(3),
       seenAt: { type: DataTypes.DATE(3), allowNull: false },
+      noticeId: DataTypes.BIGINT.UNSIGNED,
+      noticedAt: DataTypes.DATE(3),
+      settlingTold: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
     },
     { sequelize, tableName: 'docket_case', modelName: 'DocketCase' },

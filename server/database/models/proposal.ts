@@ -40,6 +40,8 @@ export class ProposalModel extends Model<InferAttributes<ProposalModel>, InferCr
   declare madeAt: Date
   declare seenAt: Date
   declare endedAt: CreationOptional<Date | null>
+  /** The state and version whoever set it was told of. */
+  declare toldState: CreationOptional<string | null>
   declare version: CreationOptional<number>
 }
 
@@ -67,6 +69,7 @@ export function defineProposal(sequelize: Sequelize): typeof ProposalModel {
       madeAt: { type: DataTypes.DATE(3), allowNull: false },
       seenAt: { type: DataTypes.DATE(3), allowNull: false },
       endedAt: DataTypes.DATE(3),
+      toldState: DataTypes.STRING(60),
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
     },
     { sequelize, tableName: 'proposal', modelName: 'Proposal' },

@@ -47,7 +47,7 @@ export async function refuseCircles(
         })
   const idsOf = (kind: string) =>
     entries.filter(({ subject_kind }) => subject_kind === kind).map(({ subject_id }) => Number(subject_id))
-  const others = [...idsOf('link'), ...together.map((row) => Number(row.link_id))]
+  const others = [...idsOf('link'), ...together.map((row) => Number(row.link_id)), ...survey.behind.keys()]
   if (own.links.size === 0 && others.length === 0) return
   const links = [...new Set([...own.links, ...others])]
   const change = await readChanged(db, { links, domains: idsOf('domain'), rules: idsOf('rule') }, transaction)

@@ -12,7 +12,7 @@ import { isRemark } from '../../../core/docket'
 import { keepAsDecided, type Finding } from '../../docket/keeper'
 import { toFinding } from '../../docket/conflicts/findings'
 import { Problem, type FieldFault } from '../problem'
-import { readChanged } from './read-survey'
+import { readChanged, takeBehindOnWay } from './read-survey'
 
 /** A conflict with its words. */
 export interface GatedConflict {
@@ -75,6 +75,7 @@ async function conflictsOfWritten(db: Database, change: Change, ids: WrittenIds)
   )
   const known = change.survey.state.rules
   proposed.rules = proposed.rules?.filter((rule) => JSON.stringify(rule) !== JSON.stringify(known.get(rule.id)))
+  await takeBehindOnWay(db, change.survey, proposed.links ?? [], change.transaction)
   return conflictsOf(change.survey, proposed)
 }
 

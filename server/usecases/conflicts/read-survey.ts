@@ -46,13 +46,19 @@ export async function readSurvey(db: Database, transaction?: Transaction, yieldN
 }
 
 const MOST_ENTRIES = 20_000
+/** Links changed together beyond this are taken in later, step by step. */
+const FEW_TOGETHER = 100
+const BEHIND_AT_ONCE = 50
+
+interface Since {
+  revision: number
+  change: SurveyChange
+  /** Links of changes to very many, whose rows are not in `change`. */
+  behind: number[]
+}
 
 /** All that has an entry in the ledger after a survey’s revision, as it is now; `undefined` where that is too much. */
-async function changedSince(
-  db: Database,
-  survey: Survey,
-  transaction?: Transaction,
-): Promise<{ revision: number; change: SurveyChange } | undefined> {
+async function changedSince(db: Database, survey: Survey, transaction?: Transaction): Promise<Since | undefined> {
   const entries = await select(
     db,
     'SELECT id, revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ' +
@@ -69,13 +75,15 @@ async function changedSince(
     many.length === 0
       ? []
       : await select(db, 'SELECT link_id FROM ledger_entry_link WHERE entry_id IN (?)', [many], transaction)
-  const links = [...new Set([...ids('link'), ...together.map((row) => Number(row.link_id))])]
+  const several = [...new Set(together.map((row) => Number(row.link_id)))]
+  const behind = several.length > FEW_TOGETHER ? several : []
+  const links = [...new Set([...ids('link'), ...(behind.length > 0 ? [] : several)])]
   const change = await readChanged(db, { links, domains: ids('domain'), rules: ids('rule') }, transaction)
   // The watch of names notes what it sees in the ledger; most of that is nothing to us.
   change.domains = change.domains?.filter(
     (domain) => JSON.stringify(domain) !== JSON.stringify(survey.state.domains.get(domain.id)),
   )
-  return { revision: Number(entries.at(-1)?.revision ?? survey.revision), change }
+  return { revision: Number(entries.at(-1)?.revision ?? survey.revision), change, behind }
 }
 
 /**
@@ -90,9 +98,10 @@ export async function catchUp(
   const since = await changedSince(db, survey, transaction)
   // What concerns every link of a domain is gone through from the start, in steps.
   if (!since || survey.needsRescan(since.change)) return undefined
-  const { revision, change } = since
+  const { revision, change, behind } = since
   if (survey.revision >= revision) return survey.advance(Date.now())
   survey.revision = revision
+  for (const id of behind) survey.behind.set(id, revision)
   // All rules of a domain were read for their order; most are as they were.
   change.rules = change.rules?.filter(
     (rule) => JSON.stringify(rule) !== JSON.stringify(survey.state.rules.get(rule.id)),
@@ -104,6 +113,49 @@ export async function catchUp(
     removed: [...came.removed, ...diff.removed],
     changed: [...came.changed, ...diff.changed],
   }
+}
+
+/**
+ * Takes some of the links in that a survey is behind with; of all of them, or of those named. Rows that somebody else
+ * took in meanwhile, or that changed again, are let go.
+ */
+export async function takeBehind(
+  db: Database,
+  survey: Survey,
+  wanted: Iterable<number> = survey.behind.keys(),
+  transaction?: Transaction,
+): Promise<SurveyDiff> {
+  const picked = new Map<number, number>()
+  for (const id of wanted) {
+    if (picked.size === BEHIND_AT_ONCE) break
+    if (survey.behind.has(id)) picked.set(id, survey.behind.get(id)!)
+  }
+  const change = await readChanged(db, { links: [...picked.keys()], domains: [], rules: [] }, transaction)
+  const still = (id: number) => survey.behind.get(id) === picked.get(id)
+  return survey.apply({
+    links: change.links?.filter(({ id, forwardsTo }) => still(forwardsTo ?? id)),
+    dropLinks: change.dropLinks?.filter(still),
+  })
+}
+
+/**
+ * Takes in what a survey is behind with of the links that an address passes, so that what it leads to is told as the
+ * database has it.
+ */
+export async function takeBehindOnWay(
+  db: Database,
+  survey: Survey,
+  links: readonly SurveyLink[],
+  transaction?: Transaction,
+): Promise<void> {
+  for (const { destination } of links)
+    for (;;) {
+      if (survey.behind.size === 0) return
+      const passed = survey.state.passedFrom(destination)
+      const late = passed.filter((id) => survey.behind.has(id))
+      if (late.length === 0) break
+      await takeBehind(db, survey, late, transaction)
+    }
 }
 
 /**
@@ -142,6 +194,7 @@ export async function renewSurvey(
   const domains = new Map(known.state.domains)
   for (const domain of since.change.domains ?? []) domains.set(domain.id, domain)
   survey.load(domains.values(), [], [], Date.now())
+  for (const id of [...known.behind.keys(), ...since.behind]) survey.behind.set(id, since.revision)
   for (const link of [...known.state.links.values()]) {
     const canonical = canonicals.get(link.id)
     survey.add([canonical === undefined || canonical === link.canonical ? link : { ...link, canonical }])

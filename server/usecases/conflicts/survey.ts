@@ -2,13 +2,15 @@ import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import { inSteps, waitFor, yielder } from '../yield-to-event-loop'
-import { catchUp, readSurvey, renewSurvey } from './read-survey'
+import { catchUp, readSurvey, renewSurvey, takeBehind } from './read-survey'
 import { takeFigures } from './survey-figures'
 
 interface Holder {
   survey: Survey | undefined
   /** Under way while the register is read anew; all who wait share it. */
   making: Promise<Survey> | undefined
+  /** Under way while links of a change to very many are taken in, step by step. */
+  draining: Promise<void> | undefined
 }
 const holders = new WeakMap<Database, Holder>()
 
@@ -29,7 +31,7 @@ async function make(db: Database, known: Survey | undefined, transaction?: Trans
 
 function holderOf(db: Database): Holder {
   let holder = holders.get(db)
-  if (!holder) holders.set(db, (holder = { survey: undefined, making: undefined }))
+  if (!holder) holders.set(db, (holder = { survey: undefined, making: undefined, draining: undefined }))
   return holder
 }
 
@@ -40,6 +42,28 @@ function remake(db: Database, holder: Holder): Promise<Survey> {
     .finally(() => (holder.making = undefined)))
 }
 
+/** Has what a survey is behind with taken in, once for all who ask; whoever waits for nothing need not. */
+function drain(db: Database, holder: Holder, survey: Survey): Promise<void> {
+  if (survey.behind.size === 0) return Promise.resolve()
+  return (holder.draining ??= (async () => {
+    const yieldNow = yielder('considerate')
+    while (survey.behind.size > 0) {
+      await takeBehind(db, survey)
+      await yieldNow()
+    }
+  })().finally(() => (holder.draining = undefined)))
+}
+
+/**
+ * The survey with everything taken in that the ledger has; for what is worked out over many links, without a lock.
+ */
+export async function wholeSurvey(db: Database): Promise<Survey> {
+  const holder = holderOf(db)
+  await readySurvey(db)
+  while (holder.survey!.behind.size > 0) await waitFor(drain(db, holder, holder.survey!))
+  return holder.survey!
+}
+
 /**
  * The survey this process holds, at the ledger's newest revision. While it has to be made anew, as after a domain came
  * to read its addresses otherwise, a reader is given the one before.
@@ -48,8 +72,15 @@ export async function currentSurvey(db: Database): Promise<Survey> {
   const holder = holderOf(db)
   if (!holder.survey) return waitFor(remake(db, holder))
   const known = holder.survey
-  if (!holder.making && (await catchUp(db, known)) !== undefined) return holder.survey ?? known
-  const patience = new Promise<Survey>((resolve) => setTimeout(() => resolve(known), PATIENCE_MS))
+  const patience = new Promise<Survey>((resolve) => setTimeout(() => resolve(holder.survey ?? known), PATIENCE_MS))
+  if (!holder.making && (await catchUp(db, known)) !== undefined) {
+    const survey = holder.survey ?? known
+    if (survey.behind.size === 0) return survey
+    const drained = drain(db, holder, survey).then(() => survey)
+    // It goes on whoever waits; the next who asks begins it anew where it failed.
+    drained.catch(() => undefined)
+    return waitFor(Promise.race([drained, patience]))
+  }
   return waitFor(Promise.race([remake(db, holder), patience]))
 }
 
@@ -64,11 +95,13 @@ export async function readySurvey(db: Database): Promise<void> {
   const holder = holderOf(db)
   if (!holder.survey || holder.making || (await catchUp(db, holder.survey)) === undefined)
     await waitFor(remake(db, holder))
+  // Nobody waits for it.
+  if (holder.survey) drain(db, holder, holder.survey).catch(() => undefined)
 }
 
 /**
  * The survey under a change's transaction, which has the lock that all changes take: exactly what the database holds
- * but for the change's own rows.
+ * but for the change's own rows, and for links it is behind with, which are taken in where an address passes them.
  */
 export async function surveyUnder(db: Database, transaction: Transaction): Promise<Survey> {
   const holder = holderOf(db)

@@ -1,0 +1,224 @@
+import { LANES, type LaneName } from '../docket'
+import { escapeHtml } from '../pages'
+
+/** What every mail names. */
+export interface MailFacts {
+  organisation: string
+  /** The desk's address, without a slash at its end. */
+  desk: string
+  timeZone: string
+}
+
+/** A mail's words; its subject is one line without control characters. */
+export interface MailText {
+  subject: string
+  text: string
+  html: string
+}
+
+/** A case as a mail tells it. */
+interface CaseLine {
+  id: number
+  lane: LaneName
+  headline: string
+  sentence: string
+  /** Visits a day it harms. */
+  harmed: number
+}
+
+/** Cases of one cause. */
+export interface DigestGroup {
+  cases: readonly CaseLine[]
+}
+
+const MOST_TOLD = 10
+const MOST_SUBJECT = 180
+
+/** Whatever stands in a name or title, it stays on its line. */
+const oneLine = (text: string): string =>
+  text
+    .replace(/[\p{Cc}\p{Zl}\p{Zp}\p{Cf}]+/gu, ' ')
+    .replace(/ {2,}/g, ' ')
+    .trim()
+
+const visits = (count: number) => {
+  const rounded = Math.round(count)
+  return rounded === 1 ? '1 visit a day' : `${rounded.toLocaleString('en')} visits a day`
+}
+const casesWords = (count: number) => (count === 1 ? '1 case' : `${count.toLocaleString('en')} cases`)
+
+/** A part of a mail: a heading, sentences, and where it leads. */
+interface Part {
+  heading?: string
+  lines: readonly string[]
+  links?: readonly { label: string; to: string }[]
+}
+
+function compose(facts: MailFacts, subject: string, parts: readonly Part[], foot: string): MailText {
+  const all = parts.map((part) => ({ ...part, lines: part.lines.map(oneLine), links: part.links ?? [] }))
+  const address = (to: string) => facts.desk + to
+  const text =
+    all
+      .map(({ heading, lines, links }) =>
+        [
+          ...(heading ? [oneLine(heading), ''] : []),
+          ...lines,
+          ...links.map(({ label, to }) => `${label}: ${address(to)}`),
+        ].join('\n'),
+      )
+      .join('\n\n') + `\n\n-- \n${foot}\n`
+  const body = all
+    .map(
+      ({ heading, lines, links }) =>
+        (heading ? `<h2 style="font-size:17px;margin:22px 0 6px">${escapeHtml(oneLine(heading))}</h2>` : '') +
+        lines.map((line) => `<p style="margin:0 0 8px">${escapeHtml(line)}</p>`).join('') +
+        links
+          .map(
+            ({ label, to }) =>
+              `<p style="margin:0 0 8px"><a style="color:#6A2C4F" href="${escapeHtml(address(to))}">${escapeHtml(label)}</a></p>`,
+          )
+          .join(''),
+    )
+    .join('')
+  const html =
+    `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(oneLine(subject))}</title></head>` +
+    '<body style="margin:0;background:#F6F3EC;color:#22252B;font:15px/1.5 sans-serif">' +
+    '<div style="max-width:640px;margin:0 auto;padding:24px;background:#FFFDF9">' +
+    `${body}<p style="margin:28px 0 0;padding-top:12px;border-top:1px solid #DDD6C8;color:#5B606B;font-size:13px">` +
+    `${escapeHtml(foot).replaceAll('\n', '<br>')}</p></div></body></html>`
+  return { subject: oneLine(subject).slice(0, MOST_SUBJECT), text, html }
+}
+
+const footOf = (facts: MailFacts, why: string, stop: string | undefined) =>
+  oneLine(`Fides, for ${facts.organisation}. ${why}`) +
+  `\nWhat you are told: ${facts.desk}/settings/notices` +
+  (stop ? `\nStop these mails: ${stop}` : '')
+
+const caseLink = ({ id }: CaseLine) => `/docket?case=${id}`
+
+/** The mail about one cause that harms many: what happened, how many are harmed, and the case that says what to do. */
+export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: string): MailText {
+  const [first] = cases as [CaseLine]
+  const harmed = cases.reduce((sum, one) => sum + one.harmed, 0)
+  const others = cases.slice(1, MOST_TOLD)
+  const rest = cases.length - 1 - others.length
+  const parts: Part[] = [
+    {
+      heading: first.headline,
+      lines: [
+        first.sentence,
+        `About ${visits(harmed)} are harmed${cases.length > 1 ? `, over ${casesWords(cases.length)} of one cause` : ''}.`,
+      ],
+      links: [{ label: 'See the case and what would mend it', to: caseLink(first) }],
+    },
+    ...(others.length > 0
+      ? [
+          {
+            heading: 'Of the same cause',
+            lines: [
+              ...others.map((one) => `${one.headline} (${visits(one.harmed)})`),
+              ...(rest > 0 ? [`and ${casesWords(rest)} more`] : []),
+            ],
+          },
+        ]
+      : []),
+  ]
+  const many = cases.length > 1 ? ` and ${(cases.length - 1).toLocaleString('en')} more` : ''
+  return compose(
+    facts,
+    `${first.headline}${many}: ${visits(harmed)}`,
+    parts,
+    footOf(facts, 'You are told at once of what harms many.', stop),
+  )
+}
+
+interface DigestFacts {
+  /** From when on it tells. */
+  since: string
+  /** New causes, the most harmful first. */
+  groups: readonly DigestGroup[]
+  settled: number
+  open: number
+  /** Dates of the days to come, in words. */
+  dates: readonly string[]
+}
+
+/** The digest: what opened since the last one, what was settled, and which dates come. */
+export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string): MailText {
+  const { groups, settled, open, dates, since } = digest
+  const opened = groups.reduce((sum, { cases }) => sum + cases.length, 0)
+  const parts: Part[] = [
+    {
+      lines: [
+        `Since ${since}: ${casesWords(opened)} opened, ${settled.toLocaleString('en')} settled; ` +
+          `${casesWords(open)} ${open === 1 ? 'stands' : 'stand'} open for you.`,
+      ],
+      links: [{ label: 'The docket', to: '/docket' }],
+    },
+    ...groups.slice(0, MOST_TOLD).map(({ cases }): Part => {
+      const [first] = cases as [CaseLine]
+      const harmed = cases.reduce((sum, one) => sum + one.harmed, 0)
+      return {
+        heading: `${LANES[first.lane]}: ${first.headline}`,
+        lines: [
+          first.sentence,
+          `${visits(harmed)} harmed${cases.length > 1 ? `, over ${casesWords(cases.length)} of one cause` : ''}.`,
+        ],
+        links: [{ label: 'See the case', to: caseLink(first) }],
+      }
+    }),
+    ...(groups.length > MOST_TOLD
+      ? [{ lines: [`${(groups.length - MOST_TOLD).toLocaleString('en')} more causes are in the docket.`] }]
+      : []),
+    ...(dates.length > 0
+      ? [{ heading: 'In the days to come', lines: dates, links: [{ label: 'All dates', to: '/dates' }] }]
+      : []),
+  ]
+  const subject =
+    opened > 0 ? `${casesWords(opened)} opened for ${facts.organisation}` : `What comes up for ${facts.organisation}`
+  return compose(facts, subject, parts, footOf(facts, 'This is your digest.', stop))
+}
+
+interface ChangeFacts {
+  id: number
+  words: string
+  links: number
+  /** When it counts, or was to. */
+  at: string
+  state: 'applied' | 'held' | 'failed'
+  problem: string
+}
+
+/** The mail to whoever set a change for a moment: that it was made, or why it was not. */
+export function changeMail(facts: MailFacts, change: ChangeFacts): MailText {
+  const links = change.links === 1 ? '1 link' : `${change.links.toLocaleString('en')} links`
+  const made = change.state === 'applied'
+  const parts: Part[] = [
+    {
+      heading: made ? `Changed ${links}` : `The change to ${links} was not made`,
+      lines: made
+        ? [`${change.words}. It counts since ${change.at}, at every gateway.`]
+        : [`It was set for ${change.at}: ${change.words}.`, change.problem, 'Nothing was changed.'],
+      links: [
+        made
+          ? { label: 'In the ledger, where it can be undone', to: '/ledger' }
+          : { label: 'Look at the change', to: `/changes/${change.id}` },
+      ],
+    },
+  ]
+  return compose(
+    facts,
+    made ? `Made: ${links} changed at ${change.at}` : `Held: the change to ${links} of ${change.at}`,
+    parts,
+    footOf(facts, 'You are told because you set this change for its moment.', undefined),
+  )
+}
+
+/** A mail to see whether mails arrive. */
+export const trialMail = (facts: MailFacts): MailText =>
+  compose(
+    facts,
+    `A trial mail from Fides for ${facts.organisation}`,
+    [{ lines: ['Mails of Fides arrive here. Nothing has happened.'], links: [{ label: 'The desk', to: '/' }] }],
+    footOf(facts, 'You asked for this mail.', undefined),
+  )
