@@ -36,12 +36,16 @@ export async function startMariaDb(folder: string, port: number): Promise<Privat
   const passwords = readPasswords(home)
   const socket = socketIn(home)
   const errors = join(home, 'error.log')
+  // A server that starts clears what servers before it left in its folder for temporary tables: each has its own.
+  const temporary = join(home, 'tmp')
+  mkdirSync(temporary, { recursive: true, mode: 0o700 })
   const server = spawn(
     'mariadbd',
     [
       '--no-defaults',
       ...ROOT_FLAG,
       `--datadir=${data}`,
+      `--tmpdir=${temporary}`,
       '--bind-address=127.0.0.1',
       `--port=${port}`,
       `--socket=${socket}`,

@@ -1,6 +1,6 @@
 /** Everything but signing in, setting up and one-time addresses needs a session. */
 export default defineNuxtRouteMiddleware(async (to) => {
-  if (to.path === '/set-up' || to.path === '/welcome') return
+  if (to.path === '/set-up' || to.path === '/welcome' || to.path === '/stop-mails') return
   const session = useSessionStore()
   try {
     await session.load()

@@ -60,7 +60,7 @@ export function isTold(settings: NoticeSettings, names: readonly string[], one: 
 }
 
 /** Visits a day that cases harm together. */
-export const harmedOf = (cases: readonly ToldCase[]): number => cases.reduce((sum, { harmed }) => sum + harmed, 0)
+const harmedOf = (cases: readonly ToldCase[]): number => cases.reduce((sum, { harmed }) => sum + harmed, 0)
 
 /** Whether the cases of one cause are told a member at once: those the member cares for harm enough together. */
 export function wantsAtOnce(settings: NoticeSettings, names: readonly string[], cases: readonly ToldCase[]): boolean {

@@ -15,7 +15,7 @@ export const WEBHOOK_RETRIES = [
   24 * HOUR,
 ] as const
 
-/** The same for mail: a server that is away for a day loses none (RFC 5321 §4.5.4.1 asks for some days; ours passes mail on once). */
+/** The same for mail: a server that is away for a day loses none (RFC 5321 §4.5.4.1). */
 export const MAIL_RETRIES = [MINUTE, 5 * MINUTE, 30 * MINUTE, 2 * HOUR, 6 * HOUR, 12 * HOUR, 24 * HOUR] as const
 
 /** When something that failed for the `tries`th time is tried again; `undefined` where it is given up. */

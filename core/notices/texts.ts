@@ -27,7 +27,7 @@ interface CaseLine {
 }
 
 /** Cases of one cause. */
-export interface DigestGroup {
+interface DigestGroup {
   cases: readonly CaseLine[]
 }
 
@@ -46,6 +46,8 @@ const visits = (count: number) => {
   return rounded === 1 ? '1 visit a day' : `${rounded.toLocaleString('en')} visits a day`
 }
 const casesWords = (count: number) => (count === 1 ? '1 case' : `${count.toLocaleString('en')} cases`)
+
+const oneCause = (cases: number) => (cases > 1 ? `, over ${casesWords(cases)} of one cause` : '')
 
 /** A part of a mail: a heading, sentences, and where it leads. */
 interface Part {
@@ -75,7 +77,8 @@ function compose(facts: MailFacts, subject: string, parts: readonly Part[], foot
         links
           .map(
             ({ label, to }) =>
-              `<p style="margin:0 0 8px"><a style="color:#6A2C4F" href="${escapeHtml(address(to))}">${escapeHtml(label)}</a></p>`,
+              `<p style="margin:0 0 8px"><a style="color:#6A2C4F" href="${escapeHtml(address(to))}">` +
+              `${escapeHtml(label)}</a></p>`,
           )
           .join(''),
     )
@@ -105,10 +108,7 @@ export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: str
   const parts: Part[] = [
     {
       heading: first.headline,
-      lines: [
-        first.sentence,
-        `About ${visits(harmed)} are harmed${cases.length > 1 ? `, over ${casesWords(cases.length)} of one cause` : ''}.`,
-      ],
+      lines: [first.sentence, `About ${visits(harmed)} are harmed${oneCause(cases.length)}.`],
       links: [{ label: 'See the case and what would mend it', to: caseLink(first) }],
     },
     ...(others.length > 0
@@ -160,10 +160,7 @@ export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string):
       const harmed = cases.reduce((sum, one) => sum + one.harmed, 0)
       return {
         heading: `${LANES[first.lane]}: ${first.headline}`,
-        lines: [
-          first.sentence,
-          `${visits(harmed)} harmed${cases.length > 1 ? `, over ${casesWords(cases.length)} of one cause` : ''}.`,
-        ],
+        lines: [first.sentence, `${visits(harmed)} harmed${oneCause(cases.length)}.`],
         links: [{ label: 'See the case', to: caseLink(first) }],
       }
     }),

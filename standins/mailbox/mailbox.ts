@@ -68,19 +68,17 @@ export class Mailbox {
     const number = /^\/(\d+)(\/html)?$/.exec(url.pathname)
     const mail = number && this.mails.find((one) => one.number === Number(number[1]))
     if (url.pathname === '/mails.json')
-      return void response
-        .setHeader('content-type', 'application/json')
-        .end(
-          JSON.stringify(
-            this.mails.map(({ number: n, at, to, parsed }) => ({
-              number: n,
-              at,
-              to,
-              subject: parsed.subject,
-              text: parsed.text,
-            })),
-          ),
-        )
+      return void response.setHeader('content-type', 'application/json').end(
+        JSON.stringify(
+          this.mails.map(({ number: n, at, to, parsed }) => ({
+            number: n,
+            at,
+            to,
+            subject: parsed.subject,
+            text: parsed.text,
+          })),
+        ),
+      )
     // What came by mail is shown without scripts, pictures or anything fetched.
     response.setHeader('content-security-policy', "default-src 'none'; style-src 'unsafe-inline'; frame-src 'self'")
     response.setHeader('content-type', 'text/html; charset=utf-8')
@@ -96,15 +94,20 @@ const escaped = (text: string) => text.replace(/[&<>"']/g, (one) => ENTITIES[one
 
 const page = (title: string, body: string) =>
   `<!doctype html><html lang="en"><head><meta charset="utf-8"><meta name="viewport" content="width=device-width">` +
-  `<title>${escaped(title)}</title><style>body{font:15px/1.5 sans-serif;margin:24px auto;max-width:760px;padding:0 16px}` +
+  `<title>${escaped(title)}</title>` +
+  '<style>body{font:15px/1.5 sans-serif;margin:24px auto;max-width:760px;padding:0 16px}' +
   `pre{white-space:pre-wrap;overflow-wrap:anywhere}iframe{width:100%;height:520px;border:1px solid #ccc}` +
   `li{margin:6px 0}</style></head><body>${body}</body></html>`
 
+const moment = (at: Date) => `${at.toISOString().slice(0, 19).replace('T', ' ')} UTC`
+
+const listItem = ({ number, at, to, parsed }: KeptMail) =>
+  `<li><a href="/${number}">${escaped(parsed.subject ?? '(no subject)')}</a><br>` +
+  `to ${escaped(to.join(', '))}, ${moment(at)}</li>`
+
 const listPage = (mails: readonly KeptMail[]) =>
   `<h1>Mailbox</h1><p>A stand-in: mails of the demo end here.</p>` +
-  (mails.length === 0
-    ? '<p>Nothing has come yet.</p>'
-    : `<ul>${mails.map(({ number, at, to, parsed }) => `<li><a href="/${number}">${escaped(parsed.subject ?? '(no subject)')}</a><br>to ${escaped(to.join(', '))}, ${at.toISOString().slice(0, 19).replace('T', ' ')} UTC</li>`).join('')}</ul>`)
+  (mails.length === 0 ? '<p>Nothing has come yet.</p>' : `<ul>${mails.map(listItem).join('')}</ul>`)
 
 const mailPage = ({ number, to, parsed }: KeptMail) =>
   `<p><a href="/">All mails</a></p><h1>${escaped(parsed.subject ?? '')}</h1>` +

@@ -43,6 +43,9 @@ const chips = computed(() =>
     <p v-if="filters.lane === 'misses'" class="all">
       <NuxtLink to="/misses">All that was not found, with noise and what was answered</NuxtLink>
     </p>
+    <p v-if="!filters.lane || filters.lane === 'dates'" class="all">
+      <NuxtLink to="/dates">Calendar of everything with a date</NuxtLink>
+    </p>
     <div v-if="chips.length > 0" class="lanes">
       <button
         v-for="{ name, value } in chips"

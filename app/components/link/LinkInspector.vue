@@ -116,6 +116,7 @@ const copy = async () => {
     </div>
     <AliasList v-if="link.forwardsTo === null" :key="link.id" :link="link" />
     <PlacementList v-if="link.forwardsTo === null" :link="link" />
+    <LinkDays v-if="link.forwardsTo === null" :link="link" />
     <LinkHistory class="mt-5" :entries="history" />
     <LazyRenameDialog v-if="renaming" v-model="renaming" :link="link" />
     <LazyLinkDialog v-if="edited" v-model="editing" :link="link" />

@@ -8,6 +8,10 @@ const session = useSessionStore()
     <h1>Settings</h1>
     <nav aria-label="More settings" class="more">
       <NuxtLink to="/settings/account" class="text-primary">Your account: password, second factor, sessions</NuxtLink>
+      <NuxtLink to="/settings/notices" class="text-primary">What you are told: mails, calendar, feed</NuxtLink>
+      <NuxtLink v-if="session.may('administrator')" to="/settings/webhooks" class="text-primary">
+        Webhooks: other programs that are told
+      </NuxtLink>
       <NuxtLink v-if="session.may('administrator')" to="/settings/checks" class="text-primary">
         How destinations are checked
       </NuxtLink>

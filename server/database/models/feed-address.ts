@@ -1,11 +1,4 @@
-import {
-  DataTypes,
-  Model,
-  type CreationOptional,
-  type InferAttributes,
-  type InferCreationAttributes,
-  type Sequelize,
-} from 'sequelize'
+import { DataTypes, Model, type InferAttributes, type InferCreationAttributes, type Sequelize } from 'sequelize'
 import { EXACT_TEXT } from '../columns'
 
 /** An address by which a member reads a calendar or feed without signing in; only its hash is kept. */

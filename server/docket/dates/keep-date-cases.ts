@@ -37,7 +37,8 @@ async function endings(db: Database, timeZone: string, now: Date): Promise<Findi
     `SELECT l.id, l.domain_id, d.host, l.slug, l.ends_at, l.visits_28,
        l.ended_destination IS NOT NULL OR d.ended_destination IS NOT NULL AS goes_on
      FROM link l JOIN domain d ON d.id = l.domain_id
-     WHERE l.ends_at > :now AND l.ends_at <= :until AND l.standing = 'live' AND l.forwards_to IS NULL AND l.visits_28 > 0
+     WHERE l.ends_at > :now AND l.ends_at <= :until AND l.standing = 'live' AND l.forwards_to IS NULL
+       AND l.visits_28 > 0
      ORDER BY l.visits_28 DESC, l.id`,
     { replacements: { now, until }, type: QueryTypes.SELECT },
   )
@@ -54,10 +55,11 @@ async function endings(db: Database, timeZone: string, now: Date): Promise<Findi
     const lost = group.filter(({ goes_on }) => !Number(goes_on))
     const address = `${showHost(first.host)}/${first.slug}`
     const what = group.length === 1 ? address : `${group.length.toLocaleString('en')} links`
+    const whose = group.length === 1 ? 'it' : lost.length === group.length ? 'all of them' : `${lost.length} of them`
     const then =
       lost.length === 0
         ? 'Then visitors are sent on to where ended links lead.'
-        : `Then visitors of ${group.length === 1 ? 'it' : lost.length === group.length ? 'all of them' : `${lost.length} of them`} get a page that says it has ended.`
+        : `Then visitors of ${whose} get a page that says it has ended.`
     return {
       kind: 'link-ending',
       key: caseKey({ kind: 'link-ending', domainId: first.domain_id, linkId: null, subject: key }),
@@ -95,8 +97,8 @@ async function noted(db: Database, timeZone: string, now: Date): Promise<Finding
     made_by: string
     visits_28: number
   }>(
-    `SELECT n.id, n.link_id, l.domain_id, d.host, l.slug, n.kind, DATE_FORMAT(n.day, '%Y-%m-%d') AS day, n.note, n.made_by,
-       l.visits_28
+    `SELECT n.id, n.link_id, l.domain_id, d.host, l.slug, n.kind, DATE_FORMAT(n.day, '%Y-%m-%d') AS day, n.note,
+       n.made_by, l.visits_28
      FROM link_date n JOIN link l ON l.id = n.link_id JOIN domain d ON d.id = l.domain_id
      WHERE n.done_at IS NULL AND DATE_SUB(n.day, INTERVAL n.remind_days DAY) <= :today ORDER BY n.day, n.id LIMIT 5000`,
     { replacements: { today }, type: QueryTypes.SELECT },

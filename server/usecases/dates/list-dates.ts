@@ -118,6 +118,7 @@ export async function listDates(db: Database, { from, to }: Days): Promise<DateE
   return events.sort((a, b) => (a.day === b.day ? (a.at ?? '').localeCompare(b.at ?? '') : a.day < b.day ? -1 : 1))
 }
 
+const address = ({ host, slug }: { host: string; slug: string }) => `${showHost(host)}/${slug}`
 const WORDS = { 'link-begins': 'begin', 'link-ends': 'end', 'link-resumes': 'resume' } as const
 
 /** Links with the same date: each by itself where they are few, else as one. */
@@ -138,7 +139,7 @@ function* together(
       yield {
         ...shared,
         key: `${kind}-${at}`,
-        title: `${group.length.toLocaleString('en')} links ${WORDS[kind]}, ${showHost(first!.host)}/${first!.slug} among them`,
+        title: `${group.length.toLocaleString('en')} links ${WORDS[kind]}, ${address(first!)} among them`,
         note: '',
         to: `/register?sort=address`,
       }
@@ -147,7 +148,7 @@ function* together(
         yield {
           ...shared,
           key: `${kind}-${row.id}-${at}`,
-          title: `${showHost(row.host)}/${row.slug} ${WORDS[kind]}s`,
+          title: `${address(row)} ${WORDS[kind]}s`,
           note: row.title,
           to: `/links/${row.id}`,
         }

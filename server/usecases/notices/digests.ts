@@ -52,7 +52,8 @@ export async function writeDigests(db: Database, context: MailContext, now = new
         })
     }
     await db.sequelize.query(
-      'INSERT INTO digest_mark (member_id, told_until) VALUES (?, ?) ON DUPLICATE KEY UPDATE told_until = VALUES(told_until)',
+      'INSERT INTO digest_mark (member_id, told_until) VALUES (?, ?) ' +
+        'ON DUPLICATE KEY UPDATE told_until = VALUES(told_until)',
       { replacements: [member.id, since ? now : due] },
     )
   }

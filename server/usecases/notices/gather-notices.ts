@@ -1,6 +1,7 @@
 import { literal, Op, QueryTypes } from 'sequelize'
 import { caseMail, causeOf, quietUntil, wantsAtOnce, isTold } from '../../../core/notices'
 import type { Database } from '../../database/open'
+import { patiently } from '../ledger/patience'
 import { mailFacts, stopPage, type MailContext } from './mail-context'
 import { settingsOf } from './notice-settings'
 import { membersTold, toldCases, type NoticeCase } from './told-cases'
@@ -10,6 +11,8 @@ import { writeMail } from './write-mail'
 /** Cases of one cause that open within so long belong to one notice. */
 const ONE_NOTICE_MS = 24 * 3_600_000
 const AT_ONCE = 2000
+/** Cases that nobody was told of since they opened or came back. */
+const UNNOTICED = 'COALESCE(reopened_at, opened_at) > COALESCE(noticed_at, FROM_UNIXTIME(0))'
 
 /**
  * Puts cases that opened or came back into notices, one for each cause, and writes the mails about those that harm
@@ -24,7 +27,7 @@ export async function gatherNotices(db: Database, context: MailContext): Promise
       state: 'open',
       remark: false,
       [Op.and]: [
-        literal('COALESCE(reopened_at, opened_at) > COALESCE(noticed_at, FROM_UNIXTIME(0))'),
+        literal(UNNOTICED),
         { openedAt: { [Op.lte]: before } },
         { reopenedAt: { [Op.or]: [null, { [Op.lte]: before }] } },
       ],
@@ -38,14 +41,22 @@ export async function gatherNotices(db: Database, context: MailContext): Promise
       const cause = causeOf(one)
       causes.set(cause, [...(causes.get(cause) ?? []), one])
     }
-    for (const [cause, cases] of causes) await takeInto(db, cause, cases, now)
+    // Two workers that make the notice of one cause at once: the database has one of them try again.
+    for (const [cause, cases] of causes) await patiently(() => takeInto(db, cause, cases, now))
   }
   await tellSettled(db)
   await writeMails(db, context, now)
 }
 
-async function takeInto(db: Database, cause: string, cases: readonly NoticeCase[], now: Date): Promise<void> {
+async function takeInto(db: Database, cause: string, found: readonly NoticeCase[], now: Date): Promise<void> {
   await db.sequelize.transaction(async (transaction) => {
+    const left = await db.sequelize.query<{ id: number }>(
+      `SELECT id FROM docket_case WHERE id IN (?) AND ${UNNOTICED} ORDER BY id FOR UPDATE`,
+      { replacements: [found.map(({ id }) => id)], type: QueryTypes.SELECT, transaction },
+    )
+    const mine = new Set(left.map(({ id }) => Number(id)))
+    const cases = found.filter(({ id }) => mine.has(id))
+    if (cases.length === 0) return
     const [known] = await db.sequelize.query<{ id: number }>(
       'SELECT id FROM notice WHERE cause = ? AND seen_at > ? ORDER BY id DESC LIMIT 1 FOR UPDATE',
       { replacements: [cause, new Date(now.getTime() - ONE_NOTICE_MS)], type: QueryTypes.SELECT, transaction },

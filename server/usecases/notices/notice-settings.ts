@@ -126,7 +126,8 @@ const MAIL_DAYS = 90
 export async function forgetMails(db: Database): Promise<void> {
   for (const table of ['mail', 'webhook_delivery'])
     await db.sequelize.query(
-      `DELETE FROM ${table} WHERE made_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ${MAIL_DAYS} DAY) AND state <> 'waiting'`,
+      `DELETE FROM ${table} WHERE made_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ${MAIL_DAYS} DAY)
+         AND state <> 'waiting'`,
     )
   await db.sequelize.query('DELETE FROM notice WHERE seen_at < DATE_SUB(UTC_TIMESTAMP(3), INTERVAL 400 DAY)')
 }

@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { DateTime } from 'luxon'
+import { ref, watch } from 'vue'
+import { LINK_DATE_KINDS, type Link } from '~~/core/schemas'
+
+const { link } = defineProps<{ link: Link }>()
+const store = useDatesStore()
+const session = useSessionStore()
+const adding = ref(false)
+const blank = () => ({ kind: 'look-again' as keyof typeof LINK_DATE_KINDS, day: '', note: '', remindDays: 7 })
+const fields = ref(blank())
+const faults = ref<Record<string, string>>({})
+const busy = ref(false)
+const kinds = Object.entries(LINK_DATE_KINDS).map(([value, title]) => ({ value, title }))
+
+watch(
+  () => link.id,
+  (id) => void store.loadDays(id).catch(() => undefined),
+  { immediate: true },
+)
+async function add() {
+  busy.value = true
+  faults.value = {}
+  try {
+    await store.addDay(link.id, fields.value)
+    fields.value = blank()
+    adding.value = false
+  } catch (error) {
+    faults.value =
+      error instanceof ApiProblem && Object.keys(error.fields).length > 0
+        ? error.fields
+        : { all: (error as Error).message }
+  } finally {
+    busy.value = false
+  }
+}
+const tickOff = (id: number) => store.tickOff(link.id, id).catch((error: Error) => useNotice().tell(error.message))
+const dayWords = (day: string) => DateTime.fromISO(day).setLocale('en-GB').toFormat('ccc d LLL yyyy')
+</script>
+
+<template>
+  <section aria-label="Days" class="mt-4">
+    <h3>
+      Days<template v-if="store.of === link.id && store.days.length"> · {{ store.days.length }}</template>
+    </h3>
+    <ul v-if="store.of === link.id && store.days.length" class="list">
+      <li v-for="item in store.days" :key="item.id">
+        <span
+          ><b>{{ dayWords(item.day) }}</b
+          >, {{ LINK_DATE_KINDS[item.kind].toLowerCase()
+          }}<span class="soft"
+            ><template v-if="item.note">: {{ item.note }}</template
+            >; comes up {{ item.remindDays === 0 ? 'on the day' : `${item.remindDays} days before` }}</span
+          ></span
+        >
+        <VBtn
+          v-if="session.may('editor')"
+          size="small"
+          variant="text"
+          :aria-label="`Tick off: ${dayWords(item.day)}`"
+          @click="tickOff(item.id)"
+          >Tick off</VBtn
+        >
+      </li>
+    </ul>
+    <p v-else class="soft">No day is noted on which to look at it again.</p>
+    <template v-if="session.may('editor')">
+      <VBtn v-if="!adding" variant="text" class="px-1" @click="adding = true">Note a day</VBtn>
+      <form v-else class="form field-column" novalidate @submit.prevent="add">
+        <VSelect v-model="fields.kind" :items="kinds" label="What the day is" :error-messages="faults.kind" />
+        <VTextField v-model="fields.day" type="date" label="Day" :error-messages="faults.day" />
+        <VTextField
+          v-model="fields.note"
+          label="Note, like “ask the museum”"
+          maxlength="300"
+          :error-messages="faults.note"
+        />
+        <VNumberInput
+          v-model="fields.remindDays"
+          label="Comes up so many days before"
+          :min="0"
+          :max="365"
+          control-variant="hidden"
+          :error-messages="faults.remindDays"
+        />
+        <VAlert v-if="faults.all" type="error" variant="tonal" density="compact">{{ faults.all }}</VAlert>
+        <div class="d-flex ga-2">
+          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Note it</VBtn
+          ><VBtn @click="adding = false">Cancel</VBtn>
+        </div>
+      </form>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.list {
+  padding: 0;
+  list-style: none;
+  font-size: 13px;
+}
+.list > li {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  justify-content: space-between;
+}
+.form {
+  display: flex;
+  flex-direction: column;
+  gap: 10px;
+  margin-top: 6px;
+}
+</style>

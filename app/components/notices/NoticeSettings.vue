@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { onMounted, ref } from 'vue'
+import { LANES, type LaneName } from '~~/core/docket/kinds'
+
+const store = useNoticesStore()
+const session = useSessionStore()
+const form = useNoticeForm()
+const { fields, faults } = form
+const problem = ref('')
+const about = ref<{ email: string; sends: boolean }>()
+const lanes = (Object.keys(LANES) as LaneName[]).map((value) => ({ value, title: LANES[value] }))
+const hours = Array.from({ length: 24 }, (_, hour) => ({ value: hour, title: `${String(hour).padStart(2, '0')}:00` }))
+const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Saturday', 'Sunday'].map((title, index) => ({
+  value: index + 1,
+  title,
+}))
+const digests = [
+  { value: 'none', title: 'No digest' },
+  { value: 'daily', title: 'Every day' },
+  { value: 'weekly', title: 'Every week' },
+]
+const load = () =>
+  store.loadSettings().then(
+    (settings) => {
+      problem.value = ''
+      about.value = settings
+      form.open(settings)
+    },
+    (error: Error) => (problem.value = error.message),
+  )
+onMounted(load)
+async function save() {
+  if (await form.save()) useNotice().tell('Saved: what you are told')
+}
+</script>
+
+<template>
+  <section aria-labelledby="notices-title">
+    <h1 id="notices-title">What you are told</h1>
+    <p v-if="about" class="soft mb-3">
+      By mail to <span class="mono">{{ about.email }}</span>. Times are those of
+      {{ session.session?.organisation.timeZone }}. What has one cause is told once, however many links it harms.
+    </p>
+    <VAlert v-if="about && !about.sends" type="info" variant="tonal" density="compact" class="mb-3">
+      This installation sends no mail: whoever runs it names a mail server first (FIDES_SMTP_URL). What you choose here
+      holds from then on.
+    </VAlert>
+    <VAlert v-if="problem" type="error" variant="tonal" density="compact"
+      >{{ problem }} <VBtn variant="text" @click="load">Try again</VBtn></VAlert
+    >
+    <form v-else class="field-column" novalidate @submit.prevent="save">
+      <h2>Of what</h2>
+      <VSelect v-model="fields.lanes" :items="lanes" label="Lanes" multiple :error-messages="faults.lanes" />
+      <VSwitch
+        v-model="fields.onlyMine"
+        label="Only my links"
+        hint="Links whose owner is your name or your mail address."
+        persistent-hint
+      />
+      <VTextField
+        v-model="fields.minVisits"
+        inputmode="numeric"
+        label="Only what harms at least so many visits a day"
+        :error-messages="faults.minVisits"
+      />
+      <h2>At once</h2>
+      <VSwitch v-model="fields.atOnce" label="Tell me at once of what harms many" />
+      <VTextField
+        v-model="fields.atOnceVisits"
+        inputmode="numeric"
+        label="Many: at least so many visits a day"
+        :disabled="!fields.atOnce"
+        :error-messages="faults.atOnceVisits"
+      />
+      <h2>Digest</h2>
+      <div class="trio">
+        <VSelect v-model="fields.digest" :items="digests" label="Digest" :error-messages="faults.digest" />
+        <VSelect
+          v-if="fields.digest === 'weekly'"
+          v-model="fields.digestWeekday"
+          :items="weekdays"
+          label="On"
+          :error-messages="faults.digestWeekday"
+        />
+        <VSelect
+          v-if="fields.digest !== 'none'"
+          v-model="fields.digestHour"
+          :items="hours"
+          label="At"
+          :error-messages="faults.digestHour"
+        />
+      </div>
+      <h2>Quiet hours</h2>
+      <VSwitch
+        v-model="fields.quiet"
+        label="No mail at some hours"
+        hint="What comes up then is sent when they are over, unless it was settled meanwhile."
+        persistent-hint
+      />
+      <div v-if="fields.quiet" class="trio">
+        <VSelect v-model="fields.quietFrom" :items="hours" label="From" :error-messages="faults.quietFrom" />
+        <VSelect v-model="fields.quietTo" :items="hours" label="To" :error-messages="faults.quietTo" />
+      </div>
+      <FormFoot :form="form" what="choice of notices" :may-change="true" />
+    </form>
+  </section>
+</template>
+
+<style scoped>
+form {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+  max-width: 560px;
+}
+h2 {
+  margin-top: 8px;
+}
+.trio {
+  display: grid;
+  grid-template-columns: repeat(auto-fit, minmax(140px, 1fr));
+  gap: 12px;
+}
+</style>
