@@ -4,6 +4,7 @@ import { proposalCreate } from '../core/schemas'
 import { makeChange, makeProposal, readProposal } from '../server/usecases/changes/proposals'
 import { undo } from '../server/usecases/ledger/undo'
 import { changeLink } from '../server/usecases/links/change-link'
+import { currentSurvey } from '../server/usecases/conflicts/survey'
 import { openDatabase } from '../server/database/open'
 import { spawn } from 'node:child_process'
 import { fillLinks, quantile, round } from './bench-load'
@@ -47,6 +48,8 @@ else {
     const db = await system.startDatabase()
     print(`filling ${LINKS.toLocaleString('en')} links`)
     await fillLinks(system.databaseUrl, 1, LINKS)
+    // As the desk has it from its start on.
+    await currentSurvey(db)
     const editor = spawn(process.execPath, ['--import', 'tsx', 'scripts/bench-changes.ts', 'editor'], {
       stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
       env: { ...process.env, FIDES_BENCH_URL: system.databaseUrl },

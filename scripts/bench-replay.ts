@@ -141,7 +141,8 @@ await runCommand(system, async () => {
   const says = sample.map((target) => {
     const replay = new Replay(before, after)
     replay.put({ host: BENCH_HOST, target, language: '', count: 1 })
-    return FATES.find((fate) => replay.result.counts[fate] === 1)!
+    const { counts } = replay.told()
+    return FATES.find((fate) => counts[fate] === 1)!
   })
   const asked = await askAll(sample)
   await makeChange(db, actor, made.id, proposal.version)

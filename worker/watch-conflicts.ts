@@ -51,7 +51,7 @@ export function makeConflictWatch(
       if (!diff) continue
       note(diff)
       for (const yieldNow = yielder('considerate'); survey.behind.size > 0 && !stopping(); await yieldNow())
-        note(await takeBehind(db, survey))
+        note(await takeBehind(db, survey, yieldNow))
       if (Date.now() - figuresAt > FIGURES_MS) {
         await takeFigures(db, survey)
         allUnwritten = true

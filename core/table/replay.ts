@@ -2,7 +2,7 @@ import { NOBODY } from '../conditions'
 import { answer } from './answer'
 import { FATES, type Fate } from './fates'
 import { follow, isOnHosts, type TableAt } from './follow'
-import type { Outcome } from './reply'
+import type { Answer, Outcome } from './reply'
 
 /** A past request, and how often it was asked alike. */
 export interface PastRequest {
@@ -26,15 +26,49 @@ export interface Seen {
 
 const LOST: ReadonlySet<Outcome> = new Set(['not-found', 'scheduled'])
 
+const visitorOf = (language: string) => (language === '' ? NOBODY : { ...NOBODY, acceptLanguage: language })
+
 /** Puts one request to a table, as the gateway would answer it, and follows it through addresses of ours. */
-export function seenIn(at: TableAt, { host, target, language }: Omit<PastRequest, 'count'>): Seen {
-  const visitor = language === '' ? NOBODY : { ...NOBODY, acceptLanguage: language }
-  const { status, outcome, location } = answer(at.table, { method: 'GET', host, target, visitor }, at.now)
+export function seenIn(at: TableAt, request: Omit<PastRequest, 'count'>): Seen {
+  const { host, target, language } = request
+  return followed(at, request, answer(at.table, { method: 'GET', host, target, visitor: visitorOf(language) }, at.now))
+}
+
+function followed(at: TableAt, { host, target, language }: Omit<PastRequest, 'count'>, given: Answer): Seen {
+  const { status, outcome, location } = given
   const found = status < 400 && !LOST.has(outcome)
   if (location === null || !isOnHosts(at.table, location)) return { status, found, end: location, loops: false }
-  const way = follow(at, host, target, visitor)
+  const way = follow(at, host, target, visitorOf(language))
   if (way.loopsTo !== undefined) return { status, found: false, end: null, loops: true }
   return { status, found: found && way.status < 400, end: way.end ?? null, loops: false }
+}
+
+/**
+ * Whether another table gives the very answer that one gave, because it shares with it all that made it: the domain, and
+ * the link or the rules. Tables of a proposal share what it does not change; what cannot be told so is asked.
+ */
+function answersAlike(one: TableAt, other: TableAt, { domainId, canonical, ruleId, linkId, mended }: Answer): boolean {
+  if (one.now !== other.now || mended !== null) return false
+  const [part, changed] = [one.table.domains.get(domainId), other.table.domains.get(domainId)]
+  if (!part || part.domain !== changed?.domain) return false
+  const entry = part.links.get(canonical)
+  if (entry !== changed.links.get(canonical)) return false
+  if (ruleId === 0 && linkId !== 0) return entry !== undefined
+  // No link has the address in either: what rules say of it is the same where they are the same.
+  if (entry !== undefined || part.rules !== changed.rules) return false
+  const { punctuation, capitals, lookAlikes } = part.domain.forgiveness
+  return ruleId !== 0 || !(punctuation || capitals || lookAlikes)
+}
+
+/** What one request comes to in two tables. */
+function seenInBoth(before: TableAt, after: TableAt, request: Omit<PastRequest, 'count'>): [Seen, Seen] {
+  const { host, target, language } = request
+  const asked = { method: 'GET', host, target, visitor: visitorOf(language) }
+  const given = answer(before.table, asked, before.now)
+  const was = followed(before, request, given)
+  const leadsOn =
+    given.location !== null && (isOnHosts(before.table, given.location) || isOnHosts(after.table, given.location))
+  return [was, !leadsOn && answersAlike(before, after, given) ? was : seenIn(after, request)]
 }
 
 /** What becomes of a request that came to one thing before and would come to another. */
@@ -71,10 +105,19 @@ export const noneReplayed = (): Replayed => ({
   examples: Object.fromEntries(FATES.map((fate) => [fate, [] as ReplayExample[]])) as Replayed['examples'],
 })
 
+/** Requests that come to one thing, and how many they were. */
+interface Known {
+  fate: Fate
+  count: number
+  example: Omit<ReplayExample, 'count'> | undefined
+}
+
 /** Replays requests against two tables; equal ones are worked out once. */
 export class Replay {
-  readonly result = noneReplayed()
-  private readonly known = new Map<string, { fate: Fate; example: ReplayExample | undefined }>()
+  /** By host, then by target and language: most are asked again and again, and joined keys would cost more than these. */
+  private readonly known = new Map<string, Map<string, Known>>()
+  /** Whatever comes to the same is no example, and is counted together. */
+  private readonly same: Known = { fate: 'same', count: 0, example: undefined }
 
   constructor(
     private readonly before: TableAt,
@@ -83,26 +126,33 @@ export class Replay {
 
   put(request: PastRequest): void {
     const { host, target, language, count } = request
-    const key = language === '' ? host + target : `${host}${target} ${language}`
-    let known = this.known.get(key)
-    if (known === undefined) {
-      const before = seenIn(this.before, request)
-      const after = seenIn(this.after, request)
-      const fate = fateOf(before, after)
-      known = { fate, example: fate === 'same' ? undefined : { host, target, count: 0, before, after } }
-      this.known.set(key, known)
-    }
-    if (known.example) known.example.count += count
-    this.result.counts[known.fate] += count
-    this.result.requests += count
+    const key = language === '' ? target : `${target} ${language}`
+    let ofHost = this.known.get(host)
+    if (ofHost === undefined) this.known.set(host, (ofHost = new Map()))
+    let known = ofHost.get(key)
+    if (known === undefined) ofHost.set(key, (known = this.see(request)))
+    known.count += count
+  }
+
+  private see(request: PastRequest): Known {
+    const [before, after] = seenInBoth(this.before, this.after, request)
+    const fate = fateOf(before, after)
+    if (fate === 'same') return this.same
+    return { fate, count: 0, example: { host: request.host, target: request.target, before, after } }
   }
 
   /** What has been counted so far, with examples. */
   told(): Replayed {
-    const examples = noneReplayed().examples
-    for (const { fate, example } of this.known.values()) if (example) examples[fate].push(example)
-    for (const fate of FATES) examples[fate] = mostAsked(examples[fate])
-    return { ...this.result, counts: { ...this.result.counts }, examples }
+    const whole = noneReplayed()
+    const add = ({ fate, count, example }: Known) => {
+      whole.requests += count
+      whole.counts[fate] += count
+      if (example) whole.examples[fate].push({ ...example, count })
+    }
+    add(this.same)
+    for (const ofHost of this.known.values()) for (const known of ofHost.values()) if (known !== this.same) add(known)
+    for (const fate of FATES) whole.examples[fate] = mostAsked(whole.examples[fate])
+    return whole
   }
 }
 

@@ -1,13 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Survey } from '../../core/conflicts'
-import { domainCreate, slugRulesPut } from '../../core/schemas'
+import { domainCreate, proposalCreate, slugRulesPut } from '../../core/schemas'
 import { seeded } from '../../server/database/seed/chance'
-import { catchUp, readSurvey, renewSurvey } from '../../server/usecases/conflicts/read-survey'
+import { catchUp, readSurvey, renewSurvey, takeBehind } from '../../server/usecases/conflicts/read-survey'
 import { currentSurvey, readySurvey, refreshFigures } from '../../server/usecases/conflicts/survey'
+import { makeChange, makeProposal, readProposal } from '../../server/usecases/changes/proposals'
 import { createDomain } from '../../server/usecases/domains/change-domain'
 import { readLink } from '../../server/usecases/links/read-link'
 import { changeSlugRules, readSlugRules } from '../../server/usecases/slug-rules/slug-rules'
-import { administrator, TestRegister } from './register'
+import { administrator, refusal, TestRegister } from './register'
 
 let register: TestRegister
 beforeAll(async () => {
@@ -85,5 +86,59 @@ describe('a survey made from the one before', () => {
     expect(whole(survey).links).not.toEqual(links)
     await refreshFigures(register.db)
     expect(whole(survey)).toMatchObject({ links, rules })
+  })
+})
+
+describe('links changed together by the hundred', () => {
+  const many = (links: readonly number[], steps: readonly object[]) => {
+    const input = proposalCreate.parse({ select: { links }, change: { steps }, reason: 'for a test' })
+    return makeProposal(register.db, administrator, input).then(async ({ id }) => {
+      for (;;) {
+        const now = await readProposal(register.db, id)
+        if (now.state !== 'computing') return makeChange(register.db, administrator, id, now.version)
+        await new Promise((resolve) => setTimeout(resolve, 10))
+      }
+    })
+  }
+
+  it('are taken in a few at a time, and come to what the database would give', async () => {
+    const ids: number[] = []
+    for (let index = 0; index < 240; index++)
+      ids.push((await register.link(`many-${index}`, `https://many.example/${index % 40}`)).id)
+    await currentSurvey(register.db)
+    const late = await readSurvey(register.db)
+    late.scanAll()
+    await many(ids, [{ do: 'move-host', from: 'many.example', to: 'moved.example' }])
+    expect(await catchUp(register.db, late)).toBeDefined()
+    expect(late.behind.size).toBe(240)
+    // One of them changes again by itself meanwhile: its row is the newer one.
+    await register.changeLink(await readLink(register.db, ids[7]!), { destination: 'https://own.example/' })
+    await catchUp(register.db, late)
+    expect(late.behind.size).toBe(239)
+    while (late.behind.size > 0) await takeBehind(register.db, late, () => undefined)
+    expect(whole(late)).toEqual(await fresh())
+  })
+
+  it('that lead on to each other are seen in a circle at once, before they are taken in', async () => {
+    const ids: number[] = []
+    for (let index = 0; index < 120; index++)
+      ids.push((await register.link(`round-${index}`, `https://round.example/${index}`)).id)
+    const outside = await register.link('outside', 'https://outside.example/')
+    await currentSurvey(register.db)
+    // All of them lead to the one outside, which then must not lead to any of them.
+    await many(ids, [{ do: 'set', destination: 'https://ansl.example/outside' }])
+    const closing = register.changeLink(await readLink(register.db, outside.id), {
+      destination: 'https://ansl.example/round-99',
+    })
+    expect(await refusal(closing)).toMatchObject({ status: 422, detail: expect.stringMatching(/leads back|circle/) })
+    await register.rule('/way/:id', 'https://ansl.example/round-{id}')
+    const through = register.changeLink(await readLink(register.db, outside.id), {
+      destination: 'https://ansl.example/way/5',
+    })
+    expect(await refusal(through)).toMatchObject({ status: 422, title: 'Leads in a circle' })
+    const back = await many([outside.id], [{ do: 'set', destination: 'https://ansl.example/round-7' }]).catch(
+      (error: Error) => error,
+    )
+    expect(back).toMatchObject({ status: 409 })
   })
 })

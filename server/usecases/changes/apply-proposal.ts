@@ -4,7 +4,7 @@ import type { ChangeSpec } from '../../../core/changes'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
-import { wholeSurvey } from '../conflicts/survey'
+import { circleSurvey } from '../conflicts/survey'
 import type { Actor } from '../ledger/change'
 import { Problem } from '../problem'
 import { OwnParts, refuseCircles } from './check-circles'
@@ -29,7 +29,7 @@ export async function applyProposal(
   proposal: ProposalModel,
   liveAt?: Date,
 ): Promise<number> {
-  const survey = await wholeSurvey(db)
+  const survey = await circleSurvey(db)
   const own = new OwnParts(survey)
   const links = await countChanges(db, proposal.id)
   if (links === 0)

@@ -3,7 +3,7 @@ import { toWire } from '../../../core/address'
 import { follow, isOnHosts } from '../../../core/table'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
-import { readChanged } from '../conflicts/read-survey'
+import { onOurs, readChanged } from '../conflicts/read-survey'
 import { Problem } from '../problem'
 import type { Part } from './write-many'
 
@@ -47,7 +47,8 @@ export async function refuseCircles(
         })
   const idsOf = (kind: string) =>
     entries.filter(({ subject_kind }) => subject_kind === kind).map(({ subject_id }) => Number(subject_id))
-  const others = [...idsOf('link'), ...together.map((row) => Number(row.link_id)), ...survey.behind.keys()]
+  const late = new Set([...together.map((row) => Number(row.link_id)), ...survey.behind.keys()])
+  const others = [...idsOf('link'), ...(await onOurs(db, survey, late, transaction))]
   if (own.links.size === 0 && others.length === 0) return
   const links = [...new Set([...own.links, ...others])]
   const change = await readChanged(db, { links, domains: idsOf('domain'), rules: idsOf('rule') }, transaction)

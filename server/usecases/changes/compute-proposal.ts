@@ -8,7 +8,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
 import type { ProposalModel } from '../../database/models/proposal'
-import { wholeSurvey } from '../conflicts/survey'
+import { circleSurvey } from '../conflicts/survey'
 import { destinationHash, linkState, readTags } from '../links/link-state'
 import { yielder } from '../yield-to-event-loop'
 import { countHolders } from './holders'
@@ -32,7 +32,7 @@ interface Row {
  * left out stay left out. Nothing of the register is touched.
  */
 export async function computeProposal(db: Database, proposal: ProposalModel): Promise<void> {
-  const survey = await wholeSurvey(db)
+  const survey = await circleSurvey(db)
   const revision = survey.revision
   const { links, unknown } = await selectLinks(db, proposal.selection)
   const leftOut = await readLeftOut(db, proposal.id)

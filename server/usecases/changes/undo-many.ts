@@ -4,7 +4,7 @@ import type { Rewritten } from '../../../core/changes'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
-import { wholeSurvey } from '../conflicts/survey'
+import { circleSurvey } from '../conflicts/survey'
 import type { Actor } from '../ledger/change'
 import { refuseUndo, toEntryView } from '../ledger/list-ledger'
 import type { UndoRequest } from '../ledger/put-back'
@@ -37,7 +37,7 @@ export async function undoMany(
   request: UndoRequest,
 ): Promise<LedgerEntry> {
   await refuseUndo(db, actor, entry)
-  const survey = await wholeSurvey(db)
+  const survey = await circleSurvey(db)
   const own = new OwnParts(survey)
   const count = Number((entry.afterState as { count?: number } | null)?.count ?? 0)
   let id: number

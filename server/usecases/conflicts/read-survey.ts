@@ -48,7 +48,9 @@ export async function readSurvey(db: Database, transaction?: Transaction, yieldN
 const MOST_ENTRIES = 20_000
 /** Links changed together beyond this are taken in later, step by step. */
 const FEW_TOGETHER = 100
-const BEHIND_AT_ONCE = 50
+/** So many are read at once, and so few of them taken in before others get their turn. */
+const BEHIND_AT_ONCE = 250
+const BEHIND_A_STEP = 4
 
 interface Since {
   revision: number
@@ -116,12 +118,13 @@ export async function catchUp(
 }
 
 /**
- * Takes some of the links in that a survey is behind with; of all of them, or of those named. Rows that somebody else
- * took in meanwhile, or that changed again, are let go.
+ * Takes some of the links in that a survey is behind with, a few at a time; of all of them, or of those named. Rows
+ * that somebody else took in meanwhile, or that changed again, are let go.
  */
 export async function takeBehind(
   db: Database,
   survey: Survey,
+  yieldNow: () => Promise<void> | undefined,
   wanted: Iterable<number> = survey.behind.keys(),
   transaction?: Transaction,
 ): Promise<SurveyDiff> {
@@ -132,10 +135,52 @@ export async function takeBehind(
   }
   const change = await readChanged(db, { links: [...picked.keys()], domains: [], rules: [] }, transaction)
   const still = (id: number) => survey.behind.get(id) === picked.get(id)
-  return survey.apply({
-    links: change.links?.filter(({ id, forwardsTo }) => still(forwardsTo ?? id)),
-    dropLinks: change.dropLinks?.filter(still),
+  const diff: SurveyDiff = { added: [], removed: [], changed: [] }
+  const take = (part: SurveyChange) => {
+    const came = survey.apply(part)
+    diff.added.push(...came.added)
+    diff.removed.push(...came.removed)
+    diff.changed.push(...came.changed)
+  }
+  // A link and the slugs that forward to it stay together.
+  const rows = [...(change.links ?? [])].sort((a, b) => (a.forwardsTo ?? a.id) - (b.forwardsTo ?? b.id))
+  for (let from = 0; from < rows.length;) {
+    let to = Math.min(rows.length, from + BEHIND_A_STEP)
+    const leader = (index: number) => rows[index]!.forwardsTo ?? rows[index]!.id
+    while (to < rows.length && leader(to) === leader(to - 1)) to++
+    take({ links: rows.slice(from, to).filter((_, index) => still(leader(from + index))) })
+    from = to
+    await yieldNow()
+  }
+  take({ dropLinks: change.dropLinks?.filter(still) })
+  return diff
+}
+
+/**
+ * Of some links, those that can be part of a circle: they lead to hosts of ours, or did when the survey took them in
+ * last. They may be very many.
+ */
+export async function onOurs(
+  db: Database,
+  survey: Survey,
+  links: Iterable<number>,
+  transaction?: Transaction,
+): Promise<number[]> {
+  const asked = [...links]
+  if (asked.length === 0) return []
+  const hosts = [...survey.state.table.hosts.keys()].map((host) => host.replace(/[^a-z0-9]/g, '\\$&'))
+  const ours = `(?i)^https?://(${hosts.join('|')})\\.?([:/?#]|$)`
+  const rows = await select(
+    db,
+    'SELECT id FROM link WHERE id IN (?) AND (destination REGEXP ? OR ended_destination REGEXP ?)',
+    [asked, ours, ours],
+    transaction,
+  )
+  const did = asked.filter((id) => {
+    const link = survey.state.links.get(id)
+    return link && [link.destination, link.endedDestination].some((to) => to !== null && survey.state.isOurs(to))
   })
+  return [...new Set([...rows.map(({ id }) => Number(id)), ...did])]
 }
 
 /**
@@ -154,7 +199,7 @@ export async function takeBehindOnWay(
       const passed = survey.state.passedFrom(destination)
       const late = passed.filter((id) => survey.behind.has(id))
       if (late.length === 0) break
-      await takeBehind(db, survey, late, transaction)
+      await takeBehind(db, survey, () => undefined, late, transaction)
     }
 }
 
@@ -218,8 +263,9 @@ export async function readChanged(
     const some = ids.links.slice(from, from + 2000)
     const rows = await select(
       db,
-      `SELECT ${LINK_COLUMNS} FROM link WHERE id IN (?) UNION SELECT ${LINK_COLUMNS} FROM link WHERE ` +
-        'forwards_to IN (?)',
+      // Most links forward to none, by which the database thinks little of the index.
+      `SELECT ${LINK_COLUMNS} FROM link WHERE id IN (?) UNION
+       SELECT ${LINK_COLUMNS} FROM link FORCE INDEX (link_forwards) WHERE forwards_to IN (?)`,
       [some, some],
       transaction,
     )

@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import { inSteps, waitFor, yielder } from '../yield-to-event-loop'
-import { catchUp, readSurvey, renewSurvey, takeBehind } from './read-survey'
+import { catchUp, onOurs, readSurvey, renewSurvey, takeBehind } from './read-survey'
 import { takeFigures } from './survey-figures'
 
 interface Holder {
@@ -48,20 +48,28 @@ function drain(db: Database, holder: Holder, survey: Survey): Promise<void> {
   return (holder.draining ??= (async () => {
     const yieldNow = yielder('considerate')
     while (survey.behind.size > 0) {
-      await takeBehind(db, survey)
+      await takeBehind(db, survey, yieldNow)
       await yieldNow()
     }
   })().finally(() => (holder.draining = undefined)))
 }
 
 /**
- * The survey with everything taken in that the ledger has; for what is worked out over many links, without a lock.
+ * The survey as far as circles go: of the links it is behind with, those that can be part of one are taken in. For what
+ * is worked out over many links, without a lock.
  */
-export async function wholeSurvey(db: Database): Promise<Survey> {
+export async function circleSurvey(db: Database): Promise<Survey> {
   const holder = holderOf(db)
   await readySurvey(db)
-  while (holder.survey!.behind.size > 0) await waitFor(drain(db, holder, holder.survey!))
-  return holder.survey!
+  const survey = holder.survey!
+  const yieldNow = yielder()
+  for (
+    let late = await onOurs(db, survey, survey.behind.keys());
+    late.length > 0;
+    late = late.filter((id) => survey.behind.has(id))
+  )
+    await takeBehind(db, survey, yieldNow, late)
+  return survey
 }
 
 /**

@@ -200,8 +200,9 @@ export async function readForwarding(
     visits_28: number
     host: string
   }>(
-    'SELECT l.id, l.forwards_to, l.slug, l.canonical, l.visits_28, d.host FROM link l JOIN domain d ON ' +
-      'd.id = l.domain_id WHERE l.forwards_to IN (:linkIds) ORDER BY l.visits_28 DESC, l.id',
+    // Most links forward to none, by which the database thinks little of the index.
+    'SELECT l.id, l.forwards_to, l.slug, l.canonical, l.visits_28, d.host FROM link l FORCE INDEX (link_forwards) ' +
+      'JOIN domain d ON d.id = l.domain_id WHERE l.forwards_to IN (:linkIds) ORDER BY l.visits_28 DESC, l.id',
     { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT },
   )
   for (const row of rows) {

@@ -1,5 +1,19 @@
 import { describe, expect, it } from 'vitest'
-import { compile, copyTable, FATES, joinReplayed, patchTable, Replay, seenIn, type Fate } from '../../../core/table'
+import { NOBODY } from '../../../core/conditions'
+import {
+  compile,
+  copyTable,
+  FATES,
+  joinReplayed,
+  patchTable,
+  Replay,
+  seenIn,
+  type Fate,
+  type TableAt,
+} from '../../../core/table'
+import { fateOf } from '../../../core/table/replay'
+import type { CompiledRule } from '../../../core/table/rule'
+import { seeded } from '../../../server/database/seed/chance'
 import type { LinkRow, RuleRow } from '../../../core/rows'
 import { domainRow, linkRow, ruleRow } from './rows'
 
@@ -109,5 +123,113 @@ describe('replay', () => {
     const replay = new Replay({ table: base, now: NOW }, { table: base, now: NOW + 2000 })
     replay.put(ask('/later'))
     expect(replay.told().counts.served).toBe(1)
+  })
+})
+
+describe('what two tables share', () => {
+  it('is asked of one alone, and comes to what asking both comes to', () => {
+    const random = seeded(4711)
+    const pick = <Item>(items: readonly Item[]) => items[Math.floor(random() * items.length)]!
+    const slugs = ['fares', 'Fares', 'night', 'stop/4', 'zone', 'line/9', 'faros', 'page-a', 'zone.']
+    const ends = [
+      'https://one.example/',
+      'https://two.example/',
+      'https://ansl.example/night',
+      'https://go.example/zone',
+      'https://ansl.example/stop/4',
+    ]
+    const anyLink = (): LinkRow =>
+      link(1 + Math.floor(random() * 12), pick(slugs), pick(ends), {
+        domainId: 1 + Math.floor(random() * 2),
+        status: pick([301, 302]),
+        standing: pick(['live', 'live', 'live', 'paused', 'ended', 'retired']),
+        startsAt: pick([null, null, NOW + 5]),
+        endsAt: pick([null, null, NOW - 5]),
+        endedDestination: pick([null, 'https://ended.example/']),
+      })
+    const patterns = ['/stop/:id', '/line/*', '/page{-:x}?', '/:any', '/zone/:a/:b?']
+    const anyRule = (id: number): RuleRow => rule(id, pick(patterns), pick(ends), { domainId: 1 + (id % 2) })
+    const anyDomain = (id: number, host: string) =>
+      domainRow({
+        id,
+        host,
+        forgiveness: { punctuation: random() < 0.4, capitals: random() < 0.4, lookAlikes: random() < 0.4 },
+        notFoundDestination: pick([null, 'https://lost.example/', 'https://go.example/fares']),
+        endedDestination: pick([null, 'https://over.example/']),
+      })
+    const rules = () => [1, 2, 3, 4].map(anyRule)
+    let compared = 0
+    for (let round = 0; round < 300; round++) {
+      const before = compile(
+        [anyDomain(1, 'ansl.example'), anyDomain(2, 'go.example')],
+        Array.from({ length: 8 }, anyLink),
+        1,
+        rules(),
+      )
+      const after = copyTable(before)
+      patchTable(after, {
+        gone: random() < 0.3 ? [{ domainId: 1, canonical: pick(slugs) }] : [],
+        links: Array.from({ length: Math.floor(random() * 3) }, anyLink),
+        domains: random() < 0.2 ? [anyDomain(2, 'go.example')] : [],
+        ...(random() < 0.3 && { rules: rules() }),
+      })
+      const [one, other] = [before, after].map((table) => ({ table, now: NOW })) as [TableAt, TableAt]
+      for (const host of ['ansl.example', 'go.example', 'elsewhere.example'])
+        for (const slug of [...slugs, 'FARES', 'line/7', 'page-b', 'nothing', 'zone/1/2', '', 'robots.txt'])
+          for (const target of [`/${slug}`, `/${slug}?a=1`]) {
+            const request = { host, target, language: '', count: 1 }
+            const replay = new Replay(one, other)
+            replay.put(request)
+            const fate = fateOf(seenIn(one, request), seenIn(other, request))
+            expect(replay.told().counts[fate], `${round} ${host}${target}`).toBe(1)
+            compared++
+          }
+    }
+    expect(compared).toBe(300 * 3 * 16 * 2)
+  })
+})
+
+describe('rules found by their beginnings', () => {
+  it('are those that asking every rule in its order finds', () => {
+    const random = seeded(99)
+    const pick = <Item>(items: readonly Item[]) => items[Math.floor(random() * items.length)]!
+    const parts = ['a', 'ab', 'abc', 'abcd', 'abcde', 'stop', 'stops', ':x', '*', 'p{-:y}?', 'page{-:y}?.html', '{z}?']
+    const words = [
+      'a',
+      'ab',
+      'abc',
+      'abcd',
+      'abcde',
+      'abcdef',
+      'stop',
+      'stops',
+      'p',
+      'p-1',
+      'page-2.html',
+      'page.html',
+      'z',
+      '',
+    ]
+    let taken = 0
+    for (let round = 0; round < 400; round++) {
+      const domain = domainRow({ trailingSlashMatters: random() < 0.5, capitalsMatter: random() < 0.5 })
+      const rules = Array.from({ length: 8 }, (_, index) =>
+        rule(
+          index + 1,
+          '/' + Array.from({ length: 1 + Math.floor(random() * 2) }, () => pick(parts)).join('/') + pick(['', '', '/']),
+          `https://r${index}.example/`,
+        ),
+      )
+      const part = compile([domain], [], 1, rules).domains.get(1)!
+      for (let tries = 0; tries < 20; tries++) {
+        const canonical = [pick(words), pick(words)].join('/').replace(/^\/|\/$/g, '')
+        const first = (list: readonly CompiledRule[]) =>
+          list.find((one) => one.take(canonical, { ...NOBODY, query: '' }, () => []) !== undefined)?.row.id
+        const found = first(part.rules.candidates(canonical))
+        expect(found, `${canonical}: ${rules.map(({ pattern }) => pattern).join(' ')}`).toBe(first(part.rules.rules))
+        if (found !== undefined) taken++
+      }
+    }
+    expect(taken).toBeGreaterThan(1000)
   })
 })
