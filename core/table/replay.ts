@@ -44,8 +44,8 @@ function followed(at: TableAt, { host, target, language }: Omit<PastRequest, 'co
 }
 
 /**
- * Whether another table gives the very answer that one gave, because it shares with it all that made it: the domain, and
- * the link or the rules. Tables of a proposal share what it does not change; what cannot be told so is asked.
+ * Whether another table gives the very answer that one gave, because it shares with it all that made it: the domain,
+ * and the link or the rules. Tables of a proposal share what it does not change; what cannot be told so is asked.
  */
 function answersAlike(one: TableAt, other: TableAt, { domainId, canonical, ruleId, linkId, mended }: Answer): boolean {
   if (one.now !== other.now || mended !== null) return false
@@ -114,7 +114,7 @@ interface Known {
 
 /** Replays requests against two tables; equal ones are worked out once. */
 export class Replay {
-  /** By host, then by target and language: most are asked again and again, and joined keys would cost more than these. */
+  /** By host, then by target and language: most are asked again and again, and joined keys would cost more. */
   private readonly known = new Map<string, Map<string, Known>>()
   /** Whatever comes to the same is no example, and is counted together. */
   private readonly same: Known = { fate: 'same', count: 0, example: undefined }
