@@ -38,7 +38,7 @@ useShortcuts({ j: () => void turn(1), k: () => void turn(-1) })
       <h1>{{ title }}</h1>
       <VBtn aria-label="The month before" @click="turn(-1)">‹</VBtn>
       <VBtn aria-label="The month after" @click="turn(1)">›</VBtn>
-      <VBtn variant="text" :to="{ query: {} }">Today</VBtn>
+      <VBtn variant="text" @click="navigateTo({ query: {} })">Today</VBtn>
       <span class="soft">Times are those of {{ zone }}.</span>
       <NuxtLink to="/settings/notices" class="text-primary">In your own calendar</NuxtLink>
     </header>

@@ -21,6 +21,13 @@ const query = computed(() => ({
 watch(query, (now) => ledger.list(now), { immediate: true })
 
 const past = ref(false)
+const comparing = ref(false)
+const csv = computed(() => {
+  const asked = new URLSearchParams(
+    Object.entries(query.value).flatMap(([name, value]) => (value ? [[name, value]] : [])),
+  )
+  return `/api/v1/ledger.csv?${asked}`
+})
 const search = ref(query.value.q ?? '')
 let timer: ReturnType<typeof setTimeout> | undefined
 function searchSoon() {
@@ -38,10 +45,12 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
       <span class="soft">Every change, who made it and why; undo puts back only what that change touched.</span>
       <VSpacer />
       <VBtn :aria-expanded="past" @click="past = !past">What did it lead to…</VBtn>
+      <VBtn :aria-expanded="comparing" @click="comparing = !comparing">Compare…</VBtn>
+      <VBtn variant="text" :href="csv" download="ledger.csv">CSV</VBtn>
       <VTextField
         v-model="search"
         class="search"
-        label="Search address, person, reason"
+        label="Search address, destination, person, reason"
         clearable
         maxlength="200"
         @update:model-value="searchSoon"
@@ -55,6 +64,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
       />
     </header>
     <PastLookup v-if="past" />
+    <CompareMoments v-if="comparing" />
     <VAlert v-if="ledger.problem" type="error" variant="tonal" density="compact">{{ ledger.problem }}</VAlert>
     <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">
       Nothing here yet. Every change of a link, domain or member will be.
@@ -80,7 +90,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
   margin-bottom: 6px;
 }
 .search {
-  flex: 0 1 200px;
+  flex: 0 1 260px;
 }
 .kind {
   flex: 0 0 130px;

@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { LedgerEntry, PastAnswer } from '~~/core/schemas'
+import type { ComparedSubject, Comparison, LedgerEntry, PastAnswer } from '~~/core/schemas'
 
 // Counts the questions asked, so that an older answer never replaces a newer one.
 let asked = 0
@@ -31,6 +31,15 @@ const useLedgerStore = defineStore('ledger', {
     },
     /** What an address led to at a moment, and who decided that. */
     lookUpPast: (address: string, at: string) => callApi<PastAnswer>('/table', { query: { address, at } }),
+    /** What differs in the register between two moments. */
+    compare: (from: string, to: string) => callApi<Comparison>('/ledger/compare', { query: { from, to } }),
+    /** Brings a link or domain back to what it was at a moment. */
+    async restore({ kind, id }: ComparedSubject, at: string) {
+      const path = kind === 'link' ? `/links/${id}` : `/domains/${id}`
+      const { version } = await callApi<{ version: number }>(path)
+      await callApi(`${path}/restore`, { method: 'POST', version, body: { at } })
+      await this.list(this.query)
+    },
     async more() {
       if (this.next === null || this.loading) return
       this.loading = true

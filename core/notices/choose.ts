@@ -43,6 +43,8 @@ export interface ToldCase {
   lane: LaneName
   /** Visits a day it harms: affected, by the share of them harmed. */
   harmed: number
+  /** How near its harm is: 1 where it is there, less where it lies ahead (semantics §14). */
+  nearness: number
   /** Owners of the links it is about. */
   owners: readonly string[]
 }
@@ -59,8 +61,9 @@ export function isTold(settings: NoticeSettings, names: readonly string[], one: 
   return one.harmed >= settings.minVisits
 }
 
-/** Visits a day that cases harm together. */
-const harmedOf = (cases: readonly ToldCase[]): number => cases.reduce((sum, { harmed }) => sum + harmed, 0)
+/** Visits a day that cases harm together, those ahead by how near they are. */
+const harmedOf = (cases: readonly ToldCase[]): number =>
+  cases.reduce((sum, { harmed, nearness }) => sum + harmed * nearness, 0)
 
 /** Whether the cases of one cause are told a member at once: those the member cares for harm enough together. */
 export function wantsAtOnce(settings: NoticeSettings, names: readonly string[], cases: readonly ToldCase[]): boolean {

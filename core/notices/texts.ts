@@ -22,8 +22,12 @@ interface CaseLine {
   lane: LaneName
   headline: string
   sentence: string
-  /** Visits a day it harms. */
+  /** Visits a day it harms, or will. */
   harmed: number
+  /** What it is about, in short. */
+  name: string
+  /** Whether its harm lies ahead. */
+  ahead: boolean
 }
 
 /** Cases of one cause. */
@@ -97,6 +101,11 @@ const footOf = (facts: MailFacts, why: string, stop: string | undefined) =>
   `\nWhat you are told: ${facts.desk}/settings/notices` +
   (stop ? `\nStop these mails: ${stop}` : '')
 
+const harmWord = ({ ahead }: CaseLine) => (ahead ? 'will be harmed' : 'are harmed')
+
+/** A case in one line: what it is about, where the headline does not say so, and what happened. */
+const headlineOf = ({ name, headline }: CaseLine) => (headline.includes(name) ? headline : `${name}: ${headline}`)
+
 const caseLink = ({ id }: CaseLine) => `/docket?case=${id}`
 
 /** The mail about one cause that harms many: what happened, how many are harmed, and the case that says what to do. */
@@ -107,8 +116,8 @@ export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: str
   const rest = cases.length - 1 - others.length
   const parts: Part[] = [
     {
-      heading: first.headline,
-      lines: [first.sentence, `About ${visits(harmed)} are harmed${oneCause(cases.length)}.`],
+      heading: headlineOf(first),
+      lines: [first.sentence, `About ${visits(harmed)} ${harmWord(first)}${oneCause(cases.length)}.`],
       links: [{ label: 'See the case and what would mend it', to: caseLink(first) }],
     },
     ...(others.length > 0
@@ -116,7 +125,7 @@ export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: str
           {
             heading: 'Of the same cause',
             lines: [
-              ...others.map((one) => `${one.headline} (${visits(one.harmed)})`),
+              ...others.map((one) => `${headlineOf(one)} (${visits(one.harmed)})`),
               ...(rest > 0 ? [`and ${casesWords(rest)} more`] : []),
             ],
           },
@@ -126,7 +135,7 @@ export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: str
   const many = cases.length > 1 ? ` and ${(cases.length - 1).toLocaleString('en')} more` : ''
   return compose(
     facts,
-    `${first.headline}${many}: ${visits(harmed)}`,
+    `${headlineOf(first)}${many}, ${visits(harmed)}`,
     parts,
     footOf(facts, 'You are told at once of what harms many.', stop),
   )
@@ -159,8 +168,8 @@ export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string):
       const [first] = cases as [CaseLine]
       const harmed = cases.reduce((sum, one) => sum + one.harmed, 0)
       return {
-        heading: `${LANES[first.lane]}: ${first.headline}`,
-        lines: [first.sentence, `${visits(harmed)} harmed${oneCause(cases.length)}.`],
+        heading: `${LANES[first.lane]}: ${headlineOf(first)}`,
+        lines: [first.sentence, `About ${visits(harmed)} ${harmWord(first)}${oneCause(cases.length)}.`],
         links: [{ label: 'See the case', to: caseLink(first) }],
       }
     }),

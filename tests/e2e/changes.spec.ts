@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { faults, widthOf } from './axe'
-import { admin, signInQuickly, visit } from './desk'
+import { admin, mailbox, signInQuickly, visit } from './desk'
 
 /** Who comes as a browser counts; all else is taken for a robot. */
 const BROWSER = { 'user-agent': 'Mozilla/5.0 (X11; Linux x86_64; rv:132.0) Gecko/20100101 Firefox/132.0' }
@@ -57,7 +57,7 @@ test('a partner’s host is moved for all its links: seen first, replayed, made,
   await expect.poll(() => visit('go.portansel.example', '/ferry')).toEqual(before)
 })
 
-test('is set for a moment, made by itself, and told in the list', async ({ page }) => {
+test('is set for a moment, made by itself, and told in the list and by mail', async ({ page }) => {
   await signInQuickly(page)
   await proposeMove(page, 'At its moment')
   await page.getByRole('checkbox', { name: 'At a moment of its own' }).check()
@@ -81,7 +81,17 @@ test('is set for a moment, made by itself, and told in the list', async ({ page 
   await expect
     .poll(async () => (await visit('go.portansel.example', '/ferry')).location, { timeout: 15_000 })
     .toContain(TO)
-  await page.getByRole('link', { name: 'In the ledger' }).click()
+  // Who set it is told, and comes from the mail to where it can be undone.
+  await expect(async () => {
+    await page.goto(mailbox())
+    await page.getByRole('link', { name: /^Made: \d+ links changed at / }).click({ timeout: 1000 })
+  }).toPass({ timeout: 30_000 })
+  await expect(page.getByText(`moves harbourferries.example to ${TO}`)).toBeVisible()
+  await page
+    .frameLocator('iframe')
+    .getByRole('link', { name: /In the ledger/ })
+    .waitFor()
+  await page.goto(admin() + '/ledger')
   await page.getByRole('button', { name: /^Undo/ }).first().click()
   await expect(page.getByRole('status').filter({ hasText: 'Undone' })).toBeVisible()
 })

@@ -5,6 +5,7 @@ import { DEMO_PASSWORD } from '../../server/database/seed/write-demo'
 /** What a browser says of a page of the desk itself. */
 export const SAME_ORIGIN = { 'sec-fetch-site': 'same-origin' }
 export const admin = () => process.env.FIDES_E2E_ADMIN!
+export const mailbox = () => process.env.FIDES_E2E_MAILBOX!
 const gatewayPort = () => Number(process.env.FIDES_E2E_GATEWAY_PORT)
 
 /** Signs in through the form, as a person does. */

@@ -112,20 +112,18 @@ describe('a host that fails', () => {
     await Promise.all([tell(), tell()])
     await tell()
     expect(mailbox.mails.map(({ parsed }) => parsed.subject)).toEqual([
-      'old.example does not answer and 199 more: 400 visits a day',
+      'ansl.example/f0: old.example does not answer and 199 more, 400 visits a day',
     ])
     await open(found)
     await tell()
     expect(mailbox.mails).toHaveLength(1)
     expect(await register.db.DocketCase.count({ where: { noticeId: null } })).toBe(0)
   })
-
   it('is told apart from another', async () => {
     await open([await finding('a', 'one.example', 60), await finding('b', 'two.example', 70)])
     await tell()
     expect(mailbox.mails).toHaveLength(2)
   })
-
   it('is told again when it comes back a day later, and not before', async () => {
     const one = await finding('again', 'back.example', 60)
     await open([one], 2000)
@@ -151,7 +149,7 @@ describe('who is told', () => {
     await open([await finding('s1', 'slow.example', 30), await finding('s2', 'slow.example', 30)])
     await tell()
     expect(mailbox.mails.map(({ parsed }) => parsed.subject)).toEqual([
-      'slow.example does not answer and 1 more: 60 visits a day',
+      'ansl.example/s1: slow.example does not answer and 1 more, 60 visits a day',
     ])
   })
   it('only of their own links where they wish so', async () => {
@@ -163,7 +161,9 @@ describe('who is told', () => {
       await finding('o', 'y.example', 60, { links: [other.id] }),
     ])
     await tell()
-    expect(mailbox.mails.map(({ parsed }) => parsed.subject)).toEqual(['x.example does not answer: 60 visits a day'])
+    expect(mailbox.mails.map(({ parsed }) => parsed.subject)).toEqual([
+      'ansl.example/m: x.example does not answer, 60 visits a day',
+    ])
   })
   it('no viewer who never asked, nobody who has left', async () => {
     await register.db.Member.update({ role: 'viewer' }, { where: { id: ines.id } })
@@ -238,7 +238,7 @@ describe('a digest', () => {
     await writeDigests(register.db, context, new Date(day(1).getTime() + 3600_000))
     const mails = await register.db.Mail.findAll()
     expect(mails.map(({ subject }) => subject)).toEqual(['1 case opened for Test Transit'])
-    expect(mails[0]!.text).toContain('Broken targets: digest.example does not answer')
+    expect(mails[0]!.text).toContain('Broken targets: ansl.example/d: digest.example does not answer')
     await writeDigests(register.db, context, day(2))
     expect(await register.db.Mail.count()).toBe(1)
   })

@@ -56,7 +56,7 @@ const MARKS: Partial<Record<DateEvent['kind'], string>> = {
           <ul>
             <li v-for="event in byDay.get(day)" :key="event.key">
               <NuxtLink :to="event.to" :title="`${DATE_KINDS[event.kind]}${event.note ? `: ${event.note}` : ''}`">
-                <span aria-hidden="true">{{ MARKS[event.kind] ?? '○' }}</span>
+                <span aria-hidden="true" class="mark">{{ MARKS[event.kind] ?? '○' }}</span>
                 <span class="visually-hidden">{{ DATE_KINDS[event.kind] }}:</span>
                 <time v-if="event.at" class="soft">{{ timeOf(event) }}</time>
                 {{ event.title }}
@@ -111,6 +111,12 @@ li {
   font-size: 12px;
   line-height: 1.35;
   overflow-wrap: anywhere;
+}
+li time {
+  margin-right: 4px;
+}
+.mark {
+  margin-right: 4px;
 }
 li a {
   display: inline-block;

@@ -51,12 +51,17 @@ async function save() {
     <form v-else class="field-column" novalidate @submit.prevent="save">
       <h2>Of what</h2>
       <VSelect v-model="fields.lanes" :items="lanes" label="Lanes" multiple :error-messages="faults.lanes" />
-      <VSwitch
-        v-model="fields.onlyMine"
-        label="Only my links"
-        hint="Links whose owner is your name or your mail address."
-        persistent-hint
-      />
+      <div>
+        <VSwitch
+          v-model="fields.onlyMine"
+          density="compact"
+          hide-details
+          color="primary"
+          label="Only my links"
+          aria-describedby="only-mine"
+        />
+        <p id="only-mine" class="soft">Links whose owner is your name or your mail address.</p>
+      </div>
       <VTextField
         v-model="fields.minVisits"
         inputmode="numeric"
@@ -64,7 +69,13 @@ async function save() {
         :error-messages="faults.minVisits"
       />
       <h2>At once</h2>
-      <VSwitch v-model="fields.atOnce" label="Tell me at once of what harms many" />
+      <VSwitch
+        v-model="fields.atOnce"
+        density="compact"
+        hide-details
+        color="primary"
+        label="Tell me at once of what harms many"
+      />
       <VTextField
         v-model="fields.atOnceVisits"
         inputmode="numeric"
@@ -91,12 +102,19 @@ async function save() {
         />
       </div>
       <h2>Quiet hours</h2>
-      <VSwitch
-        v-model="fields.quiet"
-        label="No mail at some hours"
-        hint="What comes up then is sent when they are over, unless it was settled meanwhile."
-        persistent-hint
-      />
+      <div>
+        <VSwitch
+          v-model="fields.quiet"
+          density="compact"
+          hide-details
+          color="primary"
+          label="No mail at some hours"
+          aria-describedby="quiet-hours"
+        />
+        <p id="quiet-hours" class="soft">
+          What comes up then is sent when they are over, unless it was settled meanwhile.
+        </p>
+      </div>
       <div v-if="fields.quiet" class="trio">
         <VSelect v-model="fields.quietFrom" :items="hours" label="From" :error-messages="faults.quietFrom" />
         <VSelect v-model="fields.quietTo" :items="hours" label="To" :error-messages="faults.quietTo" />

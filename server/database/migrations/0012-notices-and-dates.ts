@@ -36,6 +36,9 @@ const STEPS = [
     KEY notice_cause (cause, seen_at),
     KEY notice_opened (opened_at)
   )`,
+  // Whoever puts cases into notices holds this row.
+  'CREATE TABLE notice_turn (id TINYINT UNSIGNED NOT NULL PRIMARY KEY)',
+  'INSERT INTO notice_turn VALUES (1)',
   `ALTER TABLE docket_case
     ADD COLUMN notice_id BIGINT UNSIGNED NULL,
     ADD COLUMN noticed_at DATETIME(3) NULL,
@@ -146,6 +149,7 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
     'webhook',
     'mail',
     'notice',
+    'notice_turn',
     'digest_mark',
     'notice_setting',
   ])

@@ -8,6 +8,7 @@ import type { Database } from '../open'
 import { portAnselLinks } from './port-ansel'
 import type { DemoLink } from './port-ansel-links'
 import { HOSTS } from './port-ansel-links'
+import { writeDays } from './port-ansel-days'
 import { PORT_ANSEL_PLACEMENTS, PORT_ANSEL_RULES } from './port-ansel-rules'
 import { seeded } from './chance'
 
@@ -206,6 +207,8 @@ export async function writeDemo(db: Database, now = new Date()): Promise<boolean
       ),
       { transaction },
     )
+
+    await writeDays(db, links, now, transaction)
 
     entries.sort((a, b) => a.at.getTime() - b.at.getTime())
     await db.LedgerEntry.bulkCreate(

@@ -6,6 +6,7 @@ import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import { VISIT_DAYS } from '../traffic/visit-days'
+import { visitsSince } from './visits-since'
 import { organisationDay } from '../misses/organisation-day'
 import { notHere, Problem } from '../problem'
 import type { Actor } from './change'
@@ -115,6 +116,8 @@ const MENDS = { mendPunctuation: 'punctuation', mendCapitals: 'capitals', mendLo
 
 /** What came of switching forgiveness on: how many requests it mended since, and the last of them. */
 async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?: string }> {
+  const visits = await visitsSince(db, entry)
+  if (visits !== undefined) return { since: visits }
   if (entry.subject.kind !== 'domain' || entry.after === null) return {}
   const parts = (Object.keys(MENDS) as (keyof typeof MENDS)[])
     .filter((key) => entry.after![key] === true && !entry.before?.[key])
@@ -183,12 +186,22 @@ async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: nu
 /** Subjects of which only administrators see anything elsewhere; of what these did, nobody else reads here. */
 const ADMINISTRATORS_ONLY = ['member', 'token', 'organisation']
 
+/** Entries by which something came to lead, or leads no more, to what looks like a part of a destination. */
+function leadsTo(db: Database, q: string) {
+  if (!/[./]/.test(q)) return []
+  const like = db.sequelize.escape(`%${q.replace(/[\\%_]/g, '\\$&')}%`)
+  const where = (state: string) => `JSON_VALUE(${state}, '$.destination') LIKE ${like}`
+  const either = `(${where('before_state')} OR ${where('after_state')})`
+  return [literal(either), literal(`id IN (SELECT entry_id FROM ledger_entry_link WHERE ${either})`)]
+}
+
 /** One page of the ledger as somebody may see it, newest first; with `linkId` only that link's history. */
 export async function listLedger(
   db: Database,
   actor: Actor,
   query: LedgerQuery,
   linkId?: number,
+  { told = true } = {},
 ): Promise<{ items: LedgerEntry[]; next: string | null }> {
   if (linkId !== undefined && !(await db.Link.findByPk(linkId, { attributes: ['id'] }))) throw notHere('link')
   const where: WhereOptions<LedgerEntryModel>[] = []
@@ -206,7 +219,7 @@ export async function listLedger(
   if (query.q) {
     const like = { [Op.like]: `%${query.q.replace(/[\\%_]/g, '\\$&')}%` }
     where.push({
-      [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }],
+      [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }, ...leadsTo(db, query.q)],
     } as WhereOptions<LedgerEntryModel>)
   }
   const rows = await db.LedgerEntry.findAll({
@@ -217,6 +230,6 @@ export async function listLedger(
   const page = rows.slice(0, query.limit)
   const views = await toEntryViews(db, page)
   const items = linkId === undefined ? views : await partsOf(db, views, linkId)
-  await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item))))
+  if (told) await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item))))
   return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }

@@ -44,16 +44,23 @@ async function* readStates(
   }
 }
 
+interface DatedEntry extends PastEntry {
+  /** From when on it counted. */
+  liveAt: Date
+}
+
 /** Entries about what a table is made of that counted only after a moment, the newest first. */
-async function readEntriesAfter(db: Database, at: Date): Promise<PastEntry[]> {
+async function readEntriesAfter(db: Database, at: Date): Promise<DatedEntry[]> {
   const rows = await db.sequelize.query<{
     id: number
     subject_kind: string
     subject_id: number
     before_state: unknown
     after_state: unknown
+    live_at: Date
   }>(
-    `SELECT id, subject_kind, subject_id, before_state, after_state FROM ledger_entry
+    `SELECT id, subject_kind, subject_id, before_state, after_state, COALESCE(live_at, at) AS live_at
+     FROM ledger_entry
      WHERE COALESCE(live_at, at) > :at AND revision IS NOT NULL AND subject_kind IN ('link', 'links', 'rule', 'domain')
      ORDER BY revision DESC`,
     { replacements: { at }, type: QueryTypes.SELECT },
@@ -62,9 +69,11 @@ async function readEntriesAfter(db: Database, at: Date): Promise<PastEntry[]> {
   const parts = await readPartsOf(db, several)
   return rows.map((row) => {
     const own = parts.get(Number(row.id))
+    const liveAt = new Date(row.live_at)
     return own
-      ? { kind: 'links', subjectId: 0, before: { links: own.before }, after: { links: own.after } }
+      ? { kind: 'links', subjectId: 0, before: { links: own.before }, after: { links: own.after }, liveAt }
       : {
+          liveAt,
           kind: row.subject_kind,
           subjectId: Number(row.subject_id),
           before: fromJson<State | null>(row.before_state),
@@ -136,6 +145,33 @@ export async function pastStatesAround(
   const states = await readNow(db, [...ids])
   takeBack(states, entries)
   return states
+}
+
+/**
+ * What changed after the earlier of two moments, as it stood at either: links, rules and domains; with `only` just
+ * those, whether or not they changed.
+ */
+export async function statesAtBoth(
+  db: Database,
+  from: Date,
+  to: Date,
+  only?: readonly { kind: 'link' | 'domain'; id: number }[],
+): Promise<{ before: States; after: States }> {
+  const entries = await readEntriesAfter(db, from)
+  const touched = new Set(only?.map(({ kind, id }) => subjectKey(kind, id)) ?? takeBack(new Map(), entries))
+  const links = [...touched].flatMap((key) => (key.startsWith('link ') ? [Number(key.slice(5))] : []))
+  const states = await readNow(db, links)
+  for (const key of [...states.keys()]) if (!touched.has(key)) states.delete(key)
+  takeBack(
+    states,
+    entries.filter(({ liveAt }) => liveAt > to),
+  )
+  const after: States = new Map([...states].map(([key, state]) => [key, { ...state }]))
+  takeBack(
+    states,
+    entries.filter(({ liveAt }) => liveAt <= to),
+  )
+  return { before: states, after }
 }
 
 /** States of today; of links those of `links`, or all. */

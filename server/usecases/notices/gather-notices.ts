@@ -1,4 +1,4 @@
-import { literal, Op, QueryTypes } from 'sequelize'
+import { literal, Op, QueryTypes, Transaction } from 'sequelize'
 import { caseMail, causeOf, quietUntil, wantsAtOnce, isTold } from '../../../core/notices'
 import type { Database } from '../../database/open'
 import { patiently } from '../ledger/patience'
@@ -41,7 +41,6 @@ export async function gatherNotices(db: Database, context: MailContext): Promise
       const cause = causeOf(one)
       causes.set(cause, [...(causes.get(cause) ?? []), one])
     }
-    // Two workers that make the notice of one cause at once: the database has one of them try again.
     for (const [cause, cases] of causes) await patiently(() => takeInto(db, cause, cases, now))
   }
   await tellSettled(db)
@@ -49,7 +48,13 @@ export async function gatherNotices(db: Database, context: MailContext): Promise
 }
 
 async function takeInto(db: Database, cause: string, found: readonly NoticeCase[], now: Date): Promise<void> {
-  await db.sequelize.transaction(async (transaction) => {
+  // Without gaps locked, so that those who keep cases need not wait.
+  const isolationLevel = Transaction.ISOLATION_LEVELS.READ_COMMITTED
+  await db.sequelize.transaction({ isolationLevel }, async (transaction) => {
+    await db.sequelize.query('SELECT id FROM notice_turn WHERE id = 1 FOR UPDATE', {
+      type: QueryTypes.SELECT,
+      transaction,
+    })
     const left = await db.sequelize.query<{ id: number }>(
       `SELECT id FROM docket_case WHERE id IN (?) AND ${UNNOTICED} ORDER BY id FOR UPDATE`,
       { replacements: [found.map(({ id }) => id)], type: QueryTypes.SELECT, transaction },
@@ -58,7 +63,7 @@ async function takeInto(db: Database, cause: string, found: readonly NoticeCase[
     const cases = found.filter(({ id }) => mine.has(id))
     if (cases.length === 0) return
     const [known] = await db.sequelize.query<{ id: number }>(
-      'SELECT id FROM notice WHERE cause = ? AND seen_at > ? ORDER BY id DESC LIMIT 1 FOR UPDATE',
+      'SELECT id FROM notice WHERE cause = ? AND seen_at > ? ORDER BY id DESC LIMIT 1',
       { replacements: [cause, new Date(now.getTime() - ONE_NOTICE_MS)], type: QueryTypes.SELECT, transaction },
     )
     let id = Number(known?.id ?? 0)

@@ -1,8 +1,9 @@
 import { Op, QueryTypes } from 'sequelize'
 import type { ToldCase } from '../../../core/notices'
-import type { CaseKindName } from '../../../core/docket'
+import { nearness, type CaseKindName } from '../../../core/docket'
 import type { Database } from '../../database/open'
 import type { DocketCaseModel } from '../../database/models/docket-case'
+import { toCaseView } from '../docket/case-view'
 
 /** A case as notices tell and choose it. */
 export interface NoticeCase extends ToldCase {
@@ -14,6 +15,10 @@ export interface NoticeCase extends ToldCase {
   headline: string
   sentence: string
   severity: DocketCaseModel['severity']
+  /** What it is about, in short. */
+  name: string
+  /** Whether its harm lies ahead. */
+  ahead: boolean
   /** The host its destination is on, where it is about one. */
   host: string | undefined
 }
@@ -35,6 +40,8 @@ export async function toldCases(db: Database, rows: readonly DocketCaseModel[]):
   ])
   const ownersOf = new Map<number, string[]>()
   for (const { case_id: id, owner } of owners) ownersOf.set(Number(id), [...(ownersOf.get(Number(id)) ?? []), owner])
+  const domains = new Map((await db.Domain.findAll({ attributes: ['id', 'host'] })).map(({ id, host }) => [id, host]))
+  const now = Date.now()
   const hosts = new Map(targets.map(({ hash, host }) => [hash, host]))
   return rows.map((row) => ({
     id: row.id,
@@ -47,6 +54,9 @@ export async function toldCases(db: Database, rows: readonly DocketCaseModel[]):
     sentence: row.sentence,
     severity: row.severity,
     harmed: Number(row.impact) * Number(row.share),
+    nearness: nearness(row.harmAt?.getTime() ?? null, now),
+    ahead: row.harmAt != null && row.harmAt.getTime() > now,
+    name: toCaseView(row, domains.get(row.domainId ?? 0), now).name,
     owners: ownersOf.get(row.id) ?? [],
     host: hosts.get(row.caseKey),
   }))

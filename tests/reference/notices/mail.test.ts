@@ -35,6 +35,8 @@ const told = (headline: string, sentence = 'It answers 404.') => ({
   headline,
   sentence,
   harmed: 137.6,
+  name: 'ansl.example/fares',
+  ahead: false,
 })
 
 async function sent(text: { subject: string; text: string; html: string }, name = 'Ines Caldwell') {
@@ -52,7 +54,7 @@ async function sent(text: { subject: string; text: string; html: string }, name 
 describe('a mail', () => {
   it('arrives plain and as HTML, with the number in it, and can be stopped by one click', async () => {
     const { parsed, mail } = await sent(caseMail(facts, [told('www.portansel.example does not answer')], STOP))
-    expect(parsed.subject).toBe('www.portansel.example does not answer: 138 visits a day')
+    expect(parsed.subject).toBe('ansl.example/fares: www.portansel.example does not answer, 138 visits a day')
     expect(parsed.from!.text).toBe('"Port Ansel Transit" <links@portansel.example>')
     expect(mail.to).toEqual(['ines@portansel.example'])
     expect(parsed.messageId).toBe('<1@fides>')
@@ -73,7 +75,7 @@ describe('a mail', () => {
   it('tells many cases of one cause once', async () => {
     const cases = Array.from({ length: 300 }, (_, index) => told(`/stop/${index} does not answer`))
     const { parsed } = await sent(caseMail(facts, cases, STOP))
-    expect(parsed.subject).toBe('/stop/0 does not answer and 299 more: 41,280 visits a day')
+    expect(parsed.subject).toBe('ansl.example/fares: /stop/0 does not answer and 299 more, 41,280 visits a day')
     expect(parsed.text).toContain('and 290 cases more')
     expect(mailbox.mails).toHaveLength(1)
   })

@@ -5,7 +5,12 @@ const settings = (more: Partial<NoticeSettings> = {}): NoticeSettings => ({
   ...defaultSettings('administrator'),
   ...more,
 })
-const one = (harmed: number, owners: string[] = [], lane: 'targets' | 'dates' = 'targets') => ({ lane, harmed, owners })
+const one = (harmed: number, owners: string[] = [], lane: 'targets' | 'dates' = 'targets') => ({
+  lane,
+  harmed,
+  owners,
+  nearness: 1,
+})
 const names = ['Ines Caldwell', 'ines@portansel.example']
 
 describe('causeOf', () => {
@@ -45,6 +50,7 @@ describe('wantsAtOnce', () => {
       [one(40, names), one(40, ['Other'])],
       false,
     ],
+    ['not one that is far ahead', settings({ atOnceVisits: 50 }), [{ ...one(60), nearness: 0.1 }], false],
     ['none at all', settings({ atOnceVisits: 0 }), [], false],
   ])('%s', (_name, wishes, cases, wanted) => expect(wantsAtOnce(wishes, names, cases)).toBe(wanted))
 })
