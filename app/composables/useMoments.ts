@@ -1,4 +1,5 @@
 import { DateTime } from 'luxon'
+import { localMoment } from '~~/core/time/local-moment'
 
 /** Moments in the organisation's time zone, as people read them and as fields hold them. */
 export function useMoments() {
@@ -16,8 +17,7 @@ export function useMoments() {
     /** For a datetime-local field, in the organisation's zone. */
     toField: (iso: string | null): string => (iso === null ? '' : at(iso).toFormat("yyyy-MM-dd'T'HH:mm")),
     /** From a datetime-local field. */
-    fromField: (text: string): string | null =>
-      text === '' ? null : DateTime.fromISO(text, { zone: zone() }).toUTC().toISO(),
+    fromField: (text: string): string | null => localMoment(text, zone()),
     zone,
   }
 }

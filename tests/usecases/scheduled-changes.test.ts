@@ -1,5 +1,7 @@
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { DateTime } from 'luxon'
+import { afterAll, afterEach, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { caseListQuery } from '../../core/schemas'
+import { localMoment } from '../../core/time/local-moment'
 import { keepHeldChanges } from '../../server/docket/dates/keep-held-changes'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { makeChange, readProposal, withdrawProposal } from '../../server/usecases/changes/proposals'
@@ -130,5 +132,35 @@ describe('a change set for a moment', () => {
     const now = await readProposal(register.db, proposal.id)
     expect(now.state).toBe('ready')
     expect((await partner.apply(now)).state).toBe('applied')
+  })
+})
+
+// Beirut puts its clocks forward at midnight: 28 March 2027 begins at 01:00, 27 March 22:00 UTC. Havana puts them back
+// at 01:00 of 7 November 2027, to midnight, which is there twice: the first one is meant (RFC 5545 §3.3.5; IANA time
+// zone data).
+describe('a change set for midnight where the clocks change', () => {
+  afterEach(() => void vi.useRealTimers())
+  it.each([
+    ['Asia/Beirut', '2027-03-28T00:00', '2027-03-27T22:00:00.000Z'],
+    ['America/Havana', '2027-11-07T00:00', '2027-11-07T04:00:00.000Z'],
+    ['Europe/Lisbon', '2027-10-31T00:00', '2027-10-30T23:00:00.000Z'],
+  ])('in %s is made once, at that moment, with two workers and a restart', async (zone, local, moment) => {
+    expect(localMoment(local, zone)).toBe(moment)
+    const set = DateTime.fromISO(moment, { zone: 'utc' })
+    vi.useFakeTimers({ toFake: ['Date'], now: set.minus({ hours: 3 }).toMillis() })
+    const proposal = await partner.proposeMove({ at: set.toISO()! })
+    await partner.apply(proposal)
+    const made: { at: string; id: number }[] = []
+    for (let minutes = -150; minutes <= 150; minutes += 10) {
+      vi.setSystemTime(set.plus({ minutes }).toMillis() - 2000)
+      // For a while nobody is there, as in a restart; then two workers look at once.
+      if (minutes > -60 && minutes < -10) continue
+      const told = await Promise.all([makeDueChanges(register.db), makeDueChanges(register.db)])
+      for (const id of told.flatMap((one) => one.made))
+        if (id === proposal.id) made.push({ at: new Date().toISOString(), id })
+    }
+    expect(made).toEqual([{ id: proposal.id, at: new Date(set.toMillis() - 2000).toISOString() }])
+    const entry = await register.db.LedgerEntry.findByPk((await readProposal(register.db, proposal.id)).entry!)
+    expect(entry!.liveAt!.toISOString()).toBe(moment)
   })
 })
