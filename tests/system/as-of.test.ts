@@ -24,7 +24,7 @@ async function live(): Promise<void> {
 }
 
 describe('what an address led to at a moment', () => {
-  it(`is what the gateway answered then, for ${REQUESTS.toLocaleString('en')} requests amid changes of all kinds`, async () => {
+  it(`is what the gateway answered then, for ${REQUESTS} requests amid changes of all kinds`, async () => {
     const random = seeded(20_261_127)
     const pick = <Item>(items: readonly Item[]) => items[Math.floor(random() * items.length)]!
     const links: Told[] = []
