@@ -6,8 +6,6 @@ import type {
   ProposalRow,
   ProposalRowsPatch,
   ProposalRowsQuery,
-  ReplayRequest,
-  ReplayView,
 } from '~~/core/schemas'
 
 export type RowFilter = ProposalRowsQuery['kind']
@@ -18,7 +16,6 @@ const LOOK_MS = 600
 /** Rows read at a time. */
 const PAGE = 200
 let looking: ReturnType<typeof setTimeout> | undefined
-let replaying: ReturnType<typeof setTimeout> | undefined
 // Counts the questions asked, so that an older answer never replaces a newer one.
 let asked = 0
 
@@ -30,8 +27,6 @@ export const useChangesStore = defineStore('changes', {
     rows: [] as ProposalRow[],
     next: null as string | null,
     filter: undefined as RowFilter,
-    replay: undefined as ReplayView | undefined,
-    replayProblem: '',
     loading: false,
     problem: '',
   }),
@@ -54,13 +49,11 @@ export const useChangesStore = defineStore('changes', {
     /** Opens a proposal and follows it while it is worked out, checked or made. */
     async open(id: number) {
       clearTimeout(looking)
-      clearTimeout(replaying)
-      if (this.current?.id !== id) Object.assign(this, { current: undefined, rows: [], next: null, replay: undefined })
+      if (this.current?.id !== id) Object.assign(this, { current: undefined, rows: [], next: null })
       await this.look(id)
     },
     close() {
       clearTimeout(looking)
-      clearTimeout(replaying)
     },
     async look(id: number) {
       const before = this.current
@@ -134,35 +127,6 @@ export const useChangesStore = defineStore('changes', {
       const { id } = this.current!
       await callApi(`/changes/${id}`, { method: 'DELETE' })
       await this.look(id)
-    },
-    /** Has past requests replayed, and follows how far that is. */
-    async startReplay(request: Partial<ReplayRequest>) {
-      this.replayProblem = ''
-      try {
-        this.replay = await callApi<ReplayView>('/replay', { method: 'POST', body: request })
-        this.followReplay()
-      } catch (error) {
-        this.replayProblem = (error as Error).message
-      }
-    },
-    followReplay() {
-      clearTimeout(replaying)
-      const id = this.replay?.id
-      if (id === undefined || this.replay?.state !== 'running') return
-      replaying = setTimeout(async () => {
-        try {
-          const now = await callApi<ReplayView>(`/replay/${id}`)
-          if (this.replay?.id === id) this.replay = now
-        } catch (error) {
-          this.replayProblem = (error as Error).message
-        }
-        this.followReplay()
-      }, LOOK_MS)
-    },
-    async stopReplay() {
-      if (!this.replay) return
-      await callApi(`/replay/${this.replay.id}`, { method: 'DELETE' })
-      this.replay = await callApi<ReplayView>(`/replay/${this.replay.id}`)
     },
   },
 })

@@ -1,30 +1,25 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import type { ReplayView } from '~~/core/schemas'
+import type { ReplayRequest } from '~~/core/schemas'
 import { FATE_WORDS } from '~/composables/change-words'
 
-/** Past requests put to the table as it is and as it would be; each count opens its examples. */
-const {
-  replay = undefined,
-  problem = '',
-  mayStart,
-} = defineProps<{
-  replay?: ReplayView
-  problem?: string
-  mayStart: boolean
-}>()
-defineEmits<{ start: []; stop: [] }>()
+/** Past requests put to the table as it is and as it would be, as `request` says; each count opens its examples. */
+const { request, of = 'the table as it would be' } = defineProps<{ request: Partial<ReplayRequest>; of?: string }>()
+const session = useSessionStore()
+const { replay: told, problem, start, stop } = useReplay()
+const replay = computed(() => told.value)
+const mayStart = computed(() => session.may('editor'))
 const opened = ref('')
 const shown = computed(() =>
   FATE_WORDS.map((kind) => ({
     ...kind,
-    count: replay?.counts[kind.fate] ?? 0,
-    examples: replay?.examples[kind.fate] ?? [],
+    count: replay.value?.counts[kind.fate] ?? 0,
+    examples: replay.value?.examples[kind.fate] ?? [],
   })),
 )
 const number = (count: number) => count.toLocaleString('en')
 const aDay = (count: number) => {
-  const rate = count / Math.max(1, replay?.days ?? 1)
+  const rate = count / Math.max(1, replay.value?.days ?? 1)
   return `${rate >= 10 ? number(Math.round(rate)) : rate.toFixed(1)} a day`
 }
 const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
@@ -36,11 +31,11 @@ const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
     <header>
       <h2 id="replay-title">Replayed</h2>
       <VSpacer />
-      <VBtn v-if="replay?.state === 'running'" size="small" variant="text" @click="$emit('stop')">Stop</VBtn>
-      <VBtn v-else-if="mayStart" size="small" @click="$emit('start')">{{ replay ? 'Again' : 'Replay 28 days' }}</VBtn>
+      <VBtn v-if="replay?.state === 'running'" size="small" variant="text" @click="stop">Stop</VBtn>
+      <VBtn v-else-if="mayStart" size="small" @click="start(request)">{{ replay ? 'Again' : 'Replay 28 days' }}</VBtn>
     </header>
     <p v-if="problem" class="text-error" role="alert">{{ problem }}</p>
-    <p v-if="!replay" class="soft">Puts the requests of the last 28 days to the table as it would be.</p>
+    <p v-if="!replay" class="soft">Puts the requests of the last 28 days to {{ of }}.</p>
     <template v-else>
       <p v-if="replay.state === 'running'" role="status">
         {{ number(replay.done) }} of about {{ number(replay.total) }} addresses asked

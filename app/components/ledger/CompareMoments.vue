@@ -61,6 +61,13 @@ async function restore(subject: ComparedSubject) {
     </form>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
     <p role="status">{{ words }}</p>
+    <ReplayBox
+      v-if="found && found.total > 0"
+      :key="`${found.from} ${found.to}`"
+      class="my-2"
+      :request="{ moments: { before: found.from, after: found.to } }"
+      of="what was answered at the first moment and at the second"
+    />
     <ul v-if="found">
       <li v-for="subject in found.items" :key="`${subject.kind} ${subject.id}`">
         <div class="what">

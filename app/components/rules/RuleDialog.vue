@@ -44,6 +44,15 @@ const drafts = computed(() => {
   const at = (position || others.length + 1) - 1
   return mine.pattern.trim() === '' ? others : [...others.slice(0, at), mine, ...others.slice(at)]
 })
+/** The same, as past requests are put to them: a rule that is new has no place of its own yet. */
+const replayed = computed(() => ({
+  rules: {
+    domain: domain.host,
+    items: drafts.value.map((draft) =>
+      Object.fromEntries(Object.entries(draft).filter(([name]) => name !== 'id' && name !== 'position')),
+    ) as never,
+  },
+}))
 const mine = computed(() =>
   rule ? store.rules.findIndex((other) => other.id === rule.id) + 1 : fields.position || store.rules.length + 1,
 )
@@ -138,7 +147,10 @@ async function remove() {
             <VTextField v-model="fields.title" label="Title" maxlength="300" :error-messages="faults.title" />
             <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" />
           </div>
-          <RuleBench class="bench" :domain="domain.host" :drafts="drafts" :mine="mine" />
+          <div class="bench">
+            <RuleBench :domain="domain.host" :drafts="drafts" :mine="mine" />
+            <ReplayBox class="mt-4" :request="replayed" of="these rules" />
+          </div>
         </div>
         <footer class="foot">
           <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{ rule ? 'Save' : 'Make rule' }}</VBtn>

@@ -136,13 +136,7 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
           />
         </section>
         <aside class="side">
-          <ReplayBox
-            :replay="changes.replay"
-            :problem="changes.replayProblem"
-            :may-start="session.may('editor')"
-            @start="changes.startReplay({ proposal: proposal.id })"
-            @stop="changes.stopReplay()"
-          />
+          <ReplayBox :key="proposal.id" :request="{ proposal: proposal.id }" />
           <TargetsBox :checks="proposal.checks" />
           <p v-if="proposal.counts.permanent.links > 0" class="warning-notice">
             {{

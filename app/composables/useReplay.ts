@@ -1,0 +1,53 @@
+import { onScopeDispose, ref } from 'vue'
+import type { ReplayRequest, ReplayView } from '~~/core/schemas'
+
+const LOOK_MS = 600
+
+/** Has past requests replayed, and follows how far that is, for as long as whoever asked is there. */
+export function useReplay() {
+  const replay = ref<ReplayView>()
+  const problem = ref('')
+  let timer: ReturnType<typeof setTimeout> | undefined
+
+  function follow() {
+    clearTimeout(timer)
+    const id = replay.value?.id
+    if (id === undefined || replay.value?.state !== 'running') return
+    timer = setTimeout(async () => {
+      try {
+        const now = await callApi<ReplayView>(`/replay/${id}`)
+        if (replay.value?.id === id) replay.value = now
+        problem.value = ''
+      } catch (error) {
+        problem.value = (error as Error).message
+      }
+      follow()
+    }, LOOK_MS)
+  }
+  onScopeDispose(() => clearTimeout(timer))
+
+  return {
+    replay,
+    problem,
+    async start(request: Partial<ReplayRequest>) {
+      problem.value = ''
+      try {
+        replay.value = await callApi<ReplayView>('/replay', { method: 'POST', body: request })
+        follow()
+      } catch (error) {
+        problem.value = (error as Error).message
+      }
+    },
+    async stop() {
+      if (!replay.value) return
+      await callApi(`/replay/${replay.value.id}`, { method: 'DELETE' })
+      replay.value = await callApi<ReplayView>(`/replay/${replay.value.id}`)
+    },
+    /** Lets go of what was told, as it is of something else now. */
+    forget() {
+      clearTimeout(timer)
+      replay.value = undefined
+      problem.value = ''
+    },
+  }
+}
