@@ -90,7 +90,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
   margin-bottom: 6px;
 }
 .search {
-  flex: 0 1 260px;
+  flex: 0 1 320px;
 }
 .kind {
   flex: 0 0 130px;
