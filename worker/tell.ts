@@ -6,7 +6,7 @@ import type { NamesContext } from '../server/names/context'
 import { NO_POLITENESS } from '../server/targets/asker'
 import { deliverWebhooks } from '../server/usecases/notices/deliver-webhooks'
 import { writeDigests } from '../server/usecases/notices/digests'
-import { gatherNotices } from '../server/usecases/notices/gather-notices'
+import { gatherNotices, writeNoticeMails } from '../server/usecases/notices/gather-notices'
 import type { MailContext } from '../server/usecases/notices/mail-context'
 import { forgetMails } from '../server/usecases/notices/notice-settings'
 import { sendMails } from '../server/usecases/notices/send-mail'
@@ -31,6 +31,7 @@ export function makeTellers(
   const gather: readonly Job[] = [
     { kind: 'date-cases', everySeconds: 60, run: (db) => keepDateCases(db) },
     { kind: 'notices', everySeconds: 2, run: (db) => gatherNotices(db, context) },
+    { kind: 'notices-again', everySeconds: 20, run: (db) => writeNoticeMails(db, context) },
     { kind: 'tell-changes', everySeconds: 1, run: (db) => tellChanges(db, context) },
     { kind: 'tell-entries', everySeconds: 1, run: tellEntries },
     { kind: 'digests', everySeconds: 30, run: (db) => writeDigests(db, context) },

@@ -45,7 +45,7 @@ test('a member says what they are told, sees a trial mail come, and stops mails 
 
   // Whatever harms nobody in particular is many by now: its mails stop mails without anybody signing in.
   const stopIn = ({ text }: { text: string }) => /http:\S+\/stop-mails\?key=\S+/.exec(text)?.[0]
-  await expect.poll(async () => (await mails()).some(stopIn), { timeout: 30_000 }).toBe(true)
+  await expect.poll(async () => (await mails()).some(stopIn), { timeout: 45_000 }).toBe(true)
   const stop = (await mails()).map(stopIn).find((address) => address !== undefined)!
   const stranger = await (await browser.newContext()).newPage()
   await stranger.goto(stop.slice(0, -3) + 'AAA')

@@ -1,4 +1,5 @@
 import { isDeepStrictEqual } from 'node:util'
+import { Op } from 'sequelize'
 import { showHost } from '../../../core/address'
 import type { ComparedSubject, Comparison, CompareQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -7,12 +8,17 @@ import { statesAtBoth } from './past-states'
 
 type State = Record<string, unknown>
 const MOST_TOLD = 500
+/** More is no question for a page. */
+const MOST_ENTRIES = 50_000
 
 /** What differs in the register between two moments of the past, whoever changed it and however often. */
 export async function compareMoments(db: Database, query: CompareQuery): Promise<Comparison> {
   const [from, to] = [new Date(query.from), new Date(query.to)]
   if (to.getTime() > Date.now()) throw fieldProblem('to', 'This moment lies ahead.')
   if (from > to) throw fieldProblem('from', 'The first moment must not come after the second.')
+  const entries = await db.LedgerEntry.count({ where: { at: { [Op.gt]: from } } })
+  if (entries > MOST_ENTRIES)
+    throw fieldProblem('from', `Over ${MOST_ENTRIES.toLocaleString('en')} changes were made since; choose a later one.`)
   const { before, after } = await statesAtBoth(db, from, to)
   const hosts = new Map(
     (await db.Domain.findAll({ attributes: ['id', 'host'] })).map(({ id, host }) => [id, showHost(host)]),

@@ -115,15 +115,19 @@ export async function refuseUndo(
 const MENDS = { mendPunctuation: 'punctuation', mendCapitals: 'capitals', mendLookAlikes: 'look-alikes' } as const
 
 /** What came of switching forgiveness on: how many requests it mended since, and the last of them. */
-async function describeSince(db: Database, entry: LedgerEntry): Promise<{ since?: string }> {
-  const visits = await visitsSince(db, entry)
+async function describeSince(
+  db: Database,
+  entry: LedgerEntry,
+  organisation: Awaited<ReturnType<typeof organisationDay>>,
+): Promise<{ since?: string }> {
+  const visits = await visitsSince(db, entry, organisation)
   if (visits !== undefined) return { since: visits }
   if (entry.subject.kind !== 'domain' || entry.after === null) return {}
   const parts = (Object.keys(MENDS) as (keyof typeof MENDS)[])
     .filter((key) => entry.after![key] === true && !entry.before?.[key])
     .map((key) => MENDS[key])
   if (parts.length === 0) return {}
-  const { timeZone } = await organisationDay(db)
+  const { timeZone } = organisation
   const kept = DateTime.now().minus({ days: VISIT_DAYS })
   const whole = DateTime.fromISO(entry.at) > kept
   const from = whole ? DateTime.fromISO(entry.at) : kept
@@ -187,8 +191,11 @@ async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: nu
 const ADMINISTRATORS_ONLY = ['member', 'token', 'organisation']
 
 /** Entries by which something came to lead, or leads no more, to what looks like a part of a destination. */
-function leadsTo(db: Database, q: string) {
+async function leadsTo(db: Database, q: string) {
   if (!/[./]/.test(q)) return []
+  // An address of ours is looked for among subjects; all that ever led anywhere is a longer list.
+  const host = q.replace(/^https?:\/\//i, '').split('/')[0]!
+  if ((await db.Domain.count({ where: { host: host.toLowerCase() } })) > 0) return []
   const like = db.sequelize.escape(`%${q.replace(/[\\%_]/g, '\\$&')}%`)
   const where = (state: string) => `JSON_VALUE(${state}, '$.destination') LIKE ${like}`
   const either = `(${where('before_state')} OR ${where('after_state')})`
@@ -219,7 +226,7 @@ export async function listLedger(
   if (query.q) {
     const like = { [Op.like]: `%${query.q.replace(/[\\%_]/g, '\\$&')}%` }
     where.push({
-      [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }, ...leadsTo(db, query.q)],
+      [Op.or]: [{ subjectLabel: like }, { actor: like }, { reason: like }, ...(await leadsTo(db, query.q))],
     } as WhereOptions<LedgerEntryModel>)
   }
   const rows = await db.LedgerEntry.findAll({
@@ -230,6 +237,9 @@ export async function listLedger(
   const page = rows.slice(0, query.limit)
   const views = await toEntryViews(db, page)
   const items = linkId === undefined ? views : await partsOf(db, views, linkId)
-  if (told) await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item))))
+  if (told) {
+    const organisation = await organisationDay(db)
+    await Promise.all(items.map(async (item) => Object.assign(item, await describeSince(db, item, organisation))))
+  }
   return { items, next: rows.length > query.limit ? String(page.at(-1)!.id) : null }
 }

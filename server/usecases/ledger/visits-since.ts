@@ -2,7 +2,9 @@ import { DateTime } from 'luxon'
 import { QueryTypes } from 'sequelize'
 import type { LedgerEntry } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { organisationDay } from '../misses/organisation-day'
+import type { organisationDay } from '../misses/organisation-day'
+
+type OrganisationDay = Awaited<ReturnType<typeof organisationDay>>
 
 /** Fields by which visits come to be other ones. */
 const TELLING = new Set([
@@ -35,10 +37,13 @@ const perDay = (visits: number, days: number): string => {
  * week; whole days of the organisation's calendar, without that of the entry. `undefined` where no whole day has passed
  * yet or nothing of it concerns visits.
  */
-export async function visitsSince(db: Database, entry: LedgerEntry): Promise<string | undefined> {
+export async function visitsSince(
+  db: Database,
+  entry: LedgerEntry,
+  { timeZone, today }: OrganisationDay,
+): Promise<string | undefined> {
   const { kind, id } = entry.subject
   if (!['link', 'links', 'rule'].includes(kind) || !tells(entry)) return undefined
-  const { timeZone, today } = await organisationDay(db)
   const day = DateTime.fromISO(entry.at, { zone: timeZone }).startOf('day')
   const last = DateTime.min(day.plus({ days: DAYS }), DateTime.fromISO(today, { zone: timeZone }).minus({ days: 1 }))!
   const days = Math.round(last.diff(day, 'days').days)

@@ -44,7 +44,8 @@ export async function gatherNotices(db: Database, context: MailContext): Promise
     for (const [cause, cases] of causes) await patiently(() => takeInto(db, cause, cases, now))
   }
   await tellSettled(db)
-  await writeMails(db, context, now)
+  // Those that were cut short are written by `writeNoticeMails`, which looks again now and then.
+  if (rows.length > 0) await writeNoticeMails(db, context, now)
 }
 
 async function takeInto(db: Database, cause: string, found: readonly NoticeCase[], now: Date): Promise<void> {
@@ -125,8 +126,8 @@ async function tellSettled(db: Database): Promise<void> {
     })
 }
 
-/** Notices whose cases may have come to harm enough since: those of the last day. */
-async function writeMails(db: Database, context: MailContext, now: Date): Promise<void> {
+/** Writes the mails of notices of the last day whose cases harm enough, also where they came to do so since. */
+export async function writeNoticeMails(db: Database, context: MailContext, now = new Date()): Promise<void> {
   if (context.variables.FIDES_SMTP_URL === undefined) return
   const rows = await db.DocketCase.findAll({
     where: { state: 'open', remark: false, noticedAt: { [Op.gt]: new Date(now.getTime() - ONE_NOTICE_MS) } },
