@@ -18,6 +18,7 @@ test('a member says what they are told, sees a trial mail come, and stops mails 
   page,
   browser,
 }) => {
+  test.setTimeout(120_000)
   await signInQuickly(page)
   await page.goto(admin() + '/settings')
   await page.getByRole('link', { name: /^What you are told/ }).click()
