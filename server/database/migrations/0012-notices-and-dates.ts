@@ -53,7 +53,7 @@ const STEPS = [
     member_id BIGINT UNSIGNED NULL,
     recipient VARCHAR(254) ${EXACT} NOT NULL,
     recipient_name VARCHAR(120) NOT NULL,
-    kind ENUM('at-once', 'digest', 'change', 'invitation', 'reset', 'webhook', 'trial') NOT NULL,
+    kind ENUM('at-once', 'digest', 'change', 'trial') NOT NULL,
     subject VARCHAR(300) NOT NULL,
     text MEDIUMTEXT NOT NULL,
     html MEDIUMTEXT NOT NULL,
