@@ -29,12 +29,13 @@ async function run(): Promise<void> {
     return `/${slugOf(1 + Math.floor(links * random() ** 3))}`
   }
   const targets = Array.from({ length: requests }, targetOf)
+  const distinct = new Set(targets).size
   parentPort!.postMessage({ ready: true })
   parentPort!.once('message', () => {
     const began = performance.now()
     for (const target of targets) replay.put({ host: BENCH_HOST, target, language: '', count: 1 })
     const seconds = (performance.now() - began) / 1000
-    parentPort!.postMessage({ seconds, distinct: new Set(targets).size, result: replay.told() })
+    parentPort!.postMessage({ seconds, distinct, result: replay.told() })
   })
 }
 

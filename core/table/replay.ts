@@ -144,31 +144,53 @@ export class Replay {
   /** What has been counted so far, with examples. */
   told(): Replayed {
     const whole = noneReplayed()
-    const add = ({ fate, count, example }: Known) => {
-      whole.requests += count
-      whole.counts[fate] += count
-      if (example) whole.examples[fate].push({ ...example, count })
+    const most = new Map(FATES.map((fate) => [fate, new MostAsked<Known>(nameOf)]))
+    const add = (known: Known) => {
+      whole.requests += known.count
+      whole.counts[known.fate] += known.count
+      if (known.example) most.get(known.fate)!.add(known)
     }
     add(this.same)
     for (const ofHost of this.known.values()) for (const known of ofHost.values()) if (known !== this.same) add(known)
-    for (const fate of FATES) whole.examples[fate] = mostAsked(whole.examples[fate])
+    for (const [fate, { list }] of most)
+      whole.examples[fate] = list.map(({ example, count }) => ({ ...example!, count }))
     return whole
   }
 }
 
-const mostAsked = (examples: ReplayExample[]) =>
-  examples.sort((a, b) => b.count - a.count || (a.target < b.target ? -1 : 1)).slice(0, MOST_EXAMPLES)
+const nameOf = ({ example }: Known): string => example!.target
+
+/** Of very many the most asked, told apart by their names; the others are passed over without being put in order. */
+class MostAsked<One extends { count: number }> {
+  readonly list: One[] = []
+
+  constructor(private readonly name: (one: One) => string) {}
+
+  private before(one: One, other: One): boolean {
+    return one.count > other.count || (one.count === other.count && this.name(one) < this.name(other))
+  }
+
+  add(one: One): void {
+    const { list } = this
+    if (list.length === MOST_EXAMPLES && !this.before(one, list.at(-1)!)) return
+    let at = list.length
+    while (at > 0 && this.before(one, list[at - 1]!)) at--
+    list.splice(at, 0, one)
+    if (list.length > MOST_EXAMPLES) list.pop()
+  }
+}
 
 /** Joins what several counted of requests that were dealt out among them. */
 export function joinReplayed(parts: readonly Replayed[]): Replayed {
   const whole = noneReplayed()
+  const most = new Map(FATES.map((fate) => [fate, new MostAsked<ReplayExample>(({ target }) => target)]))
   for (const part of parts) {
     whole.requests += part.requests
     for (const fate of FATES) {
       whole.counts[fate] += part.counts[fate]
-      whole.examples[fate].push(...part.examples[fate])
+      for (const example of part.examples[fate]) most.get(fate)!.add(example)
     }
   }
-  for (const fate of FATES) whole.examples[fate] = mostAsked(whole.examples[fate])
+  for (const [fate, { list }] of most) whole.examples[fate] = list
   return whole
 }

@@ -36,6 +36,7 @@ test.beforeAll(async ({ browser }) => {
       )
       // Nor have conflicts among its addresses: the docket is to hold what goes wrong with the domain.
       await db.Rule.destroy({ where: {} })
+      await db.LinkDate.destroy({ where: {} })
       const atOdds = await db.Link.findAll({
         attributes: ['id'],
         where: {
