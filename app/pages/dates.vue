@@ -36,8 +36,8 @@ useShortcuts({ j: () => void turn(1), k: () => void turn(-1) })
     <header class="head">
       <VBtn variant="text" class="px-1" :to="{ path: '/docket', query: { lane: 'dates' } }">‹ Docket</VBtn>
       <h1>{{ title }}</h1>
-      <VBtn aria-label="The month before" @click="turn(-1)">‹</VBtn>
-      <VBtn aria-label="The month after" @click="turn(1)">›</VBtn>
+      <VBtn class="turn" aria-label="The month before" @click="turn(-1)">‹</VBtn>
+      <VBtn class="turn" aria-label="The month after" @click="turn(1)">›</VBtn>
       <VBtn variant="text" @click="navigateTo({ query: {} })">Today</VBtn>
       <span class="soft">Times are those of {{ zone }}.</span>
       <NuxtLink to="/settings/notices" class="text-primary">In your own calendar</NuxtLink>
@@ -59,5 +59,8 @@ useShortcuts({ j: () => void turn(1), k: () => void turn(-1) })
   gap: 4px 12px;
   align-items: center;
   margin-bottom: 10px;
+}
+.turn {
+  min-width: 40px;
 }
 </style>
