@@ -1,4 +1,4 @@
-import type { MailVariables, NamesVariables } from '../environment/variables'
+import type { MailVariables } from '../environment/variables'
 import type { Database } from '../server/database/open'
 import { keepDateCases } from '../server/docket/dates/keep-date-cases'
 import { openMail } from '../server/mail/transport'
@@ -21,7 +21,7 @@ import { mailsSent, webhooksDelivered } from './metrics'
  * keeps what is told from being gathered.
  */
 export function makeTellers(
-  variables: MailVariables & NamesVariables,
+  variables: MailVariables,
   names: NamesContext,
   log: (line: string) => void,
 ): readonly (readonly Job[])[] {

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import { literal, type Transaction } from 'sequelize'
+import { literal, QueryTypes, type Transaction } from 'sequelize'
 import type { Conflict } from '../../core/conflicts'
 import { CASE_KINDS, isRemark, shareHarmed, type CaseKindName } from '../../core/docket'
 import type { Case } from '../../core/schemas'
@@ -160,6 +160,15 @@ async function create(db: Database, found: readonly Finding[], now: Date, transa
     found.flatMap((finding) => (byKey.has(finding.key) ? [[byKey.get(finding.key)!, finding] as const] : [])),
     transaction,
   )
+}
+
+/** The links a case names; of very many the first. */
+export async function linksOfCase(db: Database, id: number): Promise<number[]> {
+  const rows = await db.sequelize.query<{ link_id: number }>(
+    'SELECT link_id FROM docket_case_link WHERE case_id = ? ORDER BY link_id',
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  return rows.map((row) => Number(row.link_id))
 }
 
 async function writeLinks(

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { DateTime } from 'luxon'
-import { ref, watch } from 'vue'
+import { watch } from 'vue'
 import { LINK_DATE_KINDS, type Link } from '~~/core/schemas'
 
 const { link } = defineProps<{ link: Link }>()
 const store = useDatesStore()
 const session = useSessionStore()
-const adding = ref(false)
-const blank = () => ({ kind: 'look-again' as keyof typeof LINK_DATE_KINDS, day: '', note: '', remindDays: 7 })
-const fields = ref(blank())
-const faults = ref<Record<string, string>>({})
-const busy = ref(false)
+const { adding, fields, faults, busy, add } = useSmallForm(
+  () => ({ kind: 'look-again' as keyof typeof LINK_DATE_KINDS, day: '', note: '', remindDays: 7 }),
+  (given) => store.addDay(link.id, given),
+)
 const kinds = Object.entries(LINK_DATE_KINDS).map(([value, title]) => ({ value, title }))
 
 watch(
@@ -18,22 +17,6 @@ watch(
   (id) => void store.loadDays(id).catch(() => undefined),
   { immediate: true },
 )
-async function add() {
-  busy.value = true
-  faults.value = {}
-  try {
-    await store.addDay(link.id, fields.value)
-    fields.value = blank()
-    adding.value = false
-  } catch (error) {
-    faults.value =
-      error instanceof ApiProblem && Object.keys(error.fields).length > 0
-        ? error.fields
-        : { all: (error as Error).message }
-  } finally {
-    busy.value = false
-  }
-}
 const tickOff = (id: number) => store.tickOff(link.id, id).catch((error: Error) => useNotice().tell(error.message))
 const dayWords = (day: string) => DateTime.fromISO(day).setLocale('en-GB').toFormat('ccc d LLL yyyy')
 </script>

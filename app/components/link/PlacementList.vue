@@ -1,42 +1,13 @@
 <script setup lang="ts">
-import { ref } from 'vue'
 import type { Link } from '~~/core/schemas'
 
 const { link } = defineProps<{ link: Link }>()
 const store = useLinkStore()
 const session = useSessionStore()
-const adding = ref(false)
-const blank = () => ({
-  medium: '',
-  place: '',
-  placedOn: '',
-  copies: undefined as number | undefined,
-  changeable: false,
-})
-const fields = ref(blank())
-const faults = ref<Record<string, string>>({})
-const busy = ref(false)
-
-async function add() {
-  busy.value = true
-  faults.value = {}
-  try {
-    await store.addPlacement(link.id, {
-      ...fields.value,
-      placedOn: fields.value.placedOn || null,
-      copies: fields.value.copies ?? null,
-    })
-    fields.value = blank()
-    adding.value = false
-  } catch (error) {
-    faults.value =
-      error instanceof ApiProblem && Object.keys(error.fields).length > 0
-        ? error.fields
-        : { all: (error as Error).message }
-  } finally {
-    busy.value = false
-  }
-}
+const { adding, fields, faults, busy, add } = useSmallForm(
+  () => ({ medium: '', place: '', placedOn: '', copies: undefined as number | undefined, changeable: false }),
+  (given) => store.addPlacement(link.id, { ...given, placedOn: given.placedOn || null, copies: given.copies ?? null }),
+)
 async function remove(id: number) {
   await store.removePlacement(link.id, id).catch((error: Error) => useNotice().tell(error.message))
 }

@@ -33,7 +33,8 @@ async function submit() {
       not found, as before.
     </p>
     <p v-if="report" class="soft">
-      {{ report.missed.toLocaleString('en') }} requests found nothing in the last {{ report.days }} days.
+      {{ report.missed.toLocaleString('en') }} requests found nothing in the last {{ report.days }} days. Robots are
+      left out.
     </p>
     <div v-for="[part, key, title, hint] in PARTS" :key="part" class="part">
       <VSwitch

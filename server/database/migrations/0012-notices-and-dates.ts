@@ -20,7 +20,7 @@ const STEPS = [
     version INT UNSIGNED NOT NULL DEFAULT 1,
     CONSTRAINT notice_setting_of FOREIGN KEY (member_id) REFERENCES member (id) ON DELETE CASCADE
   )`,
-  // Until when a member's digest has told, and by which secret it is stopped in one click.
+  // Until when a member's digest has told.
   `CREATE TABLE digest_mark (
     member_id BIGINT UNSIGNED NOT NULL PRIMARY KEY,
     told_until DATETIME(3) NOT NULL,

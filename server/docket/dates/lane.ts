@@ -1,8 +1,7 @@
-import { QueryTypes } from 'sequelize'
 import type { Database } from '../../database/open'
 import type { DocketCaseModel } from '../../database/models/docket-case'
 import { tickOffLinkDate } from '../../usecases/dates/link-dates'
-import { caseKey } from '../keeper'
+import { caseKey, linksOfCase } from '../keeper'
 import type { Lane } from '../lane'
 import { remedyView, type ComposedRemedy } from '../remedy'
 
@@ -14,15 +13,6 @@ async function dayOf(db: Database, row: DocketCaseModel) {
   const kind = row.kind as 'look-again' | 'ends-there'
   const days = await db.LinkDate.findAll({ where: { linkId: row.linkId ?? 0, kind, doneAt: null } })
   return days.find(({ id }) => caseKey({ kind, domainId: null, linkId: null, subject: `day ${id}` }) === row.caseKey)
-}
-
-/** The links a case names; of very many the most visited. */
-async function linksOf(db: Database, { id }: DocketCaseModel): Promise<number[]> {
-  const rows = await db.sequelize.query<{ link_id: number }>(
-    'SELECT link_id FROM docket_case_link WHERE case_id = ? ORDER BY link_id',
-    { replacements: [id], type: QueryTypes.SELECT },
-  )
-  return rows.map((row) => Number(row.link_id))
 }
 
 async function remediesOf(db: Database, row: DocketCaseModel): Promise<ComposedRemedy[]> {
@@ -38,7 +28,7 @@ async function remediesOf(db: Database, row: DocketCaseModel): Promise<ComposedR
       },
     ]
   if (row.kind === 'link-ending') {
-    const links = await linksOf(db, row)
+    const links = await linksOfCase(db, row.id)
     return [
       {
         view: remedyView({

@@ -141,7 +141,7 @@ function* together(
         key: `${kind}-${at}`,
         title: `${group.length.toLocaleString('en')} links ${WORDS[kind]}, ${address(first!)} among them`,
         note: '',
-        to: `/register?sort=address`,
+        to: `/links/${first!.id}`,
       }
     } else
       for (const row of group)

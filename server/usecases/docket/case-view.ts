@@ -14,6 +14,9 @@ const visitsInWords = (visits: number) => {
   return `${shown} ${shown === '1.0' ? 'visit' : 'visits'}`
 }
 
+/** What a case is called by. */
+export const nameOfCase = (row: DocketCaseModel, host: string | undefined): string => laneOf(row).name(row, host)
+
 /** A case as the API shows it at a moment. */
 export function toCaseView(row: DocketCaseModel, host: string | undefined, now = Date.now()): Case {
   const lane = laneOf(row)

@@ -1,6 +1,6 @@
-import { QueryTypes } from 'sequelize'
 import type { Case } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { linksOfCase } from '../../docket/keeper'
 import { laneOf } from '../../docket/lanes'
 import type { NamesContext } from '../../names/context'
 import { findCase, toCaseView } from './case-view'
@@ -11,7 +11,7 @@ export async function readCase(db: Database, names: NamesContext, id: number): P
   const lane = laneOf(row)
   const [subjects, links, remedies, aftermath] = await Promise.all([
     lane.subjects(db, row, host),
-    linksOf(db, id),
+    linksOfCase(db, id),
     row.state === 'settled' ? [] : lane.remedies(db, names, row),
     row.state === 'settled' ? (lane.aftermath?.(db, row) ?? []) : [],
   ])
@@ -22,15 +22,6 @@ export async function readCase(db: Database, names: NamesContext, id: number): P
     subjects: [...subjects, ...changeAll(links)],
     remedies: remedies.map((remedy) => remedy.view),
   }
-}
-
-/** The links a case names; of very many the first. */
-async function linksOf(db: Database, id: number): Promise<number[]> {
-  const rows = await db.sequelize.query<{ link_id: number }>(
-    'SELECT link_id FROM docket_case_link WHERE case_id = ? ORDER BY link_id',
-    { replacements: [id], type: QueryTypes.SELECT },
-  )
-  return rows.map((row) => Number(row.link_id))
 }
 
 /** From a case about several links to a change of all of them. */

@@ -3,7 +3,7 @@ import type { ToldCase } from '../../../core/notices'
 import { nearness, type CaseKindName } from '../../../core/docket'
 import type { Database } from '../../database/open'
 import type { DocketCaseModel } from '../../database/models/docket-case'
-import { toCaseView } from '../docket/case-view'
+import { nameOfCase } from '../docket/case-view'
 
 /** A case as notices tell and choose it. */
 export interface NoticeCase extends ToldCase {
@@ -56,7 +56,7 @@ export async function toldCases(db: Database, rows: readonly DocketCaseModel[]):
     harmed: Number(row.impact) * Number(row.share),
     nearness: nearness(row.harmAt?.getTime() ?? null, now),
     ahead: row.harmAt != null && row.harmAt.getTime() > now,
-    name: toCaseView(row, domains.get(row.domainId ?? 0), now).name,
+    name: nameOfCase(row, domains.get(row.domainId ?? 0)),
     owners: ownersOf.get(row.id) ?? [],
     host: hosts.get(row.caseKey),
   }))
