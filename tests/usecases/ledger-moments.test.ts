@@ -1,10 +1,11 @@
 import Papa from 'papaparse'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { compareQuery, ledgerQuery, restoreRequest, type Link } from '../../core/schemas'
+import { compareQuery, ledgerQuery, pastQuery, restoreRequest, type Link } from '../../core/schemas'
 import { changeDomain } from '../../server/usecases/domains/change-domain'
 import { compareMoments } from '../../server/usecases/ledger/compare'
 import { exportLedger } from '../../server/usecases/ledger/export-ledger'
 import { listLedger } from '../../server/usecases/ledger/list-ledger'
+import { lookUpPast } from '../../server/usecases/ledger/look-up-past'
 import { restoreDomain, restoreLink } from '../../server/usecases/ledger/restore'
 import { readLink } from '../../server/usecases/links/read-link'
 import { Partner } from './partner'
@@ -83,6 +84,37 @@ describe('two moments', () => {
       restoreRequest.parse({ at: first }),
     )
     expect(back.notFoundDestination).toBeNull()
+  })
+
+  it('know that a domain was there before its key was set, its zone read and its key taken away', async () => {
+    await register.link('before-keys', 'https://before.example/')
+    const first = await between()
+    const told = {
+      memberId: null,
+      actor: 'x',
+      subjectKind: 'domain',
+      subjectId: 1,
+      subjectLabel: 'ansl.example',
+      reason: '',
+    }
+    const revision = Number((await register.db.Organisation.findByPk(1))!.revision)
+    for (const [index, entry] of [
+      { action: 'set-key', beforeState: null, afterState: { server: '192.0.2.53' } },
+      { action: 'read-zone', beforeState: null, afterState: { origin: 'ansl.example' } },
+      { action: 'remove-key', beforeState: { server: '192.0.2.53' }, afterState: null },
+    ].entries())
+      await register.db.LedgerEntry.create({
+        ...told,
+        ...entry,
+        at: new Date(),
+        revision: revision + 1 + index,
+        undoesId: null,
+        undoneById: null,
+      } as never)
+    await register.db.Organisation.update({ revision: revision + 3 }, { where: { id: 1 } })
+    expect((await compare(first, await between())).total).toBe(0)
+    const past = pastQuery.parse({ address: 'ansl.example/before-keys', at: first })
+    expect(await lookUpPast(register.db, past)).toMatchObject({ status: 302, location: 'https://before.example/' })
   })
 
   it.each([

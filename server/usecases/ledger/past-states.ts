@@ -53,13 +53,14 @@ interface DatedEntry extends PastEntry {
 async function readEntriesAfter(db: Database, at: Date): Promise<DatedEntry[]> {
   const rows = await db.sequelize.query<{
     id: number
+    action: string
     subject_kind: string
     subject_id: number
     before_state: unknown
     after_state: unknown
     live_at: Date
   }>(
-    `SELECT id, subject_kind, subject_id, before_state, after_state, COALESCE(live_at, at) AS live_at
+    `SELECT id, action, subject_kind, subject_id, before_state, after_state, COALESCE(live_at, at) AS live_at
      FROM ledger_entry
      WHERE COALESCE(live_at, at) > :at AND revision IS NOT NULL AND subject_kind IN ('link', 'links', 'rule', 'domain')
      ORDER BY revision DESC`,
@@ -76,11 +77,19 @@ async function readEntriesAfter(db: Database, at: Date): Promise<DatedEntry[]> {
           liveAt,
           kind: row.subject_kind,
           subjectId: Number(row.subject_id),
-          before: fromJson<State | null>(row.before_state),
-          after: fromJson<State | null>(row.after_state),
+          ...(tellsOfKeys(row)
+            ? { before: null, after: null }
+            : {
+                before: fromJson<State | null>(row.before_state),
+                after: fromJson<State | null>(row.after_state),
+              }),
         }
   })
 }
+
+/** A domain is there from its making on: an entry with one state only tells of its key, zone or records, not of it. */
+const tellsOfKeys = (row: { subject_kind: string; action: string; before_state: unknown; after_state: unknown }) =>
+  row.subject_kind === 'domain' && row.action !== 'create' && (row.before_state === null || row.after_state === null)
 
 /** What entries about several links keep of each, by the entry; those that keep it within themselves are left out. */
 async function readPartsOf(
