@@ -27,7 +27,8 @@ function patchTo<Schema extends z.ZodObject>(
   const fields = Object.keys(schema.shape).filter(
     (field) => field in then && !isDeepStrictEqual(then[field] ?? null, now[field] ?? null),
   )
-  if (fields.length === 0) throw new Problem(409, 'Nothing to bring back', 'All that can be set stands now as it stood then.')
+  if (fields.length === 0)
+    throw new Problem(409, 'Nothing to bring back', 'All that can be set stands now as it stood then.')
   const checked = schema.safeParse({ ...Object.fromEntries(fields.map((field) => [field, then[field]])), reason })
   if (checked.success) return checked.data
   throw new Problem(
