@@ -29,36 +29,43 @@ export async function readChanges(connection: Connection, revision: number): Pro
   return rows.flatMap((raw) => {
     const { id, ...entry } = toChange(raw)
     return entry.kind === 'links'
-      ? (links.get(Number(raw.id)) ?? []).map((link) => ({ ...entry, kind: 'link', id: link }))
+      ? (links.get(Number(raw.id)) ?? []).map((link) => ({ ...entry, ...link, kind: 'link' }))
       : [{ ...entry, id }]
   })
 }
 
 /** The links of entries that tell of several. */
-async function linksOf(connection: Connection, entries: readonly number[]): Promise<Map<number, number[]>> {
-  const links = new Map<number, number[]>(entries.map((id) => [id, []]))
+async function linksOf(
+  connection: Connection,
+  entries: readonly number[],
+): Promise<Map<number, Pick<Changed, 'id' | 'canonicals'>[]>> {
+  const links = new Map<number, Pick<Changed, 'id' | 'canonicals'>[]>(entries.map((id) => [id, []]))
   if (entries.length === 0) return links
   const rows: Raw[] = await connection.query(
-    `SELECT entry_id, link_id FROM ledger_entry_link WHERE entry_id IN (${entries.map(() => '?').join(',')})`,
+    `SELECT entry_id, link_id, IF(before_state LIKE '%"domainId"%', before_state, NULL) AS before_state
+     FROM ledger_entry_link WHERE entry_id IN (${entries.map(() => '?').join(',')})`,
     [...entries],
   )
-  for (const row of rows) links.get(Number(row.entry_id))!.push(Number(row.link_id))
+  for (const row of rows)
+    links.get(Number(row.entry_id))!.push({ id: Number(row.link_id), canonicals: addressIn(row.before_state) })
   return links
 }
 
-function toChange(raw: Raw): Changed {
-  const before = (typeof raw.before_state === 'string' ? JSON.parse(raw.before_state) : raw.before_state) as {
+/** The address a state tells of; of what is gone or moved, the one it stood at. */
+function addressIn(kept: unknown): Changed['canonicals'] {
+  const state = (typeof kept === 'string' ? JSON.parse(kept) : kept) as {
     domainId?: number
     canonical?: string | null
   } | null
-  return {
-    revision: Number(raw.revision),
-    liveAt: raw.live_at === null ? undefined : (raw.live_at as Date).getTime(),
-    kind: raw.subject_kind as string,
-    id: Number(raw.subject_id),
-    canonicals:
-      before?.domainId !== undefined && typeof before.canonical === 'string'
-        ? [{ domainId: before.domainId, canonical: before.canonical }]
-        : [],
-  }
+  return state?.domainId !== undefined && typeof state.canonical === 'string'
+    ? [{ domainId: state.domainId, canonical: state.canonical }]
+    : []
 }
+
+const toChange = (raw: Raw): Changed => ({
+  revision: Number(raw.revision),
+  liveAt: raw.live_at === null ? undefined : (raw.live_at as Date).getTime(),
+  kind: raw.subject_kind as string,
+  id: Number(raw.subject_id),
+  canonicals: addressIn(raw.before_state),
+})

@@ -3,6 +3,7 @@ import { actionWords } from '~~/core/ledger'
 import type { LedgerEntry } from '~~/core/schemas'
 
 const FIELDS: Record<string, string> = {
+  domain: 'Domain',
   slug: 'Slug',
   forwardsTo: 'Part of link',
   exception: 'Exception',

@@ -29,6 +29,7 @@ export function useChangeForm(start: { links: number[]; filters: Record<string, 
   const addresses = ref('')
   const steps = ref<Step[]>([])
   const set = ref<Record<string, unknown>>({})
+  const domain = ref<string | null>(null)
   const tagsAdded = ref<string[]>([])
   const tagsRemoved = ref<string[]>([])
   const reason = ref('')
@@ -52,7 +53,12 @@ export function useChangeForm(start: { links: number[]; filters: Record<string, 
   function body() {
     const given = {
       select: select.value,
-      change: { steps: steps.value, set: set.value, tags: { add: tagsAdded.value, remove: tagsRemoved.value } },
+      change: {
+        steps: steps.value,
+        set: set.value,
+        domain: domain.value,
+        tags: { add: tagsAdded.value, remove: tagsRemoved.value },
+      },
       reason: reason.value || undefined,
     }
     const checked = proposalCreate.safeParse(given)
@@ -68,5 +74,5 @@ export function useChangeForm(start: { links: number[]; filters: Record<string, 
     return undefined
   }
 
-  return { by, host, addresses, steps, set, tagsAdded, tagsRemoved, reason, faults, fault, sending, body }
+  return { by, host, addresses, steps, set, domain, tagsAdded, tagsRemoved, reason, faults, fault, sending, body }
 }

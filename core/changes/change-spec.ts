@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { DECIDED_STANDINGS, LINK_FIELDS } from '../rows/link'
 import { schemasOf } from '../rows/field'
+import { line } from '../schemas/line'
 import { tagName } from '../schemas/link'
 import { stepSchema } from './steps'
 
@@ -28,10 +29,13 @@ export const changeSpec = z
       })
       .partial()
       .default({}),
+    /** The domain they are moved to; what they are called so far goes on leading to them. */
+    domain: line(255, 'The domain').nullable().optional(),
     tags: z.strictObject({ add: tags.default([]), remove: tags.default([]) }).default({ add: [], remove: [] }),
   })
   .refine(
-    ({ steps, set, tags }) => steps.length + Object.keys(set).length + tags.add.length + tags.remove.length > 0,
+    ({ steps, set, domain, tags }) =>
+      steps.length + Object.keys(set).length + tags.add.length + tags.remove.length > 0 || Boolean(domain),
     'Say what to change.',
   )
 

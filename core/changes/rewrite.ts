@@ -1,6 +1,8 @@
-import { DESTINATION_REFUSALS, readDestination } from '../address'
+import { canonicalSlug, DESTINATION_REFUSALS, readDestination, showHost } from '../address'
+import type { SurveyDomain } from '../rows'
 import type { LinkState } from '../rows/link'
 import { isPermanent } from '../rows/redirect'
+import { breachesOf } from '../slugs'
 import type { ChangeSpec } from './change-spec'
 import type { StepContext } from './step'
 import { takeSteps } from './steps'
@@ -14,11 +16,18 @@ export type RewriteVerdict =
   | { kind: 'unchanged' }
   | { kind: 'refused'; sentence: string }
 
+/** A domain links are moved to, with the schemes it lists beside http and https. */
+export type MoveTarget = Pick<SurveyDomain, 'id' | 'host' | 'capitalsMatter' | 'trailingSlashMatters' | 'slugRules'> & {
+  appSchemes: readonly string[]
+}
+
 interface RewriteContext extends StepContext {
   /** Schemes beside http and https that the link's domain lists. */
   appSchemes: readonly string[]
   /** Milliseconds: when the change is to take effect. */
   at: number
+  /** The domain links are moved to. */
+  target?: MoveTarget
 }
 
 const MOST_TAGS = 30
@@ -49,15 +58,42 @@ export function rewrite(state: TaggedState, spec: ChangeSpec, context: RewriteCo
     if (after.tags.length > MOST_TAGS)
       return { kind: 'refused', sentence: `It would have ${after.tags.length} tags; at most ${MOST_TAGS} are allowed.` }
   }
+  if (context.target && state.domainId !== context.target.id) {
+    const moved = moveTo(context.target, state, after.destination)
+    if ('sentence' in moved) return { kind: 'refused', sentence: moved.sentence }
+    Object.assign(after, moved)
+  }
   const sentence = refusal({ ...state, ...after }, state, set, context)
   if (sentence !== undefined) return { kind: 'refused', sentence }
   if (set.standing !== undefined && set.standing !== 'paused' && state.resumesAt !== null) after.resumesAt ??= null
+  // An address is told whole: on another domain, with its canonical form there.
   const changed = Object.keys(after).filter(
-    (key) => !same(after[key as keyof Rewritten], state[key as keyof Rewritten]),
+    (key) =>
+      (key === 'canonical' && after.domainId !== undefined) ||
+      !same(after[key as keyof Rewritten], state[key as keyof Rewritten]),
   ) as (keyof Rewritten)[]
   if (changed.length === 0) return { kind: 'unchanged' }
   const pick = (from: Rewritten) => Object.fromEntries(changed.map((key) => [key, from[key]])) as Rewritten
   return { kind: 'change', before: pick(state), after: pick(after) }
+}
+
+/** The address a link has on another domain, by that domain's rules; refuses what could not be there. */
+function moveTo(
+  target: MoveTarget,
+  { slug, canonical: now, destination, exception, forwardsTo }: TaggedState,
+  newDestination: string | undefined,
+): Pick<LinkState, 'domainId' | 'canonical'> | { sentence: string } {
+  // A slug that forwards is told as such.
+  if (forwardsTo !== null) return {} as Pick<LinkState, 'domainId' | 'canonical'>
+  const host = showHost(target.host)
+  if (now === null) return { sentence: 'It has no address of its own any more.' }
+  const canonical = canonicalSlug(slug, target)
+  if (!canonical) return { sentence: `On ${host} no request could ever reach this slug.` }
+  const [breach] = exception ? [] : breachesOf(slug, target.slugRules, target.capitalsMatter)
+  if (breach) return { sentence: `It breaks the slug rules of ${host}: ${breach.sentence}` }
+  const reading = readDestination(newDestination ?? destination, target.appSchemes)
+  if (!reading.ok) return { sentence: `On ${host}: ${DESTINATION_REFUSALS[reading.reason]}` }
+  return { domainId: target.id, canonical }
 }
 
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)

@@ -27,7 +27,7 @@ export function takeBack(states: States, entries: Iterable<PastEntry>): Set<stri
   }
   for (const { kind, subjectId, before, after } of entries) {
     if (kind === 'links')
-      for (const [id, part] of Object.entries((before?.links ?? {}) as Record<string, State>))
+      for (const [id, part] of Object.entries((before?.links ?? {}) as Record<string, State | null>))
         back(subjectKey('link', Number(id)), part, {})
     // An entry that keeps no state of its subject changed nothing that a table is made of.
     else if (before !== null || after !== null) back(subjectKey(kind, subjectId), before, after)

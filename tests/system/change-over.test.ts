@@ -13,6 +13,7 @@ beforeAll(async () => {
     environment: { FIDES_GATEWAY_PROCESSES: '2' },
     beside: async (db) => {
       const createdAt = new Date()
+      await db.Domain.create({ host: 'rider.example', standing: 'open', createdAt, updatedAt: createdAt })
       const destination = (number: number) => `https://old.example/page/${number}`
       await db.Link.bulkCreate(
         Array.from({ length: LINKS }, (_, index) => ({
@@ -39,7 +40,7 @@ const admin = (method: string, path: string, body?: unknown, headers?: Record<st
   fides.call('administrator', method, path, body, headers)
 
 /** Where an address leads now, asked on a connection of its own: whichever process takes it answers. */
-const ask = (slug: string) =>
+const ask = (slug: string, host = 'ansl.example') =>
   new Promise<string>((resolve, reject) =>
     request(
       {
@@ -47,7 +48,7 @@ const ask = (slug: string) =>
         port: fides.system.settings.FIDES_GATEWAY_PORT,
         path: `/${slug}`,
         agent: new Agent({ keepAlive: false }),
-        headers: { host: 'ansl.example' },
+        headers: { host },
       },
       (response) => {
         response.resume().on('end', () => {
@@ -149,5 +150,35 @@ describe('a change to many links', () => {
     expect(edited.status).toBe(200)
     await until('the edit is live', async () => (await ask(found.items[0].slug)) === 'edited')
     expect(await ask('many/11')).toBe('last')
+  })
+
+  it('moves links to another domain without an old address failing once, and back', async () => {
+    const { body: made } = await admin('POST', '/changes', {
+      select: { filters: { domain: 'ansl.example' } },
+      change: { domain: 'rider.example' },
+      reason: 'for a test',
+    })
+    const proposal = await until('worked out', async () => {
+      const { body } = await admin('GET', `/changes/${made.id}`)
+      return body.state === 'ready' ? body : undefined
+    })
+    expect(proposal.counts.change).toBeGreaterThanOrEqual(LINKS)
+    const slugs = ['many/20', 'many/399']
+    expect(await ask(slugs[0]!, 'rider.example')).toBe('page 404')
+    /** Asks the old addresses until the new ones have answered, or no longer do; old ones answer all along. */
+    async function watchUntil(isThere: boolean) {
+      for (let steady = 0; steady < 20;) {
+        for (const slug of slugs) expect(await ask(slug)).toBe('last')
+        const now = await Promise.all(slugs.map((slug) => ask(slug, 'rider.example')))
+        steady = now.every((is) => is === (isThere ? 'last' : 'page 404')) ? steady + 1 : 0
+      }
+    }
+    const moved = watchUntil(true)
+    expect((await apply(proposal)).status).toBe(200)
+    await moved
+    const entry = (await admin('GET', '/ledger?limit=1')).body.items[0].id
+    const back = watchUntil(false)
+    expect((await admin('POST', `/ledger/${entry}/undo`, {})).status).toBe(201)
+    await back
   })
 })

@@ -7,6 +7,7 @@ useHead({ title: 'Change many · Fides' })
 const route = useRoute()
 const changes = useChangesStore()
 const session = useSessionStore()
+const domains = useDomainsStore()
 const FILTERS = ['q', 'domain', 'standing', 'redirect', 'target', 'tag', 'owner'] as const
 const links = String(route.query.links ?? '')
   .split(',')
@@ -16,7 +17,7 @@ const filters = Object.fromEntries(
   FILTERS.flatMap((name) => (route.query[name] ? [[name, String(route.query[name])]] : [])),
 )
 const form = useChangeForm({ links, filters, host: String(route.query.host ?? '') })
-const { by, host, addresses, steps, set, tagsAdded, tagsRemoved, reason, faults, fault, sending } = form
+const { by, host, addresses, steps, set, domain, tagsAdded, tagsRemoved, reason, faults, fault, sending } = form
 
 const kinds = Object.entries(STEP_TITLES) as [Step['do'], string][]
 const addStep = (kind: Step['do']) => {
@@ -78,6 +79,16 @@ async function send() {
       <section aria-labelledby="fields-title">
         <h2 id="fields-title" class="mb-2">What else to set</h2>
         <FieldsToSet v-model="set" :faults="faults" />
+        <VSelect
+          v-model="domain"
+          class="mt-3"
+          label="Move to another domain"
+          clearable
+          :items="domains.domains.map(({ host }) => host)"
+          :error-messages="faults['change/domain']"
+          hint="Their addresses so far go on working: each leads to its link at the new one. Slugs stay as they are."
+          persistent-hint
+        />
         <div class="tags mt-3">
           <VCombobox v-model="tagsAdded" label="Add tags" multiple chips closable-chips :delimiters="[',']" />
           <VCombobox v-model="tagsRemoved" label="Take tags away" multiple chips closable-chips :delimiters="[',']" />

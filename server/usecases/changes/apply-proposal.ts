@@ -51,7 +51,7 @@ export async function applyProposal(
     },
     liveAt: (now) => liveAt ?? changeOverAt(links, now),
     lastLook: (transaction) => refuseCircles(db, transaction, survey, own, proposal.revision),
-    async along(transaction, entryId) {
+    async along({ transaction, entryId }) {
       const [mine] = await db.Proposal.update(
         { state: 'applied', entryId, endedAt: new Date(), problem: '', version: proposal.version + 1 },
         { where: { id: proposal.id, state: 'applying' }, transaction },
@@ -62,8 +62,9 @@ export async function applyProposal(
 }
 
 /** The word the ledger uses for it. */
-function actionOf({ steps, set, tags }: ChangeSpec): Action {
+function actionOf({ steps, set, domain, tags }: ChangeSpec): Action {
   const fields = Object.keys(set)
+  if (domain) return 'change'
   if (steps.length > 0 && fields.length + tags.add.length + tags.remove.length === 0) return 'change-destination'
   if (steps.length === 0 && fields.length === 1 && set.standing === 'paused') return 'pause'
   if (steps.length === 0 && fields.length === 1 && set.standing === 'ended') return 'end'
@@ -104,6 +105,7 @@ async function* partsOf(db: Database, id: number, transaction: Transaction): Asy
     if (rows.length === 0) return
     after = Number(rows.at(-1)!.link_id)
     yield rows.map((row) => ({
+      forward: true,
       linkId: Number(row.link_id),
       version: Number(row.link_version),
       before: fromJson<Part['before']>(row.before_state),

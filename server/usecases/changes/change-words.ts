@@ -15,13 +15,14 @@ const FIELD_WORDS: Record<keyof ChangeSpec['set'], string> = {
 }
 
 /** What a change does, in words: “moves a.example to b.example, sets the owner to Ada”. */
-export function changeWords({ steps, set, tags }: ChangeSpec): string {
+export function changeWords({ steps, set, domain, tags }: ChangeSpec): string {
   const words = [
     ...steps.map(stepWords),
     ...Object.entries(set).map(([field, value]) => {
       const name = FIELD_WORDS[field as keyof ChangeSpec['set']]
       return value === null || value === '' ? `clears ${name}` : `sets ${name} to ${String(value)}`
     }),
+    ...(domain ? [`moves to ${domain}`] : []),
     ...(tags.add.length > 0 ? [`adds ${tags.add.length === 1 ? 'the tag' : 'the tags'} ${tags.add.join(', ')}`] : []),
     ...(tags.remove.length > 0
       ? [`takes away ${tags.remove.length === 1 ? 'the tag' : 'the tags'} ${tags.remove.join(', ')}`]

@@ -12,10 +12,17 @@ export class OwnParts {
   readonly links = new Set<number>()
   constructor(private readonly survey: Survey) {}
   add(parts: readonly Part[]): void {
-    const { table } = this.survey.state
-    for (const { linkId, before, after } of parts)
-      if ([before, after].some(({ destination }) => destination !== undefined && isOnHosts(table, destination)))
+    const { table, links } = this.survey.state
+    for (const { linkId, before, after } of parts) {
+      // A link that moves to another domain may lead there.
+      const moved = after.domainId === undefined ? undefined : links.get(linkId)?.destination
+      if (
+        [before.destination, after.destination, moved].some(
+          (destination) => destination !== undefined && isOnHosts(table, destination),
+        )
+      )
         this.links.add(linkId)
+    }
   }
 }
 

@@ -2,14 +2,16 @@ import { QueryTypes } from 'sequelize'
 import { rewrite, type Rewritten } from '../../../core/changes'
 import { showHost, toWire } from '../../../core/address'
 import { copyTable, follow, hostIn, isOnHosts, patchTable, type Table } from '../../../core/table'
-import type { LinkRow } from '../../../core/rows'
+import { toSurveyDomain, type LinkRow } from '../../../core/rows'
 import type { ProposalCounts } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
 import type { ProposalModel } from '../../database/models/proposal'
 import { circleSurvey } from '../conflicts/survey'
+import { findDomainNamed } from '../domains/find-domain'
 import { destinationHash, linkState, readTags } from '../links/link-state'
+import { slugTaken } from '../links/rename-link'
 import { yielder } from '../yield-to-event-loop'
 import { countHolders } from './holders'
 import { selectLinks } from './select-links'
@@ -39,6 +41,8 @@ export async function computeProposal(db: Database, proposal: ProposalModel): Pr
   await proposal.update({ total: links.length, done: 0, state: 'computing', problem: '' })
   await db.sequelize.query('DELETE FROM proposal_row WHERE proposal_id = ?', { replacements: [proposal.id] })
   const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.id, domain]))
+  const target = proposal.spec.domain ? await findDomainNamed(db, proposal.spec.domain) : undefined
+  const taken = new Map<string, string>()
   const movesOn = proposal.spec.steps.some((step) => step.do === 'follow')
   const yieldNow = yielder()
   const changed: Row[] = []
@@ -53,9 +57,10 @@ export async function computeProposal(db: Database, proposal: ProposalModel): Pr
       const link = byId.get(id)
       if (!link) continue
       const domain = domains.get(link.domainId)!
-      rows.push(rowOf(link, domain, tags.get(id)!, proposal, moved.get(link.destinationHash)))
+      rows.push(rowOf(link, domain, tags.get(id)!, proposal, moved.get(link.destinationHash), target))
       await yieldNow()
     }
+    if (target) await findTaken(db, target, rows, taken)
     written += rows.length
     changed.push(...rows.filter(({ kind, after }) => kind === 'change' && mayLoop(after)))
     await writeRows(db, proposal.id, written - rows.length, rows, leftOut)
@@ -84,11 +89,13 @@ function rowOf(
   tags: string[],
   { spec, at }: ProposalModel,
   movedTo: string | undefined,
+  target: DomainModel | undefined,
 ): Row {
   const verdict = rewrite(linkState(link, tags), spec, {
     appSchemes: domain.appSchemes,
     at: (at ?? new Date()).getTime(),
     movedTo,
+    target: target && { ...toSurveyDomain(target), appSchemes: target.appSchemes },
   })
   const base = { link, host: domain.host, before: null, after: null, hash: null, why: '' }
   if (verdict.kind === 'unchanged') return { ...base, kind: 'unchanged' }
@@ -96,6 +103,30 @@ function rowOf(
   const { before, after } = verdict
   const hash = after.destination === undefined ? null : destinationHash(after.destination)
   return { ...base, kind: 'change', before, after, hash }
+}
+
+/** Marks the rows whose address on another domain is taken: by a link there, or by one of `taken`, moved before it. */
+async function findTaken(db: Database, target: DomainModel, rows: Row[], taken: Map<string, string>): Promise<void> {
+  const moving = rows.filter(({ kind, after }) => kind === 'change' && after?.domainId !== undefined)
+  if (moving.length === 0) return
+  const holders = await db.Link.findAll({
+    attributes: ['id', 'slug', 'title', 'canonical', 'forwardsTo'],
+    where: { domainId: target.id, canonical: moving.map(({ after }) => after!.canonical!) },
+  })
+  const byCanonical = new Map(holders.map((holder) => [holder.canonical, holder]))
+  const host = showHost(target.host)
+  for (const row of moving) {
+    const canonical = row.after!.canonical!
+    const holder = byCanonical.get(canonical)
+    const other = taken.get(canonical)
+    taken.set(canonical, `${showHost(row.host)}/${row.link.slug}`)
+    // A slug that leads to this very link gives way to it.
+    const why =
+      holder && holder.forwardsTo !== row.link.id
+        ? slugTaken({ host }, holder.slug, holder).message
+        : other && `On ${host} it would be the same address as ${other}, which is moved as well.`
+    if (why) Object.assign(row, { kind: 'clash', why })
+  }
 }
 
 /** Where destinations of these links moved for good, by their hash. */
@@ -150,24 +181,34 @@ async function writeRows(
 /** Whether a change of a link can make anything lead in a circle: where it leads, or that it answers, is another. */
 const mayLoop = (after: Rewritten | null) =>
   after !== null &&
-  (after.destination !== undefined || after.standing !== undefined || after.endedDestination !== undefined)
+  (after.destination !== undefined ||
+    after.domainId !== undefined ||
+    after.standing !== undefined ||
+    after.endedDestination !== undefined)
 
 /** Marks the rows by which something would lead in a circle. */
 async function findLoops(db: Database, id: number, table: Table, rows: readonly Row[]): Promise<void> {
-  const ours = rows.filter(({ after }) => after?.destination !== undefined && isOnHosts(table, after.destination))
+  const ours = rows.filter(
+    ({ kind, link, after }) =>
+      kind === 'change' &&
+      (after!.destination !== undefined || after!.domainId !== undefined) &&
+      isOnHosts(table, after!.destination ?? link.destination),
+  )
   if (ours.length === 0) return
   const next = copyTable(table)
   const yieldNow = yielder()
   for (const row of rows) {
-    patchTable(next, { links: row.link.canonical === null ? [] : [asTableRow(row)] })
+    if (row.kind === 'change' && row.link.canonical !== null) patchTable(next, { links: tableRowsOf(row) })
     await yieldNow()
   }
   for (const { link, after, host } of ours) {
     if (link.canonical === null) continue
     await yieldNow()
-    const way = follow({ table: next, now: Date.now() }, host, '/' + toWire(link.canonical))
+    const at = after!.domainId === undefined ? host : table.domains.get(after!.domainId)!.domain.host
+    const way = follow({ table: next, now: Date.now() }, at, '/' + toWire(after!.canonical ?? link.canonical))
     if (way.loopsTo === undefined) continue
-    const why = `It would lead in a circle, through ${way.via.slice(0, 4).join(', ')} (${hostIn(after!.destination!)}).`
+    const to = hostIn(after!.destination ?? link.destination)
+    const why = `It would lead in a circle, through ${way.via.slice(0, 4).join(', ')} (${to}).`
     await db.sequelize.query("UPDATE proposal_row SET kind = 'clash', why = ? WHERE proposal_id = ? AND link_id = ?", {
       replacements: [why.slice(0, 900), id, link.id],
     })
@@ -175,6 +216,14 @@ async function findLoops(db: Database, id: number, table: Table, rows: readonly 
 }
 
 const ms = (text: string | null | undefined) => (text ? Date.parse(text) : null)
+
+/** What the table would hold of a link after the change: it, and where it was moved what it was called before. */
+function tableRowsOf(row: Row): LinkRow[] {
+  const link = asTableRow(row)
+  if (row.after?.domainId === undefined) return [link]
+  const { id, domainId, canonical } = row.link
+  return [link, { ...link, id: -id, domainId, canonical: canonical!, forwardsTo: id }]
+}
 
 /** A link as the table would hold it after the change. */
 export function asTableRow({ link, after }: Pick<Row, 'link' | 'after'>): LinkRow {

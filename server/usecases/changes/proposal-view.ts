@@ -3,6 +3,7 @@ import type { Proposal, ProposalRow, ProposalRowsPatch, ProposalRowsQuery } from
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
+import { readHosts, withHost } from '../ledger/with-host'
 import { notHere, Problem } from '../problem'
 import { countRows } from './compute-proposal'
 
@@ -109,6 +110,7 @@ export async function listProposalRows(
     },
   )
   const page = rows.slice(0, query.limit)
+  const hosts = await readHosts(db)
   return {
     items: page.map((row) => ({
       position: Number(row.position),
@@ -116,8 +118,8 @@ export async function listProposalRows(
       address: row.address,
       kind: row.kind,
       leftOut: Boolean(Number(row.left_out)),
-      before: fromJson<Half>(row.before_state),
-      after: fromJson<Half>(row.after_state),
+      before: withHost(fromJson<Half>(row.before_state), hosts),
+      after: withHost(fromJson<Half>(row.after_state), hosts),
       why: row.why,
       check: row.confidence === null ? null : { confidence: row.confidence, sentence: row.sentence ?? '' },
       visits28: Number(row.visits_28),

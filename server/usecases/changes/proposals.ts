@@ -19,6 +19,11 @@ export const ABANDONED_MS = 60_000
 /** Makes a proposal: which links it means and what each would become is worked out; nothing is changed. */
 export async function makeProposal(db: Database, actor: Actor, input: ProposalCreate): Promise<Proposal> {
   refusePast(input.at)
+  if (input.change.domain && !(await db.Domain.findOne({ where: { host: input.change.domain.toLowerCase() } })))
+    throw fieldProblem(
+      'change/domain',
+      `There is no domain “${input.change.domain}”; choose one of the organisation’s own.`,
+    )
   const computing = await db.Proposal.count({
     where: {
       state: 'computing',

@@ -12,6 +12,7 @@ import { linkState, readTags } from '../links/link-state'
 import { Problem } from '../problem'
 import { changeOverAt } from './apply-proposal'
 import { OwnParts, refuseCircles } from './check-circles'
+import { makeTakenSlugs, takeMadeSlugs } from './move-links'
 import { writeMany, type Part } from './write-many'
 
 const PAGE = 500
@@ -59,7 +60,9 @@ export async function undoMany(
       },
       liveAt: (now) => changeOverAt(count, now),
       lastLook: (transaction) => refuseCircles(db, transaction, survey, own, survey.revision),
-      async along(transaction, madeId) {
+      first: ({ transaction, keep }) => takeMadeSlugs(db, transaction, entry.id, keep),
+      async along({ transaction, entryId: madeId, hosts, keep }) {
+        await makeTakenSlugs(db, transaction, entry.id, hosts, keep)
         const [mine] = await db.LedgerEntry.update(
           { undoneById: madeId },
           { where: { id: entry.id, undoneById: null }, transaction },
@@ -92,7 +95,7 @@ async function* partsBack(
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<{ link_id: number; before_state: unknown; after_state: unknown }>(
       `SELECT p.link_id, p.before_state, p.after_state FROM ledger_entry_link p JOIN link l ON l.id = p.link_id
-       WHERE p.entry_id = ? AND p.link_id > ? ORDER BY p.link_id LIMIT ${PAGE}`,
+       WHERE p.entry_id = ? AND p.link_id > ? AND p.before_state <> 'null' AND p.after_state <> 'null' ORDER BY p.link_id LIMIT ${PAGE}`,
       { replacements: [entryId, after], type: QueryTypes.SELECT, transaction },
     )
     if (rows.length === 0) return

@@ -1,4 +1,5 @@
 import { QueryTypes, Transaction } from 'sequelize'
+import { showHost } from '../../../core/address'
 import { columnOf, LINK_FIELDS, modelValues } from '../../../core/rows'
 import type { Rewritten } from '../../../core/changes'
 import { TARGET_RANKS, type Confidence } from '../../../core/targets'
@@ -11,6 +12,7 @@ import { patiently } from '../ledger/patience'
 import { readForwarding } from '../links/list-links'
 import { destinationHash, linkState, readTags, searchText } from '../links/link-state'
 import { Problem } from '../problem'
+import { leaveSlugs, makeRoom } from './move-links'
 
 /** One link's part of a change to many: the fields that change, as they are and will be. */
 export interface Part {
@@ -19,6 +21,16 @@ export interface Part {
   version?: number
   before: Rewritten
   after: Rewritten
+  /** Whether what it was called before, where it gets another address, goes on leading to it. */
+  forward?: boolean
+}
+
+/** What writes into a change's own transaction: under which entry, and what keeps of a link in it what was done. */
+export interface ManyContext {
+  transaction: Transaction
+  entryId: number
+  hosts: ReadonlyMap<number, string>
+  keep(linkId: number, before: object | null, after: object | null): void
 }
 
 export interface ManyOptions {
@@ -29,8 +41,10 @@ export interface ManyOptions {
   liveAt(now: Date): Date | null
   /** Asked under the lock of all changes, shortly before it counts; throws to refuse all of it. */
   lastLook?(transaction: Transaction): Promise<void>
-  /** Writes what goes along with it, in the same transaction. */
-  along?(transaction: Transaction, entryId: number): Promise<void>
+  /** Done before the parts are written, in the same transaction. */
+  first?(context: ManyContext): Promise<void>
+  /** Writes what goes along with it, in the same transaction, after the parts. */
+  along?(context: ManyContext): Promise<void>
 }
 
 /**
@@ -39,16 +53,29 @@ export interface ManyOptions {
  * is not as told has everything refused.
  */
 export async function writeMany(db: Database, actor: Actor, options: ManyOptions): Promise<number> {
-  const { about, parts, liveAt, lastLook, along } = options
+  const { about, parts, liveAt, lastLook, first, along } = options
   const entryId = await patiently(() =>
     db.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, async (transaction) => {
       const entry = await writeEntry(db, transaction, actor, about, { revision: null, at: new Date() })
       const hosts = new Map((await db.Domain.findAll({ transaction })).map(({ id, host }) => [id, host]))
       const stale: string[] = []
-      for await (const page of parts(transaction))
-        stale.push(...(await writePage(db, transaction, entry.id, page, hosts)))
+      const kept: [number, string, string][] = []
+      const context: ManyContext = {
+        transaction,
+        entryId: entry.id,
+        hosts,
+        keep: (id, before, after) => kept.push([id, JSON.stringify(before), JSON.stringify(after)]),
+      }
+      const write = () => keepParts(db, context, kept.splice(0))
+      await first?.(context)
+      await write()
+      for await (const page of parts(transaction)) {
+        stale.push(...(await writePage(db, context, page)))
+        await write()
+      }
       if (stale.length > 0) throw changedSince(stale)
-      await along?.(transaction, entry.id)
+      await along?.(context)
+      await write()
       const [row] = await db.sequelize.query<{ revision: number }>(
         'SELECT revision FROM organisation WHERE id = 1 FOR UPDATE',
         { type: QueryTypes.SELECT, transaction },
@@ -78,15 +105,29 @@ export const changedSince = (addresses: readonly string[]) =>
     { stale: addresses.slice(0, 100) },
   )
 
+/** So many are kept by one statement. */
+const KEPT_AT_ONCE = 1000
+
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
+
+/** Keeps beside an entry what it did to links. */
+async function keepParts(
+  db: Database,
+  { transaction, entryId }: ManyContext,
+  kept: readonly [number, string, string][],
+): Promise<void> {
+  for (let from = 0; from < kept.length; from += KEPT_AT_ONCE)
+    await db.sequelize.query('INSERT INTO ledger_entry_link (entry_id, link_id, before_state, after_state) VALUES ?', {
+      replacements: [kept.slice(from, from + KEPT_AT_ONCE).map((row) => [entryId, ...row])],
+      transaction,
+    })
+}
 
 /** Writes one page; gives the addresses of links that are not as told, of which nothing is written. */
 async function writePage(
   db: Database,
-  transaction: Transaction,
-  entryId: number,
+  { transaction, hosts, keep }: ManyContext,
   parts: readonly Part[],
-  hosts: ReadonlyMap<number, string>,
 ): Promise<string[]> {
   const ids = parts.map(({ linkId }) => linkId)
   const links = await db.Link.findAll({
@@ -115,7 +156,13 @@ async function writePage(
     transaction,
     sound.map(({ part }) => part),
   )
-  const forwarding = await readForwarding(db, ids)
+  const moves = sound.flatMap(({ link, part, was }) =>
+    part.after.canonical === undefined
+      ? []
+      : [{ link, was, part, domainId: part.after.domainId ?? link.domainId, canonical: part.after.canonical! }],
+  )
+  await makeRoom(db, transaction, moves, hosts, keep)
+  const forwarding = await readForwarding(db, ids, transaction)
   const rows = sound.map(({ link, part, was }) => {
     const now = { ...was, ...part.after }
     const { tags: _tags, ...fields } = part.after
@@ -125,7 +172,8 @@ async function writePage(
       Object.assign(values, { destinationHash: hash, targetRank: ranks.get(hash) ?? 0 })
     }
     const also = (forwarding.get(link.id) ?? []).map(({ address }) => address)
-    values.searchText = searchText(hosts.get(link.domainId)!, now, also)
+    if (part.forward) also.push(`${showHost(hosts.get(was.domainId)!)}/${was.slug}`)
+    values.searchText = searchText(hosts.get(now.domainId)!, now, also)
     return { id: link.id, values }
   })
   await updateRows(db, transaction, rows)
@@ -134,12 +182,18 @@ async function writePage(
     transaction,
     sound.map(({ part }) => part).filter(({ after }) => after.tags !== undefined),
   )
-  await db.sequelize.query('INSERT INTO ledger_entry_link (entry_id, link_id, before_state, after_state) VALUES ?', {
-    replacements: [
-      sound.map(({ part }) => [entryId, part.linkId, JSON.stringify(part.before), JSON.stringify(part.after)]),
-    ],
+  for (const { part } of sound) keep(part.linkId, part.before, part.after)
+  await leaveSlugs(
+    db,
     transaction,
-  })
+    moves.flatMap(({ link, was, part }) =>
+      part.forward && was.canonical !== null
+        ? [{ forwardsTo: link.id, domainId: was.domainId, slug: was.slug, canonical: was.canonical, state: was }]
+        : [],
+    ),
+    hosts,
+    keep,
+  )
   return stale
 }
 

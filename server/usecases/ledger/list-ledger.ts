@@ -9,6 +9,7 @@ import { VISIT_DAYS } from '../traffic/visit-days'
 import { visitsSince } from './visits-since'
 import { organisationDay } from '../misses/organisation-day'
 import { notHere, Problem } from '../problem'
+import { readHosts, withHost } from './with-host'
 import type { Actor } from './change'
 
 /** Whether an entry tells of records placed at a name server. */
@@ -174,6 +175,7 @@ async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: nu
           'SELECT entry_id, before_state, after_state FROM ledger_entry_link WHERE link_id = ? AND entry_id IN (?)',
           { replacements: [linkId, several], type: QueryTypes.SELECT },
         )
+  const hosts = rows.length === 0 ? new Map<number, string>() : await readHosts(db)
   const beside = new Map(rows.map((row) => [Number(row.entry_id), row]))
   return entries.map((entry) => {
     if (entry.subject.kind !== 'links') return entry
@@ -181,8 +183,8 @@ async function partsOf(db: Database, entries: readonly LedgerEntry[], linkId: nu
     const own = beside.get(entry.id)
     return {
       ...entry,
-      before: fromJson<Half>(own?.before_state) ?? within(entry.before) ?? null,
-      after: fromJson<Half>(own?.after_state) ?? within(entry.after) ?? null,
+      before: withHost(fromJson<Half>(own?.before_state), hosts) ?? within(entry.before) ?? null,
+      after: withHost(fromJson<Half>(own?.after_state), hosts) ?? within(entry.after) ?? null,
     }
   })
 }

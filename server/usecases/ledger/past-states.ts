@@ -95,8 +95,8 @@ const tellsOfKeys = (row: { subject_kind: string; action: string; before_state: 
 async function readPartsOf(
   db: Database,
   entries: readonly number[],
-): Promise<Map<number, { before: Record<string, State>; after: Record<string, State> }>> {
-  const parts = new Map<number, { before: Record<string, State>; after: Record<string, State> }>()
+): Promise<Map<number, { before: Record<string, State | null>; after: Record<string, State | null> }>> {
+  const parts = new Map<number, { before: Record<string, State | null>; after: Record<string, State | null> }>()
   if (entries.length === 0) return parts
   const rows = await db.sequelize.query<{
     entry_id: number
@@ -111,8 +111,8 @@ async function readPartsOf(
     const id = Number(row.entry_id)
     let own = parts.get(id)
     if (!own) parts.set(id, (own = { before: {}, after: {} }))
-    own.before[row.link_id] = fromJson<State | null>(row.before_state)!
-    own.after[row.link_id] = fromJson<State | null>(row.after_state)!
+    own.before[row.link_id] = fromJson<State | null>(row.before_state)
+    own.after[row.link_id] = fromJson<State | null>(row.after_state)
   }
   return parts
 }

@@ -1,4 +1,4 @@
-import { QueryTypes } from 'sequelize'
+import { QueryTypes, type Transaction } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { TARGET_RANKS } from '../../../core/targets'
 import type { Link, LinkFilters, LinkListQuery } from '../../../core/schemas'
@@ -189,6 +189,7 @@ function isPlace(sort: keyof typeof SORTS, value: unknown): boolean {
 export async function readForwarding(
   db: Database,
   linkIds: readonly number[],
+  transaction?: Transaction,
 ): Promise<Map<number, NonNullable<Link['aliases']>>> {
   const forwarding = new Map<number, NonNullable<Link['aliases']>>()
   if (linkIds.length === 0) return forwarding
@@ -203,7 +204,7 @@ export async function readForwarding(
     // Most links forward to none, by which the database thinks little of the index.
     'SELECT l.id, l.forwards_to, l.slug, l.canonical, l.visits_28, d.host FROM link l FORCE INDEX (link_forwards) ' +
       'JOIN domain d ON d.id = l.domain_id WHERE l.forwards_to IN (:linkIds) ORDER BY l.visits_28 DESC, l.id',
-    { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT },
+    { replacements: { linkIds: [...linkIds] }, type: QueryTypes.SELECT, transaction },
   )
   for (const row of rows) {
     const view = {

@@ -99,6 +99,21 @@ export async function leaveForwarding(
   })
 }
 
+/** Gives visits and placements of slugs that forward to the links they forward to, before they are taken away. */
+export async function inherit(db: Database, ids: readonly number[], transaction: Transaction): Promise<void> {
+  const run = (sql: string) => db.sequelize.query(sql, { replacements: { ids }, transaction })
+  await run(
+    'INSERT INTO visit_day (link_id, day, visits) SELECT l.forwards_to, v.day, v.visits FROM visit_day v ' +
+      'JOIN link l ON l.id = v.link_id WHERE v.link_id IN (:ids) ' +
+      'ON DUPLICATE KEY UPDATE visits = visit_day.visits + VALUES(visits)',
+  )
+  await run('DELETE FROM visit_day WHERE link_id IN (:ids)')
+  // Raw visits are not written anew: they count for the heir from here on.
+  await run('UPDATE link_heir h JOIN link l ON l.id = h.heir_id SET h.heir_id = l.forwards_to WHERE l.id IN (:ids)')
+  await run('REPLACE INTO link_heir (link_id, heir_id) SELECT id, forwards_to FROM link WHERE id IN (:ids)')
+  await run('UPDATE placement p JOIN link l ON l.id = p.link_id SET p.link_id = l.forwards_to WHERE l.id IN (:ids)')
+}
+
 /** Takes a forwarding slug away whose address its own link takes over; its visits become the link's. */
 export async function dropForwarding(
   db: Database,
@@ -110,20 +125,7 @@ export async function dropForwarding(
   },
 ): Promise<number> {
   const { transaction } = change
-  const replacements = { from: row.id, to: row.forwardsTo }
-  await db.sequelize.query(
-    'INSERT INTO visit_day (link_id, day, visits) SELECT :to, day, visits FROM visit_day v WHERE link_id ' +
-      '= :from ON DUPLICATE KEY UPDATE visits = visit_day.visits + VALUES(visits)',
-    { replacements, transaction },
-  )
-  await db.sequelize.query('DELETE FROM visit_day WHERE link_id = :from', { replacements, transaction })
-  // Raw visits are not written anew: they count for the heir from here on.
-  await db.sequelize.query('UPDATE link_heir SET heir_id = :to WHERE heir_id = :from', { replacements, transaction })
-  await db.sequelize.query('REPLACE INTO link_heir (link_id, heir_id) VALUES (:from, :to)', {
-    replacements,
-    transaction,
-  })
-  await db.sequelize.query('UPDATE placement SET link_id = :to WHERE link_id = :from', { replacements, transaction })
+  await inherit(db, [row.id], transaction)
   const entry = await change.record({
     ...about,
     subject: { kind: 'link', id: row.id, label: `${domain.host}/${row.slug}` },

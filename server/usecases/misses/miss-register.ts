@@ -90,14 +90,14 @@ async function catchUp(db: Database, register: MissRegister): Promise<MissRegist
   }
   const many = entries.filter((entry) => entry.subject_kind === 'links').map((entry) => Number(entry.id))
   const together = many.length
-    ? await select(db, 'SELECT link_id FROM ledger_entry_link WHERE entry_id IN (?)', [many])
+    ? await select(db, 'SELECT link_id, before_state FROM ledger_entry_link WHERE entry_id IN (?)', [many])
     : []
   const single = entries.filter((entry) => entry.subject_kind === 'link')
   const ids = [
     ...new Set([...single.map((entry) => Number(entry.subject_id)), ...together.map((row) => Number(row.link_id))]),
   ]
   if (ids.length > 0) {
-    for (const entry of single) {
+    for (const entry of [...single, ...together]) {
       const state = (typeof entry.before_state === 'string' ? JSON.parse(entry.before_state) : entry.before_state) as {
         domainId?: number
         canonical?: string | null

@@ -84,7 +84,12 @@ async function putProposal(db: Database, table: Table, id: number): Promise<void
       const values = Object.fromEntries(
         Object.entries(fields).map(([name, value]) => [name, MOMENTS.includes(name) ? ms(value) : value]),
       )
-      putLink(table, { ...link, ...values } as LinkRow)
+      const { domainId: _domainId, canonical: _canonical, ...answers } = values
+      // Another slug of the link stays where it is; what a moved link was called so far becomes one.
+      const moved = 'domainId' in values
+      if (link.forwardsTo !== null || moved)
+        putLink(table, { ...link, ...answers, forwardsTo: link.forwardsTo ?? link.id } as LinkRow)
+      if (link.forwardsTo === null) putLink(table, { ...link, ...values } as LinkRow)
     }
   }
 }
