@@ -1,7 +1,8 @@
 import { z } from 'zod'
 import { FATES } from '../table/fates'
 import { ruleCreate } from './rule'
-import { moment } from './values'
+import { slugDecision } from './slug-rules'
+import { moment, yesOrNo } from './values'
 
 /** What past requests are put to: the table as it is, and as it would be. */
 export const replayRequest = z
@@ -15,6 +16,15 @@ export const replayRequest = z
         items: z.array(ruleCreate.omit({ domain: true, position: true, reason: true })).max(2000),
       })
       .optional(),
+    /** A domain as it would read addresses, with what becomes of links that its new slug rules do not fit. */
+    slugs: z
+      .strictObject({
+        domain: z.string('Name the domain.'),
+        capitalsMatter: yesOrNo,
+        trailingSlashMatters: yesOrNo,
+        decisions: z.record(z.string().regex(/^\d+$/, 'Name links by their numbers.'), slugDecision).default({}),
+      })
+      .optional(),
     /** Two moments of the ledger: what would have happened. */
     moments: z.strictObject({ before: moment, after: moment.nullable().default(null) }).optional(),
     from: moment.optional(),
@@ -26,8 +36,9 @@ export const replayRequest = z
       .default(28),
   })
   .refine(
-    ({ proposal, rules, moments }) => [proposal, rules, moments].filter((one) => one !== undefined).length === 1,
-    'Say what to replay against in exactly one way: “proposal”, “rules” or “moments”.',
+    ({ proposal, rules, slugs, moments }) =>
+      [proposal, rules, slugs, moments].filter((one) => one !== undefined).length === 1,
+    'Say what to replay against in exactly one way: “proposal”, “rules”, “slugs” or “moments”.',
   )
 export type ReplayRequest = z.output<typeof replayRequest>
 

@@ -89,6 +89,27 @@ describe('a replay of past requests', () => {
     expect((await replayed({ proposal: proposal.id })).counts).toMatchObject({ elsewhere: 9, missing: 1 })
   })
 
+  it('of a domain that reads addresses otherwise, with what is decided about links that come to share one', async () => {
+    const n = partner.number
+    await register.link(`case${n}`, 'https://one.example/')
+    await request(`CASE${n}`, { ago: 2 })
+    await request(`CASE${n}`, { ago: 3 })
+    const slugs = { domain: 'ansl.example', capitalsMatter: true, trailingSlashMatters: false }
+    const strict = await replayed({ slugs })
+    // Capitals do not matter on this domain, so what was asked in capitals is found today, and would not be.
+    expect(strict.counts).toMatchObject({ lost: 2, missing: 0 })
+    expect(strict.examples.lost[0]).toMatchObject({ target: `/CASE${n}`, after: { found: false } })
+    const [a, b] = partner.links
+    await days(a!.id, 1, 5)
+    await days(b!.id, 1, 4)
+    const decisions = {
+      [a!.id]: { do: 'rename', slug: `other${n}` },
+      [b!.id]: { do: 'end' },
+    }
+    const told = await replayed({ slugs: { ...slugs, capitalsMatter: false, decisions } })
+    expect(told.counts).toMatchObject({ same: 5 + 2, lost: 4 })
+  })
+
   it('of a domain’s rules as they would be tells who is newly served, by the language they asked for', async () => {
     await request('line/4', { language: 'pt' })
     await request('line/5', { language: 'de' })

@@ -14,6 +14,15 @@ watch(
 const form = useSlugRulesForm(() => domain)
 const { fields, faults, fault, problem, saving, changed, opened, meanwhile, clashes, resumed } = form
 const { reason, review, decisions, keepRest, left } = form
+/** Whether the domain would read addresses otherwise, or links would get others: what past requests come to then. */
+const replayed = computed(() => ({
+  slugs: {
+    domain: domain.host,
+    capitalsMatter: fields.capitalsMatter,
+    trailingSlashMatters: fields.trailingSlashMatters,
+    decisions: decisions.value,
+  },
+}))
 const mayChange = computed(() => session.may('administrator'))
 async function save() {
   if (!(await form.save())) return
@@ -68,6 +77,7 @@ async function save() {
         :taken="opened.capacity.taken"
         @take="fields.randomLength = $event"
       />
+      <ReplayBox v-if="changed.length > 0" :request="replayed" of="these rules" />
       <ForgivenessForm :domain="domain" :report="store.report" />
     </div>
   </div>

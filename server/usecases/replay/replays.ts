@@ -63,7 +63,7 @@ function periodOf({ from, to, days }: Pick<ReplayRequest, 'from' | 'to' | 'days'
   return { from: since, to: until }
 }
 
-async function wishOf(db: Database, { proposal, rules, moments }: ReplayRequest): Promise<ReplayTables> {
+async function wishOf(db: Database, { proposal, rules, slugs, moments }: ReplayRequest): Promise<ReplayTables> {
   if (proposal !== undefined) {
     const found = await db.Proposal.findByPk(proposal)
     if (!found) throw notHere('proposal')
@@ -75,6 +75,10 @@ async function wishOf(db: Database, { proposal, rules, moments }: ReplayRequest)
     const [before, after] = [Date.parse(moments.before), moments.after === null ? null : Date.parse(moments.after)]
     if (Math.max(before, after ?? 0) > Date.now()) throw fieldProblem('moments', 'Both moments must lie in the past.')
     return { by: 'moments', before, after }
+  }
+  if (slugs !== undefined) {
+    const { domain: host, ...reading } = slugs
+    return { by: 'slugs', domainId: (await findDomainNamed(db, host)).id, ...reading }
   }
   const domain = await findDomainNamed(db, rules!.domain)
   for (const rule of rules!.items) checkRule({ ...rule, status: rule.status ?? domain.defaultStatus }, domain)

@@ -6,12 +6,14 @@ import type { Rewritten } from '../../../core/changes'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import { pastStates } from '../ledger/past-states'
+import { putReading, type SlugReading } from './slug-reading'
 import { readDomainRows, readRuleRows } from '../targets/table-rows'
 
 /** Which two tables requests are put to. */
 export type ReplayTables =
   | { by: 'proposal'; proposal: number; at: number }
   | { by: 'rules'; domainId: number; rules: RuleRow[] }
+  | ({ by: 'slugs'; domainId: number } & SlugReading)
   | { by: 'moments'; before: number; after: number | null }
 
 const PAGE = 5000
@@ -51,6 +53,7 @@ export async function tablesFor(db: Database, wish: ReplayTables): Promise<{ bef
   // At one and the same moment: only what the change does is to be told, not what the calendar does.
   const at = wish.by === 'proposal' ? wish.at : now
   if (wish.by === 'proposal') await putProposal(db, next, wish.proposal)
+  else if (wish.by === 'slugs') await putReading(db, next, wish)
   else {
     const others = (await readRuleRows(db)).filter(({ domainId }) => domainId !== wish.domainId)
     patchTable(next, { rules: [...others, ...wish.rules] })
