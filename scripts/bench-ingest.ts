@@ -76,10 +76,8 @@ await runCommand(system, async () => {
   going = false
   await Promise.all(people)
   const [{ stored } = { stored: 0 }] = await db.sequelize.query<{ stored: number }>(
-    'SELECT COUNT(*) AS stored FROM visit',
-    {
-      type: QueryTypes.SELECT,
-    },
+    'SELECT SUM(events) AS stored FROM visit_part',
+    { type: QueryTypes.SELECT },
   )
   const [{ counted } = { counted: 0 }] = await db.sequelize.query<{ counted: number }>(
     'SELECT SUM(visits) AS counted FROM visit_day',

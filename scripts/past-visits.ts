@@ -26,7 +26,7 @@ export async function fillPastVisits(
   days: number,
   now = Date.now(),
 ): Promise<number> {
-  const connection = await mariadb.createConnection({ ...connectionConfig(databaseUrl), permitLocalInfile: true })
+  const connection = await mariadb.createConnection(connectionConfig(databaseUrl))
   try {
     const links: LinkRow[] = []
     for await (const page of readLinks(connection)) links.push(...page)

@@ -2,8 +2,8 @@ import type { Connection } from 'mariadb'
 import type { Cut } from '../core/misses'
 import type { VisitEvent } from '../core/visits'
 import { countDays } from './days'
-import { loadVisits } from './load'
 import { storeCuts, storeMisses } from './misses'
+import { storeParts } from './parts'
 
 /** What one batch tells: its key, by which it counts once, its visits, and what was cut. */
 export interface Batch {
@@ -32,7 +32,7 @@ export async function storeBatches(
       if (affectedRows > 0) fresh.push(batch)
     }
     const events = fresh.flatMap((batch) => batch.events)
-    await loadVisits(connection, events)
+    await storeParts(connection, events)
     await countDays(connection, events, timeZone)
     await storeMisses(connection, events)
     await storeCuts(

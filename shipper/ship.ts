@@ -30,7 +30,7 @@ export function ship(segments: Segments, config: ConnectionConfig, log: (line: s
 
   async function connected(): Promise<Connection> {
     if (!connection?.isValid()) {
-      connection = await mariadb.createConnection({ ...config, permitLocalInfile: true })
+      connection = await mariadb.createConnection(config)
       connection.on('error', () => undefined)
     }
     return connection

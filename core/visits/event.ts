@@ -19,6 +19,10 @@ export interface RequestPart {
   mended: string
   /** The miss this visitor had within ten minutes before finding a link, as `domain/path`; empty else. */
   after: string
+  /** The mark of the place the address was posted at; empty where it came without. */
+  channel?: string
+  /** The network of the visitor, where the organisation keeps it: the address cut to /24 or /48; empty else. */
+  network?: string
   /** The page that led to a miss, without query; empty for whatever found something. */
   page: string
 }

@@ -15,7 +15,8 @@ export const LEAST_RIGHTS = {
   shipper: {
     organisation: ['SELECT'],
     visit_batch: ['SELECT', 'INSERT'],
-    visit: ['INSERT'],
+    visit_part: ['INSERT'],
+    presence: ['SELECT', 'INSERT'],
     visit_day: ['SELECT', 'INSERT', 'UPDATE'],
     rule_day: ['SELECT', 'INSERT', 'UPDATE'],
     stray_day: ['SELECT', 'INSERT', 'UPDATE'],

@@ -12,6 +12,7 @@ import * as front from './migrations/0009-front'
 import * as changes from './migrations/0010-changes'
 import * as visitsByDay from './migrations/0011-visits-by-day'
 import * as noticesAndDates from './migrations/0012-notices-and-dates'
+import * as visitsInColumns from './migrations/0013-visits-in-columns'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -27,6 +28,7 @@ const MIGRATIONS = [
   changes,
   visitsByDay,
   noticesAndDates,
+  visitsInColumns,
 ]
 
 /** Their names in order. */

@@ -89,7 +89,7 @@ describe('a replay of past requests', () => {
     expect((await replayed({ proposal: proposal.id })).counts).toMatchObject({ elsewhere: 9, missing: 1 })
   })
 
-  it('of a domain that reads addresses otherwise, with what is decided about links that come to share one', async () => {
+  it('of a domain that reads addresses otherwise, with what is decided about links it does not fit', async () => {
     const n = partner.number
     await register.link(`case${n}`, 'https://one.example/')
     await request(`CASE${n}`, { ago: 2 })

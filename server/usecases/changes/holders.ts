@@ -1,11 +1,12 @@
 import { QueryTypes } from 'sequelize'
 import { isPermanent } from '../../../core/rows'
 import type { LinkHolders, ProposalCounts } from '../../../core/schemas'
-import { holdersOf, type PermanentAnswer } from '../../../core/visits'
+import { holdersOf, type PermanentAnswer, type VisitEvent } from '../../../core/visits'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
 import { findLink } from '../links/find-link'
+import { rawVisits } from '../traffic/visit-parts'
 
 /** The permanent answers a link and the slugs that forward to it gave within its window before a moment. */
 async function readAnswers(
@@ -14,28 +15,38 @@ async function readAnswers(
   domain: DomainModel,
   until: number,
 ): Promise<PermanentAnswer[]> {
-  const rows = await db.sequelize.query<{ visitor: Buffer; at: Date }>(
-    `SELECT visitor, MAX(at) AS at FROM visit
-     WHERE at > :from AND at <= :until
-       AND link_id IN (SELECT id FROM link WHERE id = :id OR forwards_to = :id
-         UNION SELECT link_id FROM link_heir WHERE heir_id = :id)
-       AND status IN (301, 308) AND kind = 'visit' AND visitor IS NOT NULL GROUP BY visitor`,
-    {
-      replacements: {
-        id: link.id,
-        from: new Date(until - domain.permanenceSeconds * 1000),
-        until: new Date(until),
-      },
-      type: QueryTypes.SELECT,
-    },
+  const ids = await db.sequelize.query<{ id: number }>(
+    `SELECT id FROM link WHERE id = :id OR forwards_to = :id UNION SELECT link_id FROM link_heir WHERE heir_id = :id`,
+    { replacements: { id: link.id }, type: QueryTypes.SELECT },
   )
+  const last = new Map<string, number>()
+  for await (const { visitor, at } of permanentAnswers(db, ids, until - domain.permanenceSeconds * 1000, until))
+    last.set(visitor, Math.max(at, last.get(visitor) ?? 0))
   const endsAt = link.endsAt?.getTime() ?? Infinity
-  return rows.map(({ visitor, at }) => {
-    const moment = new Date(at).getTime()
+  return [...last].map(([visitor, at]) => ({
+    visitor,
+    at,
     // As the gateway says it: never beyond the link's own end.
-    const maxAgeSeconds = Math.min(domain.permanenceSeconds, Math.max(0, Math.floor((endsAt - moment) / 1000)))
-    return { visitor: visitor.toString('hex'), at: moment, maxAgeSeconds }
-  })
+    maxAgeSeconds: Math.min(domain.permanenceSeconds, Math.max(0, Math.floor((endsAt - at) / 1000))),
+  }))
+}
+
+/** The permanent answers that links gave to people who can be told apart, after one moment and until another. */
+async function* permanentAnswers(
+  db: Database,
+  ids: readonly { id: number }[],
+  from: number,
+  until: number,
+): AsyncGenerator<VisitEvent> {
+  const wanted = new Set(ids.map(({ id }) => Number(id)))
+  for await (const event of rawVisits(db, new Date(from + 1), new Date(until + 1)))
+    if (
+      wanted.has(event.linkId) &&
+      (event.status === 301 || event.status === 308) &&
+      event.kind === 'visit' &&
+      event.visitor !== ''
+    )
+      yield event
 }
 
 interface Turn {
@@ -115,12 +126,13 @@ export async function countHolders(db: Database, proposalId: number): Promise<Pr
   )
   if (links.length === 0) return { links: 0, holders: 0, until: null }
   const window = Math.max(...links.map(({ seconds }) => Number(seconds)))
-  const [row] = await db.sequelize.query<{ holders: number; last: Date | null }>(
-    `SELECT COUNT(DISTINCT v.link_id, v.visitor) AS holders, MAX(v.at) AS last FROM visit v
-     WHERE v.link_id IN (:ids) AND v.at > DATE_SUB(UTC_TIMESTAMP(3), INTERVAL :window SECOND)
-       AND v.status IN (301, 308) AND v.kind = 'visit' AND v.visitor IS NOT NULL`,
-    { replacements: { ids: links.map(({ id }) => Number(id)), window }, type: QueryTypes.SELECT },
-  )
-  const last = row?.last ? new Date(row.last).getTime() + window * 1000 : undefined
-  return { links: links.length, holders: Number(row?.holders ?? 0), until: iso(last) }
+  const now = Date.now()
+  const holding = new Set<string>()
+  let lastAt = 0
+  for await (const { linkId, visitor, at } of permanentAnswers(db, links, now - window * 1000, now)) {
+    holding.add(`${linkId} ${visitor}`)
+    lastAt = Math.max(lastAt, at)
+  }
+  const last = lastAt > 0 ? lastAt + window * 1000 : undefined
+  return { links: links.length, holders: holding.size, until: iso(last) }
 }

@@ -16,8 +16,8 @@ export interface Move {
 type Keep = (linkId: number, before: TaggedLinkState | null, after: TaggedLinkState | null) => void
 
 /**
- * Makes room for links at the addresses they move to: slugs there that lead to these very links are taken away, anything
- * else refuses all of it with 409. Each slug that goes is told to `keep`.
+ * Makes room for links at the addresses they move to: slugs there that lead to these very links are taken away,
+ * anything else refuses all of it with 409. Each slug that goes is told to `keep`.
  */
 export async function makeRoom(
   db: Database,

@@ -95,7 +95,9 @@ async function* partsBack(
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<{ link_id: number; before_state: unknown; after_state: unknown }>(
       `SELECT p.link_id, p.before_state, p.after_state FROM ledger_entry_link p JOIN link l ON l.id = p.link_id
-       WHERE p.entry_id = ? AND p.link_id > ? AND p.before_state <> 'null' AND p.after_state <> 'null' ORDER BY p.link_id LIMIT ${PAGE}`,
+       WHERE p.entry_id = ? AND p.link_id > ?
+         AND p.before_state <> 'null' AND p.after_state <> 'null'
+       ORDER BY p.link_id LIMIT ${PAGE}`,
       { replacements: [entryId, after], type: QueryTypes.SELECT, transaction },
     )
     if (rows.length === 0) return

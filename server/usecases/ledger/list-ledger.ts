@@ -6,6 +6,7 @@ import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import { VISIT_DAYS } from '../traffic/visit-days'
+import { rawVisits } from '../traffic/visit-parts'
 import { visitsSince } from './visits-since'
 import { organisationDay } from '../misses/organisation-day'
 import { notHere, Problem } from '../problem'
@@ -137,23 +138,23 @@ async function describeSince(
     id: entry.subject.id,
     parts,
     at: from.toJSDate(),
-    next: next.toJSDate(),
     nextDay: next.toISODate(),
   }
   // The day of the entry visit by visit, from its moment on; days since as they were counted.
   const [found] = await db.sequelize.query<{ requests: string }>(
-    `SELECT (SELECT COUNT(*) FROM visit WHERE at >= :at AND at < :next AND kind = 'visit'
-         AND domain_id = :id AND mended IN (:parts)) +
-       (SELECT COALESCE(SUM(requests), 0) FROM stray_day WHERE domain_id = :id AND mended IN (:parts)
-         AND day >= :nextDay) AS requests`,
+    `SELECT COALESCE(SUM(requests), 0) AS requests FROM stray_day
+     WHERE domain_id = :id AND mended IN (:parts) AND day >= :nextDay`,
     { replacements, type: QueryTypes.SELECT },
   )
+  let early = 0
+  for await (const { kind, domainId, mended } of rawVisits(db, replacements.at, next.toJSDate()))
+    if (kind === 'visit' && domainId === entry.subject.id && (parts as readonly string[]).includes(mended)) early++
   const [last] = await db.sequelize.query<{ path: string }>(
     `SELECT path FROM stray_day WHERE domain_id = :id AND mended IN (:parts) AND last_at >= :at
      ORDER BY last_at DESC LIMIT 1`,
     { replacements, type: QueryTypes.SELECT },
   )
-  const requests = Number(found?.requests ?? 0)
+  const requests = early + Number(found?.requests ?? 0)
   const since = whole ? 'since' : `in the last ${VISIT_DAYS} days`
   if (requests === 0) return { since: whole ? 'It has mended nothing yet.' : `It has mended nothing ${since}.` }
   return {

@@ -19,12 +19,12 @@ interface Part {
 async function readParts(db: Database): Promise<Part[]> {
   const rows = await db.sequelize.query<{ name: string; bound: string }>(
     `SELECT partition_name AS name, partition_description AS bound FROM information_schema.partitions
-     WHERE table_schema = DATABASE() AND table_name = 'visit' ORDER BY partition_ordinal_position`,
+     WHERE table_schema = DATABASE() AND table_name = 'visit_part' ORDER BY partition_ordinal_position`,
     { type: QueryTypes.SELECT },
   )
   return rows.map(({ name, bound }) => ({
     name,
-    before: bound === 'MAXVALUE' ? undefined : DateTime.fromSQL(bound.replaceAll("'", ''), { zone: 'utc' }),
+    before: bound === 'MAXVALUE' ? undefined : DateTime.fromISO(bound.replaceAll("'", ''), { zone: 'utc' }),
   }))
 }
 
@@ -40,12 +40,12 @@ export async function makeVisitDays(db: Database): Promise<void> {
   const last = DateTime.utc().startOf('day').plus({ days: AHEAD_DAYS })
   const made: string[] = []
   for (let day = first; day <= last; day = day.plus({ days: 1 })) {
-    const bound = `${day.plus({ days: 1 }).toISODate()} 00:00:00`
+    const bound = day.plus({ days: 1 }).toISODate()!
     made.push(`PARTITION d${day.toFormat('yyyyLLdd')} VALUES LESS THAN ('${bound}')`)
   }
   if (made.length === 0) return
   await db.sequelize.query(
-    `ALTER TABLE visit REORGANIZE PARTITION ${later.name} INTO
+    `ALTER TABLE visit_part REORGANIZE PARTITION ${later.name} INTO
      (${made.join(', ')}, PARTITION ${later.name} VALUES LESS THAN (MAXVALUE))`,
   )
 }
@@ -53,8 +53,8 @@ export async function makeVisitDays(db: Database): Promise<void> {
 /** The day of the first raw visit, at most half a year ago; today where there is none. */
 async function firstDay(db: Database): Promise<DateTime> {
   const [row] = await db.sequelize.query<{ day: string | null }>(
-    `SELECT DATE_FORMAT(MIN(at), '%Y-%m-%d') AS day FROM visit WHERE at > DATE_SUB(UTC_TIMESTAMP(), INTERVAL ? DAY)
-       AND at < UTC_TIMESTAMP()`,
+    `SELECT DATE_FORMAT(MIN(day), '%Y-%m-%d') AS day FROM visit_part
+     WHERE day > DATE_SUB(UTC_DATE(), INTERVAL ? DAY) AND day <= UTC_DATE()`,
     { replacements: [MOST_PAST_DAYS], type: QueryTypes.SELECT },
   )
   return row?.day ? DateTime.fromISO(row.day, { zone: 'utc' }) : DateTime.utc().startOf('day')
@@ -67,7 +67,7 @@ async function firstDay(db: Database): Promise<DateTime> {
 export async function forgetVisits(db: Database, days: number): Promise<number> {
   const kept = DateTime.utc().minus({ days })
   const gone = (await readParts(db)).filter(({ before }) => before !== undefined && before <= kept)
-  for (const { name } of gone) await db.sequelize.query(`ALTER TABLE visit DROP PARTITION ${name}`)
+  for (const { name } of gone) await db.sequelize.query(`ALTER TABLE visit_part DROP PARTITION ${name}`)
   await db.sequelize.query('DELETE FROM stray_day WHERE day < ?', { replacements: [kept.toISODate()] })
   return gone.length
 }

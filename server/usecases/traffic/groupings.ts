@@ -1,0 +1,145 @@
+import { QueryTypes } from 'sequelize'
+import { showHost } from '../../../core/address'
+import { referrerKind, REFERRER_KINDS, type Dimension, type Grouping, type Vocabulary } from '../../../core/visits'
+import { TRAFFIC_FILTERS, type TrafficGroup, type TrafficQuery } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+
+/** What links are, as far as their visits are grouped by it. */
+export interface LinkFacts {
+  tags: Map<number, string[]>
+  owners: Map<number, string>
+  /** Links whose address another took over, with that one. */
+  heirs: Map<number, number>
+}
+
+const NO_FACTS: LinkFacts = { tags: new Map(), owners: new Map(), heirs: new Map() }
+
+/** What a question needs to know of links; all of them where it is about their tags or owners. */
+export async function readFacts(db: Database, query: TrafficQuery): Promise<LinkFacts> {
+  const about = (name: TrafficGroup) => query.by === name || query[name] !== undefined
+  const [tags, owners, heirs] = [about('tag'), about('owner'), about('link') || about('tag') || about('owner')]
+  if (!heirs) return NO_FACTS
+  const facts: LinkFacts = { tags: new Map(), owners: new Map(), heirs: new Map() }
+  const select = (sql: string) => db.sequelize.query<Record<string, unknown>>(sql, { type: QueryTypes.SELECT })
+  for (const row of await select('SELECT link_id, heir_id FROM link_heir'))
+    facts.heirs.set(Number(row.link_id), Number(row.heir_id))
+  if (owners)
+    for (const row of await select("SELECT id, owner FROM link WHERE owner <> ''"))
+      facts.owners.set(Number(row.id), row.owner as string)
+  if (tags) {
+    const names = new Map((await select('SELECT id, name FROM tag')).map((row) => [Number(row.id), row.name as string]))
+    for (const row of await select('SELECT link_id, tag_id FROM link_tag')) {
+      const link = Number(row.link_id)
+      const there = facts.tags.get(link)
+      const name = names.get(Number(row.tag_id))!
+      if (there) there.push(name)
+      else facts.tags.set(link, [name])
+    }
+  }
+  return facts
+}
+
+const heirOf = (facts: LinkFacts, id: number) => facts.heirs.get(id) ?? id
+
+/** Domains by their hosts. */
+export const readDomainIds = async (db: Database): Promise<Map<string, number>> =>
+  new Map((await db.Domain.findAll({ attributes: ['id', 'host'] })).map(({ id, host }) => [showHost(host), id]))
+
+export interface Keyed {
+  grouping: Grouping
+  /** What each group is called. */
+  keyOf(group: number): string
+}
+
+/** The groups a question asks for. The vocabulary must hold all words already. */
+export function groupingOf(
+  by: TrafficGroup,
+  vocabulary: Vocabulary,
+  facts: LinkFacts,
+  own: ReadonlySet<string>,
+): Keyed {
+  if (by === 'hour') return { grouping: { by: 'hours' }, keyOf: String }
+  if (by === 'tag' || by === 'owner') {
+    const { words } = vocabulary.words('link')
+    const keys = new Keys()
+    const groupsOf = (word: number): string[] => {
+      const id = heirOf(facts, word)
+      return by === 'tag' ? (facts.tags.get(id) ?? ['']) : [facts.owners.get(id) ?? '']
+    }
+    const sets = words.map((word) => (word === 0 ? [] : groupsOf(word as number).map((key) => keys.place(key))))
+    const starts = new Uint32Array(words.length + 1)
+    for (const [at, set] of sets.entries()) starts[at + 1] = starts[at]! + set.length
+    return {
+      grouping: {
+        by: 'sets',
+        dimension: 'link',
+        starts,
+        groups: Uint32Array.from(sets.flat()),
+        size: keys.all.length,
+      },
+      keyOf: (group) => keys.all[group]!,
+    }
+  }
+  if (by === 'referrer-kind') {
+    const { words } = vocabulary.words('referrer')
+    const groupOf = Int32Array.from(words, (word) => REFERRER_KINDS.indexOf(referrerKind(word as string, own)))
+    return {
+      grouping: { by: 'groups', dimension: 'referrer', groupOf, size: REFERRER_KINDS.length },
+      keyOf: (group) => REFERRER_KINDS[group]!,
+    }
+  }
+  const { words } = vocabulary.words(by)
+  const grouping: Grouping = { by: 'words', dimension: by, size: words.length }
+  if (by !== 'link') return { grouping, keyOf: (group) => String(words[group]) }
+  return { grouping, keyOf: (group) => String(heirOf(facts, words[group] as number)) }
+}
+
+class Keys {
+  readonly all: string[] = []
+  private readonly places = new Map<string, number>()
+  place(key: string): number {
+    let place = this.places.get(key)
+    if (place === undefined) this.places.set(key, (place = this.all.push(key) - 1))
+    return place
+  }
+}
+
+/** Which words of a dimension a question's filters let count. */
+export function filtersOf(
+  query: TrafficQuery,
+  vocabulary: Vocabulary,
+  facts: LinkFacts,
+  domains: ReadonlyMap<string, number>,
+  own: ReadonlySet<string>,
+): { dimension: Dimension; allowed: Uint8Array }[] {
+  const where = (dimension: Dimension, counts: (word: string | number) => boolean) => ({
+    dimension,
+    allowed: Uint8Array.from(vocabulary.words(dimension).words, (word) => (counts(word) ? 1 : 0)),
+  })
+  return TRAFFIC_FILTERS.flatMap((name) => {
+    const values = query[name]
+    if (values === undefined || name === 'hour') return []
+    const wanted = new Set<string | number>(values)
+    switch (name) {
+      case 'link':
+        return [where('link', (id) => wanted.has(heirOf(facts, id as number)))]
+      case 'tag':
+        return [
+          where('link', (id) => {
+            const tags = facts.tags.get(heirOf(facts, id as number))
+            return id !== 0 && (tags ? tags.some((tag) => wanted.has(tag)) : wanted.has(''))
+          }),
+        ]
+      case 'owner':
+        return [where('link', (id) => id !== 0 && wanted.has(facts.owners.get(heirOf(facts, id as number)) ?? ''))]
+      case 'domain': {
+        const ids = new Set(values.map((host) => domains.get(String(host)) ?? -1))
+        return [where('domain', (id) => ids.has(id as number))]
+      }
+      case 'referrer-kind':
+        return [where('referrer', (host) => wanted.has(referrerKind(host as string, own)))]
+      default:
+        return [where(name, (word) => wanted.has(word))]
+    }
+  })
+}

@@ -1,0 +1,242 @@
+import { createHash } from 'node:crypto'
+import { DateTime } from 'luxon'
+import mariadb from 'mariadb'
+import { QueryTypes } from 'sequelize'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { trafficQuery, TRAFFIC_GROUPS, type TrafficGroup, type TrafficQuery } from '../../core/schemas'
+import { referrerKind, type VisitEvent } from '../../core/visits'
+import { connectionConfig } from '../../environment/database-url'
+import { seeded } from '../../server/database/seed/chance'
+import { answerTraffic } from '../../server/usecases/traffic/answer-traffic'
+import { forgetSums, joinSmallParts, rollVisits } from '../../server/usecases/traffic/roll-visits'
+import { VisitStore } from '../../server/usecases/traffic/visit-store'
+import { storeBatches } from '../../shipper/batch'
+import { TestRegister } from './register'
+
+// Each zone sets its clocks within the days of the test: by an hour at midnight, by half an hour, and not at all by
+// an offset that ends in 45 minutes (IANA time zone database).
+const ZONES = ['America/Santiago', 'Australia/Lord_Howe', 'Asia/Kathmandu', 'Europe/Lisbon'] as const
+const FIRST = Date.UTC(2026, 2, 20)
+const DAYS = 34
+const NOW = FIRST + DAYS * 86_400_000 + 40_000_000
+const EVENTS = 9000
+
+const random = seeded(20261127)
+const pick = <Item>(items: readonly Item[]): Item => items[Math.floor(random() * items.length)]!
+
+let register: TestRegister
+let store: VisitStore
+let events: VisitEvent[]
+const links: { id: number; tags: string[]; owner: string }[] = []
+
+beforeAll(async () => {
+  register = await TestRegister.start()
+  const createdAt = new Date()
+  await register.db.Domain.create({ host: 'rider.example', standing: 'open', createdAt, updatedAt: createdAt })
+  for (let n = 0; n < 12; n++) {
+    const tags = [...new Set([pick(['season', 'posters', 'night']), pick(['season', 'ferry'])])].slice(n % 3)
+    const owner = pick(['', 'Ada', 'Ben'])
+    const { id } = await register.link(`t${n}`, `https://www.portansel.example/${n}`, { tags, owner })
+    links.push({ id, tags, owner })
+  }
+  events = Array.from({ length: EVENTS }, () => event())
+  // Some people come again at once.
+  for (const one of events.slice(0, 400)) events.push({ ...one, at: one.at + Math.floor(random() * 15_000) })
+  const connection = await mariadb.createConnection(connectionConfig(register.url))
+  const shuffled = [...events].sort(() => random() - 0.5)
+  for (let from = 0; from < shuffled.length; from += 700) {
+    const batch = { key: `b${from}`, events: shuffled.slice(from, from + 700), cuts: [] }
+    await storeBatches(connection, [batch], 'UTC')
+    // A batch that comes again counts once.
+    expect(await storeBatches(connection, [batch], 'UTC')).toBe(0)
+  }
+  await connection.end()
+  store = new VisitStore(register.db)
+})
+afterAll(() => register.stop())
+
+const token = (person: string) => createHash('md5').update(person).digest('hex').slice(0, 16)
+
+function event(): VisitEvent {
+  const at = FIRST + Math.floor(random() * DAYS * 86_400_000)
+  const link = random() < 0.1 ? undefined : pick(links)
+  const day = Math.floor(at / 86_400_000)
+  return {
+    at,
+    domainId: pick([1, 1, 1, 2]),
+    linkId: link?.id ?? 0,
+    ruleId: link ? 0 : 3,
+    kind: pick(['visit', 'visit', 'visit', 'visit', 'robot', 'preview', 'page']),
+    status: 302,
+    outcome: 'redirect',
+    path: '',
+    referrer: pick(['', '', 'www.google.com', 'news.example', 'ansl.example', 'chat.example', 't.co']),
+    mended: '',
+    after: '',
+    page: '',
+    country: pick(['PT', 'ES', '']),
+    language: pick(['pt', 'en', 'de']),
+    device: pick(['mobile', 'desktop', 'tablet']),
+    system: pick(['Android', 'iOS', 'Windows']),
+    browser: pick(['Chrome', 'Firefox']),
+    channel: pick(['', '', 'p1', 'p2']),
+    visitor: random() < 0.05 ? '' : token(`${day} ${Math.floor(random() * 60)}`),
+  }
+}
+
+const HOSTS = ['', 'ansl.example', 'rider.example']
+const OWN = new Set(['ansl.example', 'rider.example'])
+/** What an event has of something: none, one or several values, as people would say it. */
+function valuesOf(one: VisitEvent, group: TrafficGroup, zone: string): string[] {
+  const link = links.find(({ id }) => id === one.linkId)
+  switch (group) {
+    case 'link':
+      return [String(one.linkId)]
+    case 'tag':
+      return link ? (link.tags.length > 0 ? link.tags : ['']) : []
+    case 'owner':
+      return link ? [link.owner] : []
+    case 'domain':
+      return [HOSTS[one.domainId]!]
+    case 'referrer-kind':
+      return [referrerKind(one.referrer, OWN)]
+    case 'hour': {
+      const local = DateTime.fromMillis(one.at, { zone })
+      return [String((local.weekday - 1) * 24 + local.hour)]
+    }
+    default:
+      return [one[group] ?? '']
+  }
+}
+
+/** The same counted by hand: event by event, with the days of another library’s calendar. */
+function byHand(query: TrafficQuery, zone: string) {
+  const [from, to] = [Date.parse(query.from), Date.parse(query.to)]
+  const counted = events.filter(
+    (one) =>
+      one.at >= from &&
+      one.at < to &&
+      one.kind === query.kind &&
+      TRAFFIC_GROUPS.every((name) => {
+        const wanted = query[name] as (string | number)[] | undefined
+        return !wanted || valuesOf(one, name, zone).some((value) => wanted.map(String).includes(value))
+      }),
+  )
+  const dayOf = (one: VisitEvent) => DateTime.fromMillis(one.at, { zone }).toISODate()
+  const person = (one: VisitEvent) => `${dayOf(one)} ${Math.floor(one.at / 86_400_000)} ${one.visitor}`
+  const people = (some: readonly VisitEvent[]) =>
+    new Set(some.filter(({ visitor }) => visitor !== '').map((one) => person(one))).size
+  const groups = new Map<string, VisitEvent[]>()
+  const days = new Map<string, VisitEvent[]>()
+  const add = (to: Map<string, VisitEvent[]>, key: string, one: VisitEvent) =>
+    to.set(key, [...(to.get(key) ?? []), one])
+  for (const one of counted) {
+    add(days, dayOf(one)!, one)
+    if (query.by) for (const value of new Set(valuesOf(one, query.by, zone))) add(groups, value, one)
+  }
+  return {
+    total: counted.length,
+    people: people(counted),
+    days: new Map([...days].map(([day, some]) => [day, { visits: some.length, people: people(some) }])),
+    rows: new Map([...groups].map(([key, some]) => [key, { visits: some.length, people: people(some) }])),
+  }
+}
+
+function randomQuery(zone: string): TrafficQuery {
+  const midnight = (day: number) => DateTime.fromMillis(FIRST, { zone }).startOf('day').plus({ days: day })
+  const first = Math.floor(random() * DAYS)
+  const last = first + 1 + Math.floor(random() * (DAYS - first + 2))
+  const odd = random() < 0.3 ? Math.floor(random() * 40) * 15 : 0
+  const filters: Record<string, unknown> = {}
+  for (let n = Math.floor(random() * 3); n > 0; n--) {
+    const name = pick(TRAFFIC_GROUPS)
+    const some = Array.from({ length: random() < 0.7 ? 1 : 2 }, () => valuesOf(pick(events), name, zone)[0] ?? '')
+    filters[name] = [...new Set(some)]
+  }
+  return trafficQuery.parse({
+    from: midnight(first).plus({ minutes: odd }).toISO(),
+    to: midnight(last).toISO(),
+    ...(random() < 0.85 && { by: pick(TRAFFIC_GROUPS) }),
+    kind: pick(['visit', 'visit', 'visit', 'robot', 'preview']),
+    step: 'day',
+    limit: 1000,
+    ...filters,
+  })
+}
+
+async function compare(zone: string, queries: number): Promise<void> {
+  for (let n = 0; n < queries; n++) {
+    const query = randomQuery(zone)
+    const told = await answerTraffic(store, query, { now: NOW })
+    const counted = byHand(query, zone)
+    const about = JSON.stringify({ zone, query })
+    expect([told.total, told.people], about).toEqual([counted.total, counted.people])
+    expect(new Map(told.rows.map(({ key, visits, people }) => [key, { visits, people }])), about).toEqual(counted.rows)
+    const days = told.series.flatMap(({ at, visits, people }) =>
+      visits ? [[DateTime.fromISO(at, { zone }).toISODate(), { visits, people }]] : [],
+    )
+    expect(new Map(days as never), about).toEqual(counted.days)
+    expect(told.complete).toBe(true)
+  }
+}
+
+const dump = (table: 'traffic_day' | 'traffic_month') =>
+  register.db.sequelize.query<{ octets: string }>(
+    `SELECT MD5(CONCAT(${table === 'traffic_day' ? 'day, zone, seen' : 'month'}, data)) AS octets FROM ${table} ORDER BY 1`,
+    { type: QueryTypes.SELECT },
+  )
+
+describe('what visits there were', () => {
+  it.each(ZONES)('is told as counted by hand, of raw visits and of sums, in %s', async (zone) => {
+    await register.db.Organisation.update({ timeZone: zone }, { where: { id: 1 } })
+    await compare(zone, 25)
+    await rollVisits(store, { now: NOW })
+    await compare(zone, 100)
+  })
+
+  it('is the same after raw visits are put together and days are counted anew, octet for octet', async () => {
+    const before = [await dump('traffic_day'), await dump('traffic_month')]
+    expect(before[0]!.length).toBeGreaterThan(DAYS - 1)
+    expect(before[1]!.length).toBe(1)
+    expect(await joinSmallParts(register.db)).toBeGreaterThan(DAYS)
+    await forgetSums(register.db)
+    expect(await dump('traffic_month')).toEqual([])
+    // By a process that knows no word yet, and so numbers them otherwise.
+    store = new VisitStore(register.db)
+    await rollVisits(store, { now: NOW })
+    expect([await dump('traffic_day'), await dump('traffic_month')]).toEqual(before)
+    await compare('Europe/Lisbon', 40)
+  })
+
+  it('takes in what comes late, and counts its day anew', async () => {
+    const late: VisitEvent = { ...events[0]!, at: FIRST + 5 * 86_400_000 }
+    const connection = await mariadb.createConnection(connectionConfig(register.url))
+    await storeBatches(connection, [{ key: 'late', events: [late], cuts: [] }], 'UTC')
+    await connection.end()
+    events.push(late)
+    await compare('Europe/Lisbon', 20)
+    expect(await rollVisits(store, { now: NOW })).toBeGreaterThan(0)
+    await compare('Europe/Lisbon', 20)
+  })
+
+  it('goes on being told from sums when raw visits are forgotten, and says from when on combinations are known', async () => {
+    const whole = trafficQuery.parse({
+      from: '2026-03-19T00:00:00Z',
+      to: '2026-04-30T00:00:00Z',
+      step: 'day',
+      by: 'country',
+    })
+    const before = await answerTraffic(store, whole, { now: NOW })
+    await register.db.sequelize.query("DELETE FROM visit_part WHERE day < '2026-04-10'")
+    const after = await answerTraffic(store, whole, { now: NOW })
+    expect(after).toEqual(before)
+    const combined = await answerTraffic(store, { ...whole, device: ['mobile'] }, { now: NOW })
+    expect(combined).toMatchObject({ complete: false, since: '2026-04-10T23:00:00.000Z' })
+    const tags = await answerTraffic(store, { ...whole, by: 'tag' }, { now: NOW })
+    expect(tags).toMatchObject({ people: null, complete: true })
+    expect(tags.rows[0]).toMatchObject({ people: null })
+    expect(new Map(tags.rows.map(({ key, visits }) => [key, visits]))).toEqual(
+      new Map([...byHand({ ...whole, by: 'tag' }, 'Europe/Lisbon').rows].map(([key, { visits }]) => [key, visits])),
+    )
+  })
+})
