@@ -14,6 +14,11 @@ export interface RequestFields {
   xForwardedProto: string | undefined
   /** Sec-Purpose, or the older Purpose. */
   purpose: string
+  /** Sec-GPC: the visitor asks not to be told apart (Global Privacy Control, W3C). */
+  gpc: boolean
+  /** Sec-CH-UA-Mobile and Sec-CH-UA-Platform (User-Agent Client Hints, WICG); empty where they did not come. */
+  mobileHint: string
+  platformHint: string
   /** A body of unknown or large size follows. */
   largeBody: boolean
 }
@@ -32,6 +37,9 @@ export function readFields(raw: readonly string[]): RequestFields {
     xForwardedFor: undefined,
     xForwardedProto: undefined,
     purpose: '',
+    gpc: false,
+    mobileHint: '',
+    platformHint: '',
     largeBody: false,
   }
   for (let index = 0; index < raw.length; index += 2) {
@@ -46,6 +54,7 @@ export function readFields(raw: readonly string[]): RequestFields {
       case 7:
         if (isName(raw[index]!, 'referer')) fields.referer = raw[index + 1]!
         else if (isName(raw[index]!, 'purpose')) fields.purpose ||= raw[index + 1]!
+        else if (isName(raw[index]!, 'sec-gpc')) fields.gpc = raw[index + 1] === '1'
         break
       case 9:
         if (isName(raw[index]!, 'forwarded')) fields.forwarded = raw[index + 1]!
@@ -63,9 +72,15 @@ export function readFields(raw: readonly string[]): RequestFields {
         if (isName(raw[index]!, 'accept-language')) fields.acceptLanguage = raw[index + 1]!
         else if (isName(raw[index]!, 'x-forwarded-for')) fields.xForwardedFor = raw[index + 1]!
         break
+      case 16:
+        if (isName(raw[index]!, 'sec-ch-ua-mobile')) fields.mobileHint = raw[index + 1]!
+        break
       case 17:
         if (isName(raw[index]!, 'transfer-encoding')) fields.largeBody = true
         else if (isName(raw[index]!, 'x-forwarded-proto')) fields.xForwardedProto = raw[index + 1]!
+        break
+      case 18:
+        if (isName(raw[index]!, 'sec-ch-ua-platform')) fields.platformHint = raw[index + 1]!
         break
     }
   }

@@ -4,7 +4,8 @@ import { compile, dropLink, emptyTable, putDomain, putLink, putRules, type Table
 import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
 import { ChangeOver, type Address } from './change-over'
 import type { TableChange } from './journal'
-import { readChanges, readRevision } from './ledger'
+import { readChanges, readPrivacy, readRevision } from './ledger'
+import type { Privacy } from './observe'
 import { readDomains, readLinks, readLinksById, readRules } from './rows'
 import { createNap } from '../environment/nap'
 
@@ -12,11 +13,16 @@ import { createNap } from '../environment/nap'
 const POLL_MS = 200
 const RETRY_MS = 1000
 
+/** Until the database has said what the organisation wants. */
+const MOST_PRIVATE: Privacy = { honourGpc: true, keepNetwork: false }
+
 export interface Follower {
   /** The table to answer from; the same object is patched, a new one stands here after a full load. */
   readonly table: Table
   /** The revision all of the table stands at: what waits for its moment is not in it yet. */
   readonly settledRevision: number
+  /** What the organisation keeps of visitors. */
+  readonly privacy: Privacy
   /** Whether the database answered last time. */
   readonly connected: boolean
   /** When it last answered, in milliseconds; `undefined` where it has not yet. */
@@ -45,6 +51,7 @@ export function follow(options: FollowOptions): Follower {
   let loaded = options.start !== undefined
   let connected = false
   let heardAt: number | undefined
+  let privacy = MOST_PRIVATE
   let stopped = false
   let told = false
   let connection: Connection | undefined
@@ -58,6 +65,7 @@ export function follow(options: FollowOptions): Follower {
   async function load(from: Connection): Promise<void> {
     // Read the revision first: what changes during the load is patched again afterwards, which does no harm.
     const revision = await readRevision(from)
+    privacy = await readPrivacy(from)
     const fresh = compile(await readDomains(from), [], revision)
     for await (const links of readLinks(from)) for (const link of links) putLink(fresh, link)
     putRules(fresh, await readRules(from))
@@ -107,6 +115,7 @@ export function follow(options: FollowOptions): Follower {
         for (const link of now.links) told.links.push(link)
         if (some.length > 0) options.patched?.(table, ids, now.links)
       }
+      if (changes.some((change) => change.kind === 'organisation')) privacy = await readPrivacy(from)
       if (changes.some((change) => change.kind === 'rule')) putRules(table, (told.rules = await readRules(from)))
       table.revision = changes.at(-1)!.revision
       options.changed(table, told)
@@ -123,6 +132,7 @@ export function follow(options: FollowOptions): Follower {
         // A ledger behind our own table means another database stands here now: nothing we hold is to be trusted.
         if (!loaded || (!connected && (await readRevision(connection)) < table.revision)) await load(connection)
         await catchUp(connection)
+        if (!connected) privacy = await readPrivacy(connection)
         if (!connected) options.log(`following the ledger from revision ${table.revision}`)
         connected = true
         heardAt = Date.now()
@@ -152,6 +162,9 @@ export function follow(options: FollowOptions): Follower {
     },
     get settledRevision() {
       return Math.min(table.revision, changeOver.settledRevision)
+    },
+    get privacy() {
+      return privacy
     },
     get connected() {
       return connected

@@ -1,4 +1,5 @@
 import type { Connection } from 'mariadb'
+import type { Privacy } from './observe'
 
 type Raw = Record<string, unknown>
 
@@ -6,6 +7,15 @@ type Raw = Record<string, unknown>
 export async function readRevision(connection: Connection): Promise<number> {
   const rows: Raw[] = await connection.query('SELECT revision FROM organisation WHERE id = 1')
   return Number(rows[0]?.revision ?? 0)
+}
+
+/** What the organisation keeps of visitors. */
+export async function readPrivacy(connection: Connection): Promise<Privacy> {
+  const rows: Raw[] = await connection.query('SELECT honour_gpc, keep_network FROM organisation WHERE id = 1')
+  return {
+    honourGpc: Number(rows[0]?.honour_gpc ?? 1) === 1,
+    keepNetwork: Number(rows[0]?.keep_network ?? 0) === 1,
+  }
 }
 
 interface Changed {

@@ -6,6 +6,7 @@ import {
   agentKind,
   firstLanguage,
   forwardedAddress,
+  networkOf,
   readDevice,
   referrerHost,
   referrerPage,
@@ -45,6 +46,14 @@ const isMiss = ({ outcome, location, canonical }: Answer): boolean =>
 const MOST_PATH = 600
 const missName = ({ linkId, canonical }: Answer) => (linkId === 0 ? canonical.slice(0, MOST_PATH) : `#${linkId}`)
 
+/** What an organisation keeps of its visitors. */
+export interface Privacy {
+  /** Visitors who ask not to be told apart are counted without a token. */
+  honourGpc: boolean
+  /** The network a visitor comes from is kept, the address cut to /24 or /48. */
+  keepNetwork: boolean
+}
+
 /** What the observer needs from outside. */
 export interface ObserverSources {
   /** Bounds what is written of requests that found nothing. */
@@ -53,6 +62,8 @@ export interface ObserverSources {
   secretAt(now: number): Buffer
   countryOf: CountryOf
   trustedProxies: BlockList
+  /** What the organisation keeps of visitors, by now. */
+  privacy(): Privacy
 }
 
 /**
@@ -66,13 +77,18 @@ export function createObserver(sources: ObserverSources) {
 
   const isTrusted = trustedBy(sources.trustedProxies)
 
-  function visitorOf(address: string, userAgent: string, acceptLanguage: string, now: number): Visitor {
+  function visitorOf(address: string, fields: RequestFields, privacy: Privacy, now: number): Visitor {
+    const [userAgent, acceptLanguage] = [fields.userAgent.slice(0, 500), fields.acceptLanguage.slice(0, 200)]
+    const hints = { mobile: fields.mobileHint.slice(0, 2), platform: fields.platformHint.slice(0, 42) }
     const secret = sources.secretAt(now)
     if (secret !== visitorsSecret) {
       visitors = new Map()
       visitorsSecret = secret
     }
-    const key = `${address}\n${userAgent}\n${acceptLanguage}`
+    const unnamed = fields.gpc && privacy.honourGpc
+    const key =
+      `${address}\n${userAgent}\n${acceptLanguage}\n${hints.mobile}\n${hints.platform}\n` +
+      `${unnamed ? 1 : 0}${privacy.keepNetwork ? 1 : 0}`
     let visitor = visitors.get(key)
     if (!visitor) {
       const token = createHmac('sha256', secret).update(`${address}\n${userAgent}`).digest('hex').slice(0, 32)
@@ -84,8 +100,9 @@ export function createObserver(sources: ObserverSources) {
         written: writeVisitor({
           country: sources.countryOf(address),
           language: firstLanguage(acceptLanguage),
-          ...readDevice(userAgent),
-          visitor: token,
+          ...readDevice(userAgent, hints),
+          visitor: unnamed ? '' : token,
+          network: privacy.keepNetwork && !unnamed ? networkOf(address) : '',
         }),
       }
       if (visitors.size >= REMEMBERED) visitors.clear()
@@ -97,7 +114,17 @@ export function createObserver(sources: ObserverSources) {
   // A kept connection mostly brings the same visitor again: then nothing need be looked up.
   const last = new WeakMap<
     object,
-    { address: string; userAgent: string; acceptLanguage: string; secret: Buffer | undefined; visitor: Visitor }
+    {
+      address: string
+      userAgent: string
+      acceptLanguage: string
+      gpc: boolean
+      mobileHint: string
+      platformHint: string
+      privacy: Privacy
+      secret: Buffer | undefined
+      visitor: Visitor
+    }
   >()
 
   return function observe(
@@ -110,19 +137,34 @@ export function createObserver(sources: ObserverSources) {
     let address = plainAddress(socket.remoteAddress)
     if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address))
       address = forwardedAddress(fields, isTrusted) ?? address
-    const { userAgent, acceptLanguage } = fields
+    const { userAgent, acceptLanguage, gpc, mobileHint, platformHint } = fields
+    const privacy = sources.privacy()
     const before = last.get(socket)
     let visitor: Visitor
     if (
       before?.address === address &&
       before.userAgent === userAgent &&
       before.acceptLanguage === acceptLanguage &&
+      before.gpc === gpc &&
+      before.mobileHint === mobileHint &&
+      before.platformHint === platformHint &&
+      before.privacy === privacy &&
       before.secret === sources.secretAt(now)
     ) {
       visitor = before.visitor
     } else {
-      visitor = visitorOf(address, userAgent.slice(0, 500), acceptLanguage.slice(0, 200), now)
-      last.set(socket, { address, userAgent, acceptLanguage, secret: visitorsSecret, visitor })
+      visitor = visitorOf(address, fields, privacy, now)
+      last.set(socket, {
+        address,
+        userAgent,
+        acceptLanguage,
+        gpc,
+        mobileHint,
+        platformHint,
+        privacy,
+        secret: visitorsSecret,
+        visitor,
+      })
     }
     const kind = visitKind({
       method,

@@ -6,6 +6,7 @@ import type { Logger } from 'pino'
 import type { z } from 'zod'
 import { Admission, writeCut } from '../core/misses'
 import { countLinks, type Table } from '../core/table'
+import { writePresence } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
 import { listen } from './listen'
 import { faultInWords } from '../environment/log'
@@ -25,6 +26,8 @@ import { readSnapshot, snapshotKeeper } from './snapshot'
 import { Spool } from './spool'
 import { VisitorKey } from './visitor-key'
 
+/** That it is there is told so often: several times in each quarter-hour. */
+const PRESENT_MS = 240_000
 /** What was cut is told so often. */
 const CUTS_MS = 5000
 
@@ -53,6 +56,10 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     for (const cut of admission.takeCuts(Date.now())) spool.push(writeCut(cut))
   }
   const cutting = setInterval(tellCuts, CUTS_MS)
+  // Where nobody visits, it is told all the same that somebody was there to count.
+  const tellPresence = () => spool.push(writePresence(Date.now()))
+  tellPresence()
+  const present = setInterval(tellPresence, PRESENT_MS)
   const onDisk = { table: () => follower.table, revision: () => follower.settledRevision }
   const snapshots = snapshotKeeper(snapshotFile, journal, onDisk, log)
   const changed = (table: Table, change?: TableChange) => {
@@ -78,6 +85,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     secretAt: (now) => visitorKey.at(now),
     countryOf,
     trustedProxies: environment.FIDES_TRUSTED_PROXIES,
+    privacy: () => follower.privacy,
   })
   const meter = new Meter()
   meter.register(status, () => spool.dropped)
@@ -168,6 +176,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     await closed
     clearInterval(watch)
     clearInterval(cutting)
+    clearInterval(present)
     tellCuts()
     await spool.close()
     await follower.stop()

@@ -9,6 +9,7 @@ await build({
     worker: 'worker/main.ts',
     thread: 'server/threads/thread.ts',
     'replay-thread': 'server/threads/replay-thread.ts',
+    'traffic-thread': 'server/threads/traffic-thread.ts',
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',
     website: 'standins/web/main.ts',

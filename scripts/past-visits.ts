@@ -1,5 +1,5 @@
 import { BlockList } from 'node:net'
-import { randomBytes } from 'node:crypto'
+import { createHash, randomBytes } from 'node:crypto'
 import mariadb from 'mariadb'
 import { Admission } from '../core/misses'
 import { answer, compile } from '../core/table'
@@ -15,6 +15,23 @@ import { Crowd, type Poster } from '../standins/visitors/crowd'
 
 const DAY_MS = 86_400_000
 const USUAL_DAY = 1250
+const PRIVACY = { honourGpc: true, keepNetwork: false }
+
+/** Countries of the crowd, made up: its addresses are reserved ones, which have none (RFC 5737, RFC 3849). */
+const COUNTRIES: [country: string, until: number][] = [
+  ['PT', 0.74],
+  ['ES', 0.83],
+  ['GB', 0.89],
+  ['FR', 0.93],
+  ['DE', 0.96],
+  ['BR', 0.985],
+  ['US', 0.998],
+  ['NO', 1],
+]
+function countryOf(address: string): string {
+  const place = createHash('md5').update(address).digest().readUInt16BE() / 0x10000
+  return COUNTRIES.find(([, until]) => place < until)![0]
+}
 
 /**
  * Fills past days with the crowd's visits: each request is answered by the table, observed as the gateway observes,
@@ -43,8 +60,9 @@ export async function fillPastVisits(
       const observe = createObserver({
         admission: new Admission(),
         secretAt: () => secret,
-        countryOf: () => '',
+        countryOf,
         trustedProxies: new BlockList(),
+        privacy: () => PRIVACY,
       })
       const moments = Array.from({ length: crowd.sizeOfDay(dayStart, USUAL_DAY) }, () => crowd.momentOfDay(dayStart))
         .filter((at) => at < now)

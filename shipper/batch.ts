@@ -3,13 +3,15 @@ import type { Cut } from '../core/misses'
 import type { VisitEvent } from '../core/visits'
 import { countDays } from './days'
 import { storeCuts, storeMisses } from './misses'
-import { storeParts } from './parts'
+import { storeParts, storePresence } from './parts'
 
 /** What one batch tells: its key, by which it counts once, its visits, and what was cut. */
 export interface Batch {
   key: string
   events: readonly VisitEvent[]
   cuts: readonly Cut[]
+  /** Quarter-hours since the epoch in which a gateway was there to count. */
+  quarters?: readonly number[]
 }
 
 /**
@@ -35,6 +37,7 @@ export async function storeBatches(
     await storeParts(connection, events)
     await countDays(connection, events, timeZone)
     await storeMisses(connection, events)
+    await storePresence(connection, [...new Set(fresh.flatMap(({ quarters = [] }) => quarters))])
     await storeCuts(
       connection,
       fresh.flatMap((batch) => batch.cuts),

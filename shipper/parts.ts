@@ -25,3 +25,12 @@ export async function storeParts(connection: Connection, events: readonly VisitE
       ])
     }
 }
+
+/** Notes quarter-hours in which somebody was there to count. */
+export async function storePresence(connection: Connection, quarters: readonly number[]): Promise<void> {
+  if (quarters.length > 0)
+    await connection.query(
+      `INSERT IGNORE INTO presence (quarter) VALUES ${quarters.map(() => '(?)').join(',')}`,
+      [...quarters].sort((a, b) => a - b),
+    )
+}

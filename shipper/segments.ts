@@ -1,7 +1,7 @@
 import { mkdir, readdir, readFile, rename, stat, unlink } from 'node:fs/promises'
 import { join } from 'node:path'
 import { readCut, type Cut } from '../core/misses'
-import { readEvent, type VisitEvent } from '../core/visits'
+import { readEvent, readPresence, type VisitEvent } from '../core/visits'
 import { OPEN, READY, spoolFolder, writerLives } from '../environment/spool-folder'
 import type { Batch } from './batch'
 
@@ -56,16 +56,19 @@ export class Segments {
   async read(key: string): Promise<Batch> {
     const events: VisitEvent[] = []
     const cuts: Cut[] = []
+    const quarters = new Set<number>()
     for (const line of (await readFile(this.file(key), 'utf8')).split('\n')) {
       if (line === '') continue
       const event = readEvent(line)
       if (event) events.push(event)
       else {
         const cut = readCut(line)
+        const quarter = readPresence(line)
         if (cut) cuts.push(cut)
+        else if (quarter !== undefined) quarters.add(quarter)
       }
     }
-    return { key, events, cuts }
+    return { key, events, cuts, quarters: [...quarters] }
   }
 
   /** Forgets a batch that the database has. */

@@ -9,6 +9,8 @@ import type { Job } from './leases'
 import { forgetObservations } from '../server/usecases/domains/domain-observations'
 import { forgetMisses } from '../server/usecases/misses/forget-misses'
 import { forgetTargets } from '../server/usecases/targets/link-targets'
+import { joinSmallParts, rollVisits } from '../server/usecases/traffic/roll-visits'
+import { VisitStore } from '../server/usecases/traffic/visit-store'
 import { refreshVisitFigures } from '../server/usecases/traffic/refresh-visit-figures'
 
 /** A batch key is kept for as long as its batch could still be sent again. */
@@ -25,7 +27,17 @@ const MISS_DAYS = { tokens: 2, single: 35, all: 100 }
 
 async function keepVisitDays(db: Database): Promise<void> {
   await makeVisitDays(db)
-  await forgetVisits(db, VISIT_DAYS)
+  const organisation = await db.Organisation.findByPk(1, { attributes: ['visitDays'] })
+  await forgetVisits(db, organisation?.visitDays ?? VISIT_DAYS)
+}
+
+let store: VisitStore | undefined
+
+/** Puts raw visits together, and counts the days that are over. */
+async function countVisits(db: Database): Promise<void> {
+  store ??= new VisitStore(db)
+  await joinSmallParts(db)
+  await rollVisits(store)
 }
 
 /** What the worker does beside the watch. */
@@ -50,6 +62,7 @@ export const makeJobs = (environment: { FIDES_FRONT_STATE?: string }): readonly 
   { kind: 'forget-replays', everySeconds: 86_400, run: forgetReplays },
   { kind: 'forget-misses', everySeconds: 86_400, run: (db) => forgetMisses(db, MISS_DAYS) },
   { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },
+  { kind: 'count-visits', everySeconds: 30, run: countVisits },
   {
     kind: 'forget-batch-keys',
     everySeconds: 86_400,

@@ -73,6 +73,10 @@ const FIELDS: Record<string, string> = {
   checkContact: 'Contact',
   brokenAfter: 'Broken after',
   brokenOverMinutes: 'Over minutes',
+  visitDays: 'Visits kept, days',
+  keepNetwork: 'Networks kept',
+  honourGpc: 'Sec-GPC honoured',
+  fewPeople: 'Fewest people of a country',
 }
 
 /** A field as people call it. */

@@ -16,6 +16,7 @@ useShortcuts(
     d: () => navigateTo('/docket'),
     r: () => navigateTo('/register'),
     o: () => navigateTo('/domains'),
+    t: () => navigateTo('/traffic'),
     l: () => navigateTo('/ledger'),
   },
 )

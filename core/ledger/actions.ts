@@ -78,6 +78,8 @@ const FACTS = {
   'webhook-remove': { words: 'Took away the webhook to' },
   'date-add': { words: 'Noted a day for' },
   'date-done': { words: 'Ticked off a day of' },
+  'export-traffic': { words: 'Took out figures of' },
+  'forget-visits': { words: 'Forgot single visits of' },
   'set-up': { words: 'Set up' },
   // What an undoing did is what it undid, the other way round: whoever may do that.
   undo: { words: 'Undid a change of' },

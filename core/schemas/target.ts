@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { VERDICT_NAMES } from '../targets/verdicts'
-import { destination } from './values'
+import { destination, yesOrNo } from './values'
 
 const confidence = z.enum(['sound', 'doubtful', 'broken'])
 const fact = z.object({ label: z.string(), text: z.string(), state: confidence })
@@ -128,6 +128,10 @@ export const settingsPatch = z.strictObject({
     .min(0, 'At least 0 minutes.')
     .max(43_200, 'At most 30 days, 43,200 minutes.')
     .optional(),
+  visitDays: z.int('Give whole days.').min(2, 'At least 2 days.').max(730, 'At most 730 days.').optional(),
+  keepNetwork: yesOrNo.optional(),
+  honourGpc: yesOrNo.optional(),
+  fewPeople: z.int('Give a whole number.').min(1, 'At least 1.').max(100, 'At most 100.').optional(),
 })
 export type SettingsPatch = z.output<typeof settingsPatch>
 
@@ -138,6 +142,12 @@ export const settings = z.object({
   checkContact: z.string(),
   brokenAfter: z.int(),
   brokenOverMinutes: z.int(),
+  /** Visits are kept one by one for so many days. */
+  visitDays: z.int(),
+  keepNetwork: z.boolean(),
+  honourGpc: z.boolean(),
+  /** Countries of fewer people than this are not told apart. */
+  fewPeople: z.int(),
   version: z.int(),
 })
 export type Settings = z.infer<typeof settings>

@@ -129,3 +129,34 @@ export const traffic = period.extend({
 export type Traffic = z.infer<typeof traffic>
 export type TrafficRow = z.infer<typeof row>
 export type TrafficStep = z.infer<typeof step>
+
+export const moversQuery = z.strictObject({
+  days: z.coerce
+    .number('Give days.')
+    .int('Give whole days.')
+    .min(14, 'At least 14 days.')
+    .max(400, 'At most 400 days.')
+    .default(90),
+})
+const mover = z.object({
+  link: z.int(),
+  address: z.string(),
+  title: z.string(),
+  /** The first day of the new level. */
+  since: z.string(),
+  /** Visits a usual day, before and since. */
+  before: z.number(),
+  after: z.number(),
+})
+export const movers = z.object({ from: z.string(), to: z.string(), items: z.array(mover) })
+export type Movers = z.infer<typeof movers>
+
+/** What is told of visits as they come. */
+export interface LiveTold {
+  /** Visits of people in the last minute. */
+  minute: number
+  /** Visits since the last telling, by link; 0 for those of no link. */
+  links: Record<number, number>
+  /** Changes with any change of cases. */
+  cases: string
+}

@@ -21,8 +21,6 @@ export interface RequestPart {
   after: string
   /** The mark of the place the address was posted at; empty where it came without. */
   channel?: string
-  /** The network of the visitor, where the organisation keeps it: the address cut to /24 or /48; empty else. */
-  network?: string
   /** The page that led to a miss, without query; empty for whatever found something. */
   page: string
 }
@@ -37,6 +35,8 @@ export interface VisitorPart {
   browser: string
   /** Day-bound visitor token, 16 octets in hexadecimal; empty where unknown. */
   visitor: string
+  /** The network of the visitor, where the organisation keeps it: the address cut to /24 or /48; empty else. */
+  network?: string
 }
 
 /** One recorded request, as the spool keeps it and the database takes it. Holds no address of the visitor. */
@@ -51,6 +51,7 @@ export function writeVisitor(visitor: VisitorPart): string {
     visitor.system,
     visitor.browser,
     visitor.visitor,
+    visitor.network ?? '',
   ]).slice(1)
 }
 
@@ -78,7 +79,9 @@ export function readEvent(line: string): VisitEvent | undefined {
   if (parsed.length === 14) parsed.splice(8, 0, 0, '')
   // Lines of before misses were ranked have neither what was missed before nor the page.
   if (parsed.length === 16) parsed.splice(10, 0, '', '')
-  if (parsed.length !== 18) return undefined
+  // Lines of before networks could be kept have none.
+  if (parsed.length === 18) parsed.push('')
+  if (parsed.length !== 19) return undefined
   const [
     at,
     domainId,
@@ -98,6 +101,7 @@ export function readEvent(line: string): VisitEvent | undefined {
     system,
     browser,
     visitor,
+    network,
   ] = parsed
   return {
     at,
@@ -118,5 +122,6 @@ export function readEvent(line: string): VisitEvent | undefined {
     system,
     browser,
     visitor,
+    network,
   }
 }

@@ -77,3 +77,21 @@ export function forwardedAddress(
   }
   return undefined
 }
+
+/** The network of an address: an IPv4 address cut to /24, an IPv6 address to /48 (semantics §8); empty for none. */
+export function networkOf(address: string): string {
+  const four = /^(\d{1,3}\.\d{1,3}\.\d{1,3})\.\d{1,3}$/.exec(address)
+  if (four) return `${four[1]}.0/24`
+  if (!address.includes(':')) return ''
+  // RFC 4291 §2.2: “::” stands for as many groups of zeros as are missing.
+  const [before = '', after] = address.toLowerCase().replace(/%.*$/, '').split('::')
+  const groups = before === '' ? [] : before.split(':')
+  const rest = after === undefined || after === '' ? [] : after.split(':')
+  if (after !== undefined) while (groups.length + rest.length < 8) groups.push('0')
+  const all = [...groups, ...rest]
+  if (all.length !== 8 || all.some((group) => !/^[0-9a-f]{1,4}$/.test(group))) return ''
+  return `${all
+    .slice(0, 3)
+    .map((group) => parseInt(group, 16).toString(16))
+    .join(':')}::/48`
+}

@@ -1,11 +1,36 @@
+import mariadb from 'mariadb'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import type { VisitEvent } from '../../core/visits'
+import { connectionConfig } from '../../environment/database-url'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { linkHolders } from '../../server/usecases/changes/holders'
 import { temporaryFirst } from '../../server/usecases/changes/temporary-first'
 import { lookUpPast } from '../../server/usecases/ledger/look-up-past'
 import { readLink } from '../../server/usecases/links/read-link'
+import { storeBatches } from '../../shipper/batch'
 import { Partner } from './partner'
 import { editor, refusal, TestRegister } from './register'
+
+const VISIT: VisitEvent = {
+  at: 0,
+  domainId: 1,
+  linkId: 0,
+  ruleId: 0,
+  kind: 'visit',
+  status: 301,
+  outcome: 'redirect',
+  path: '',
+  referrer: '',
+  mended: '',
+  after: '',
+  page: '',
+  country: '',
+  language: '',
+  device: '',
+  system: '',
+  browser: '',
+  visitor: '',
+}
 
 let register: TestRegister
 let partner: Partner
@@ -87,16 +112,16 @@ describe('the past', () => {
 describe('who still holds an old permanent answer', () => {
   it('is counted by visitors of the window, and falls to nobody', async () => {
     const permanent = await register.link(`p${partner.number}`, 'https://first.example/', { status: 301 })
-    const visit = (visitor: string, secondsAgo: number) =>
-      register.db.sequelize.query(
-        `INSERT INTO visit (at, domain_id, link_id, kind, status, outcome, visitor)
-         VALUES (DATE_SUB(UTC_TIMESTAMP(3), INTERVAL ? SECOND), 1, ?, 'visit', 301, 'redirect', UNHEX(?))`,
-        { replacements: [secondsAgo, permanent.id, visitor.repeat(32)] },
-      )
+    const connection = await mariadb.createConnection(connectionConfig(register.url))
+    const visit = async (visitor: string, secondsAgo: number) => {
+      const event = { ...VISIT, at: Date.now() - secondsAgo * 1000, linkId: permanent.id, visitor: visitor.repeat(32) }
+      await storeBatches(connection, [{ key: `${visitor} ${secondsAgo}`, events: [event], cuts: [] }], 'UTC')
+    }
     await visit('a', 3600)
     await visit('a', 60)
     await visit('b', 80_000)
     await visit('c', 90_000)
+    await connection.end()
     const before = await linkHolders(register.db, permanent.id)
     expect(before.changed).toBeNull()
     expect(before.ifChanged).toMatchObject({ holders: 2 })

@@ -53,6 +53,10 @@ const IMPATIENT = {
   checkContact: '',
   brokenAfter: 2,
   brokenOverMinutes: 0,
+  visitDays: 90,
+  keepNetwork: false,
+  honourGpc: true,
+  fewPeople: 5,
   version: 1,
 }
 async function check(made: Link): Promise<TargetModel> {

@@ -7,6 +7,7 @@ import { trafficQuery, TRAFFIC_GROUPS, type TrafficGroup, type TrafficQuery } fr
 import { referrerKind, type VisitEvent } from '../../core/visits'
 import { connectionConfig } from '../../environment/database-url'
 import { seeded } from '../../server/database/seed/chance'
+import * as visitsInColumns from '../../server/database/migrations/0013-visits-in-columns'
 import { answerTraffic } from '../../server/usecases/traffic/answer-traffic'
 import { forgetSums, joinSmallParts, rollVisits } from '../../server/usecases/traffic/roll-visits'
 import { VisitStore } from '../../server/usecases/traffic/visit-store'
@@ -188,7 +189,7 @@ const dump = (table: 'traffic_day' | 'traffic_month') =>
 
 describe('what visits there were', () => {
   it.each(ZONES)('is told as counted by hand, of raw visits and of sums, in %s', async (zone) => {
-    await register.db.Organisation.update({ timeZone: zone }, { where: { id: 1 } })
+    await register.db.Organisation.update({ timeZone: zone, fewPeople: 1 }, { where: { id: 1 } })
     await compare(zone, 25)
     await rollVisits(store, { now: NOW })
     await compare(zone, 100)
@@ -206,6 +207,21 @@ describe('what visits there were', () => {
     await rollVisits(store, { now: NOW })
     expect([await dump('traffic_day'), await dump('traffic_month')]).toEqual(before)
     await compare('Europe/Lisbon', 40)
+  })
+
+  it('is the same after the release before took it over and gave it back', async () => {
+    const whole = trafficQuery.parse({ from: '2026-03-19T00:00:00Z', to: '2026-04-30T00:00:00Z', by: 'referrer' })
+    const before = await answerTraffic(store, whole, { now: NOW })
+    const context = { context: register.db.sequelize.getQueryInterface() }
+    await visitsInColumns.down(context)
+    const [{ rows }] = (await register.db.sequelize.query<{ rows: number }>('SELECT COUNT(*) AS `rows` FROM visit', {
+      type: QueryTypes.SELECT,
+    })) as [{ rows: number }]
+    expect(Number(rows)).toBe(events.length)
+    await visitsInColumns.up(context)
+    store = new VisitStore(register.db)
+    expect(await answerTraffic(store, whole, { now: NOW })).toEqual(before)
+    await rollVisits(store, { now: NOW })
   })
 
   it('takes in what comes late, and counts its day anew', async () => {
@@ -238,5 +254,18 @@ describe('what visits there were', () => {
     expect(new Map(tags.rows.map(({ key, visits }) => [key, visits]))).toEqual(
       new Map([...byHand({ ...whole, by: 'tag' }, 'Europe/Lisbon').rows].map(([key, { visits }]) => [key, visits])),
     )
+  })
+
+  it('puts countries of too few people together, whatever they are narrowed to', async () => {
+    const one = trafficQuery.parse({ from: '2026-04-20T00:00:00Z', to: '2026-04-20T06:00:00Z', by: 'country' })
+    const open = await answerTraffic(store, one, { now: NOW })
+    const least = Math.min(...open.rows.filter(({ key }) => key !== '').map(({ people }) => people!))
+    await register.db.Organisation.update({ fewPeople: least + 1 }, { where: { id: 1 } })
+    const told = await answerTraffic(store, one, { now: NOW })
+    const hidden = open.rows.filter(({ key, people }) => key !== '' && people! <= least)
+    expect(told.rows.map(({ key }) => key)).toContain('(few)')
+    for (const { key } of hidden) expect(told.rows.map((row) => row.key)).not.toContain(key)
+    const sum = (rows: { visits: number }[]) => rows.reduce((total, { visits }) => total + visits, 0)
+    expect(sum(told.rows)).toBe(sum(open.rows))
   })
 })

@@ -20,6 +20,7 @@ const KEYS = [
   ['g then d', 'Docket'],
   ['g then r', 'Register'],
   ['g then o', 'Domains'],
+  ['g then t', 'Traffic'],
   ['g then l', 'Ledger'],
   ['?', 'This list'],
 ]

@@ -19,7 +19,7 @@ const section = computed(
   () => ({ links: 'register', misses: 'docket' })[route.path.split('/')[1]!] ?? route.path.split('/')[1],
 )
 // Trace and settings belong to none of them: then the first tab is the one the keyboard comes to.
-const inOne = computed(() => ['docket', 'register', 'domains', 'ledger'].includes(section.value ?? ''))
+const inOne = computed(() => ['docket', 'register', 'domains', 'traffic', 'ledger'].includes(section.value ?? ''))
 const count = (value: number | undefined) => value?.toLocaleString('en')
 </script>
 
@@ -43,6 +43,7 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
     <VTab to="/domains" value="domains" class="tab"
       >Domains<span v-if="domains.loaded" class="count">{{ count(domains.domains.length) }}</span></VTab
     >
+    <VTab to="/traffic" value="traffic" class="tab">Traffic</VTab>
     <VTab to="/ledger" value="ledger" class="tab">Ledger</VTab>
   </VTabs>
 </template>

@@ -9,6 +9,7 @@ import { people } from './people'
 import { rules } from './rules'
 import { service } from './service'
 import { targets } from './targets'
+import { traffic } from './traffic'
 import { zones } from './zones'
 
 /** Every operation of the API, by name; a new one goes into the file of its subject. */
@@ -24,5 +25,6 @@ export const operations = {
   ...changes,
   ...misses,
   ...notices,
+  ...traffic,
   ...service,
 } as const

@@ -22,6 +22,12 @@ export class OrganisationModel extends Model<
   declare checkContact: CreationOptional<string>
   declare brokenAfter: CreationOptional<number>
   declare brokenOverMinutes: CreationOptional<number>
+  /** Visits are kept one by one for so many days. */
+  declare visitDays: CreationOptional<number>
+  declare keepNetwork: CreationOptional<boolean>
+  declare honourGpc: CreationOptional<boolean>
+  /** Countries of fewer people than this are not told apart. */
+  declare fewPeople: CreationOptional<number>
   /** Since when checks rest because this machine itself seems cut off. */
   declare checksPausedSince: CreationOptional<Date | null>
   declare version: CreationOptional<number>
@@ -41,6 +47,10 @@ export function defineOrganisation(sequelize: Sequelize): typeof OrganisationMod
       checkContact: { type: DataTypes.STRING(254), allowNull: false, defaultValue: '' },
       brokenAfter: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false, defaultValue: 3 },
       brokenOverMinutes: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 120 },
+      visitDays: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false, defaultValue: 90 },
+      keepNetwork: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
+      honourGpc: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: true },
+      fewPeople: { type: DataTypes.SMALLINT.UNSIGNED, allowNull: false, defaultValue: 5 },
       checksPausedSince: DataTypes.DATE(3),
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
     },

@@ -16,6 +16,10 @@ const stateOf = (row: OrganisationModel) => ({
   checkContact: row.checkContact,
   brokenAfter: row.brokenAfter,
   brokenOverMinutes: row.brokenOverMinutes,
+  visitDays: row.visitDays,
+  keepNetwork: row.keepNetwork,
+  honourGpc: row.honourGpc,
+  fewPeople: row.fewPeople,
 })
 
 const toView = (row: OrganisationModel): Settings => ({ ...stateOf(row), version: row.version })

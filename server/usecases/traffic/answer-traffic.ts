@@ -12,6 +12,7 @@ import {
   type Step,
   type Sums,
 } from '../../../core/visits'
+import type { Database } from '../../database/open'
 import { fieldProblem } from '../problem'
 import { filtersOf, groupingOf, readDomainIds, readFacts, type Keyed, type LinkFacts } from './groupings'
 import { answeredBy, planOf, type Answering, type Plan } from './query-plan'
@@ -54,7 +55,8 @@ export async function answerTraffic(
     count(store, query, { facts, calendar, from: begin, to: end, step, now, cancelled: options.cancelled })
   const told = await period(from, to)
   const compared = query.compare === 'none' ? undefined : await period(...earlier(calendar, from, to, query.compare))
-  const rows = toRows(told.groups, compared?.groups, query)
+  const few = await fewestPeople(store.db, query)
+  const rows = toRows(told.groups, compared?.groups, query, few)
   return {
     ...told.view,
     step,
@@ -156,6 +158,7 @@ async function count(store: VisitStore, query: TrafficQuery, ask: Ask): Promise<
     tally.add(await store.view(day, holdings.parts.get(day)!), (at) => plan.visitDays.has(calendar.dayAt(at)))
     await pause(ask)
   }
+  const hasSums = plan.days.length + plan.months.length > 0
   const presence = await readPresence(store, from, Math.min(to, now))
   const people = plan.exact ? tally.people : null
   return {
@@ -176,7 +179,7 @@ async function count(store: VisitStore, query: TrafficQuery, ask: Ask): Promise<
         } satisfies TrafficStep
       }),
     },
-    repeats: answering?.summed === 'all' || plan.days.length + plan.months.length === 0 ? tally.repeats : null,
+    repeats: selection.filters.some(({ dimension }) => dimension !== 'domain') && hasSums ? null : tally.repeats,
     groups: groupsOf(tally, keyed, plan.exact),
     since: plan.unknownUntil === undefined ? undefined : calendar.startOfDay(plan.unknownUntil + 1),
   }
@@ -302,20 +305,55 @@ function groupsOf(tally: Tally, keyed: Keyed | undefined, exact: boolean): Count
 
 type Bare = Omit<TrafficRow, 'label' | 'title'>
 
-function toRows(groups: Counted['groups'], before: Counted['groups'] | undefined, query: TrafficQuery): Bare[] {
+/** Rows of countries, and rows within one, tell of so many people at least; 0 where nothing is hidden. */
+async function fewestPeople(db: Database, query: TrafficQuery): Promise<number> {
+  if (query.by !== 'country' && query.country === undefined) return 0
+  const organisation = await db.Organisation.findByPk(1, { attributes: ['fewPeople'] })
+  return organisation?.fewPeople ?? 5
+}
+
+/** What stands for all rows of too few people together. */
+export const FEW = '(few)'
+
+function toRows(
+  groups: Counted['groups'],
+  before: Counted['groups'] | undefined,
+  query: TrafficQuery,
+  few: number,
+): Bare[] {
   const keys = new Set([...groups.keys(), ...(before?.keys() ?? [])])
   const rows = [...keys].map((key): Bare => {
     const { visits, people } = groups.get(key) ?? { visits: 0, people: 0 }
     const was = before === undefined ? null : (before.get(key)?.visits ?? 0)
     return { key, visits, people, before: was, change: was === null || was === 0 ? null : (visits - was) / was }
   })
+  const shown = few > 1 ? withoutFew(rows, few) : rows
   const inOrder = (a: Bare, b: Bare) => (a.key < b.key ? -1 : 1)
   const by = {
     visits: (row: Bare) => row.visits,
     people: (row: Bare) => row.people ?? row.visits,
     change: (row: Bare) => Math.abs(row.visits - (row.before ?? 0)),
   }[query.sort]
-  return rows.sort((a, b) => by(b) - by(a) || inOrder(a, b))
+  return shown.sort((a, b) => by(b) - by(a) || inOrder(a, b))
+}
+
+/** Rows of fewer people than told are put together, so that nobody is made out (k-anonymity, Sweeney 2002). */
+function withoutFew(rows: Bare[], few: number): Bare[] {
+  const isFew = (row: Bare) => row.key !== '' && (row.people ?? row.visits) < few
+  const hidden = rows.filter(isFew)
+  if (hidden.length === 0) return rows
+  const sum = (read: (row: Bare) => number | null) => hidden.reduce((total, row) => total + (read(row) ?? 0), 0)
+  const [visits, was] = [sum((row) => row.visits), rows[0]!.before === null ? null : sum((row) => row.before)]
+  return [
+    ...rows.filter((row) => !isFew(row)),
+    {
+      key: FEW,
+      visits,
+      people: rows[0]!.people === null ? null : sum((row) => row.people),
+      before: was,
+      change: was === null || was === 0 ? null : (visits - was) / was,
+    },
+  ]
 }
 
 /** Names rows as people know them. */

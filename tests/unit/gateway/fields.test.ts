@@ -24,6 +24,12 @@ describe('readFields', () => {
         '192.0.2.2',
         'Sec-Purpose',
         'prefetch',
+        'Sec-GPC',
+        '1',
+        'SEC-CH-UA-MOBILE',
+        '?0',
+        'Sec-CH-UA-Platform',
+        '"Linux"',
       ]),
     ).toEqual({
       host: 'ansl.example',
@@ -34,6 +40,9 @@ describe('readFields', () => {
       forwarded: 'for=192.0.2.1',
       xForwardedFor: '192.0.2.2',
       purpose: 'prefetch',
+      gpc: true,
+      mobileHint: '?0',
+      platformHint: '"Linux"',
       largeBody: false,
     })
   })

@@ -12,11 +12,13 @@ const NOW = Date.UTC(2026, 10, 23)
 const proxies = new BlockList()
 proxies.addAddress('127.0.0.1', 'ipv4')
 let secret = Buffer.alloc(32, 1)
+let privacy = { honourGpc: true, keepNetwork: false }
 const observe = createObserver({
   admission: new Admission(),
   secretAt: () => secret,
   countryOf: (address) => (address === '192.0.2.1' ? 'PT' : ''),
   trustedProxies: proxies,
+  privacy: () => privacy,
 })
 
 function see(headers: Record<string, string>, remoteAddress = '192.0.2.1', target = '/fares') {
@@ -64,5 +66,26 @@ describe('openCountries', () => {
     const countryOf = await openCountries()
     expect(countryOf('192.0.2.1')).toBe('')
     expect(countryOf('nonsense')).toBe('')
+  })
+
+  it('counts who asks not to be tracked without a token, where the organisation honours that', () => {
+    expect(see({ ...agent, 'sec-gpc': '1' }).visitor).toBe('')
+    expect(see({ ...agent, 'sec-gpc': '0' }).visitor).not.toBe('')
+    privacy = { honourGpc: false, keepNetwork: false }
+    expect(see({ ...agent, 'sec-gpc': '1' }).visitor).not.toBe('')
+  })
+  it('keeps the network where the organisation wants it, and of who asks not to be tracked not even that', () => {
+    privacy = { honourGpc: true, keepNetwork: true }
+    expect(see(agent).network).toBe('192.0.2.0/24')
+    expect(see(agent, '2001:db8:1:2::3').network).toBe('2001:db8:1::/48')
+    expect(see({ ...agent, 'sec-gpc': '1' }).network).toBe('')
+    privacy = { honourGpc: true, keepNetwork: false }
+    expect(see(agent).network).toBe('')
+  })
+  it('believes hints of the device beside the user agent', () => {
+    // User-Agent Client Hints (WICG) §3.4 and §3.6: a structured boolean, and a string.
+    const hinted = see({ ...agent, 'sec-ch-ua-mobile': '?1', 'sec-ch-ua-platform': '"Android"' })
+    expect(hinted).toMatchObject({ device: 'mobile', system: 'Android' })
+    expect(see({ ...agent, 'sec-ch-ua-platform': 'nonsense' })).toMatchObject({ device: 'desktop', system: 'Linux' })
   })
 })

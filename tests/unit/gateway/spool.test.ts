@@ -4,7 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { writeCut } from '../../../core/misses'
-import { readEvent, writeEvent, writeVisitor, type VisitEvent } from '../../../core/visits'
+import { readEvent, writeEvent, writeVisitor, type VisitEvent, writePresence } from '../../../core/visits'
 import { segmentPrefix } from '../../../environment/spool-folder'
 import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
@@ -80,7 +80,7 @@ describe('Segments', () => {
     await writeFile(join(spools(), `${held}.open`), 'being written')
     const segments = new Segments(folder)
     expect(await segments.ready()).toEqual([left])
-    expect(await segments.read(left)).toEqual({ key: left, events: [event], cuts: [] })
+    expect(await segments.read(left)).toEqual({ key: left, events: [event], cuts: [], quarters: [] })
     expect(await readdir(spools())).toContain(`${held}.open`)
   })
 
@@ -105,8 +105,11 @@ describe('Segments', () => {
 
   it('reads what was cut beside events, and passes over anything else', async () => {
     const cut = { domainId: 3, hour: 1_795_000_000_000, requests: 12 }
-    await writeFile(join(spools(), 'a.ready'), [writeCut(cut), '["cut",1,"x",2]', '{}', 'null', ''].join('\n'))
-    expect(await new Segments(folder).read('a')).toEqual({ key: 'a', events: [], cuts: [cut] })
+    await writeFile(
+      join(spools(), 'a.ready'),
+      [writeCut(cut), writePresence(1_795_000_000_000), '["here","x"]', '["cut",1,"x",2]', '{}', 'null', ''].join('\n'),
+    )
+    expect(await new Segments(folder).read('a')).toEqual({ key: 'a', events: [], cuts: [cut], quarters: [1_994_444] })
   })
 
   it('forgets a batch once, and does not mind being told twice', async () => {
@@ -137,6 +140,7 @@ const event: VisitEvent = {
   system: 'Android',
   browser: 'Chrome',
   visitor: '00112233445566778899aabbccddeeff',
+  network: '',
 }
 describe('events', () => {
   it('are read back as written', () => expect(readEvent(writeEvent(event, writeVisitor(event)))).toEqual(event))

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import type { Traffic } from '~~/core/schemas'
+
+/** Visits by hour and weekday. A cell narrows everything to its hour. */
+const { told } = defineProps<{ told: Traffic }>()
+const emit = defineEmits<{ narrow: [hour: string] }>()
+const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
+const visits = computed(() => new Map(told.rows.map(({ key, visits }) => [Number(key), visits])))
+const most = computed(() => Math.max(1, ...visits.value.values()))
+const at = (day: number, hour: number) => visits.value.get(day * 24 + hour) ?? 0
+const grid = ref<HTMLElement>()
+const MOVES: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 24, ArrowUp: -24 }
+function move(event: KeyboardEvent, hour: number) {
+  const by = MOVES[event.key]
+  if (by === undefined) return
+  event.preventDefault()
+  grid.value?.querySelector<HTMLElement>(`[data-hour="${hour + by}"]`)?.focus()
+}
+const strength = (count: number) => (count === 0 ? 0.05 : 0.12 + 0.88 * (count / most.value))
+</script>
+
+<template>
+  <table ref="grid" class="grid" aria-label="Visits by hour and weekday">
+    <thead class="visually-hidden">
+      <tr>
+        <td class="corner" />
+        <th v-for="hour in 24" :key="hour" scope="col">{{ hour - 1 }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="(name, day) in DAYS" :key="name">
+        <th scope="row">{{ name }}</th>
+        <td v-for="hour in 24" :key="hour">
+          <button
+            type="button"
+            class="cell"
+            :tabindex="day === 0 && hour === 1 ? 0 : -1"
+            :style="{ opacity: strength(at(day, hour - 1)) }"
+            :title="`${name} ${hour - 1} to ${hour}: ${at(day, hour - 1).toLocaleString('en')} visits`"
+            :aria-label="`${name} ${hour - 1} to ${hour}: ${at(day, hour - 1)} visits; narrow to this hour`"
+            @click="emit('narrow', String(day * 24 + hour - 1))"
+            :data-hour="day * 24 + hour - 1"
+            @keydown="move($event, day * 24 + hour - 1)"
+          />
+        </td>
+      </tr>
+    </tbody>
+    <tfoot aria-hidden="true">
+      <tr>
+        <td />
+        <td colspan="12" class="soft">0</td>
+        <td colspan="11" class="soft">12</td>
+        <td class="soft">23</td>
+      </tr>
+    </tfoot>
+  </table>
+</template>
+
+<style scoped>
+.grid {
+  width: 100%;
+  table-layout: fixed;
+  border-spacing: 1px;
+  border-collapse: separate;
+  font-size: 12px;
+}
+.corner,
+tbody th {
+  width: 34px;
+  padding-right: 6px;
+  text-align: left;
+  font-weight: 400;
+}
+td {
+  padding: 0;
+}
+.cell {
+  display: block;
+  width: 100%;
+  height: 14px;
+  background: rgb(var(--v-theme-primary));
+}
+.cell:focus-visible {
+  opacity: 1 !important;
+}
+</style>

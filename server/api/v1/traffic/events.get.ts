@@ -1,0 +1,40 @@
+import { setResponseHeaders } from 'h3'
+import { operations } from '../../../contract/operations'
+import { route } from '../../../http/route'
+import { Problem } from '../../../usecases/problem'
+import { liveVisits } from '../../../usecases/traffic/live-visits'
+
+/** So many listen to one process; each costs a connection. */
+const MOST_LISTENERS = 500
+/** A comment now and then keeps what lies between from taking the silence for the end. */
+const BEAT_MS = 20_000
+/** A connection is ended after so long; whoever still listens comes again, and shows who they are. */
+const LONGEST_MS = 15 * 60_000
+
+export default route(operations.followTraffic, ({ db, event }) => {
+  const live = liveVisits(db)
+  if (live.listening >= MOST_LISTENERS)
+    throw new Problem(503, 'Too many listen', 'Too many pages follow visits as they come; look again later.')
+  const { res } = event.node
+  setResponseHeaders(event, {
+    'Content-Type': 'text/event-stream',
+    'Cache-Control': 'no-store',
+    'X-Accel-Buffering': 'no',
+  })
+  res.write('retry: 3000\n\n')
+  return new Promise<void>((resolve) => {
+    const stop = live.listen((told) => {
+      // Whoever reads too slowly is let go, rather than remembered.
+      if (res.writableLength > 1_000_000) res.destroy()
+      else res.write(`data: ${JSON.stringify(told)}\n\n`)
+    })
+    const beat = setInterval(() => res.write(': here\n\n'), BEAT_MS)
+    const end = setTimeout(() => res.end(), LONGEST_MS)
+    res.once('close', () => {
+      stop()
+      clearInterval(beat)
+      clearTimeout(end)
+      resolve()
+    })
+  })
+})
