@@ -37,6 +37,7 @@ const COMMANDS = {
   'bench-replay': { debian: ['mariadb-server'] },
   'bench-changes': { debian: ['mariadb-server'] },
   'bench-ingest': { debian: ['mariadb-server'] },
+  'bench-traffic': { debian: ['mariadb-server'] },
   'bench-live': { debian: ['mariadb-server'] },
   'bench-kills': { debian: ['mariadb-server'] },
   'fuzz-gateway': { debian: ['mariadb-server'] },

@@ -9,9 +9,11 @@ import { writeDigests } from '../server/usecases/notices/digests'
 import { gatherNotices, writeNoticeMails } from '../server/usecases/notices/gather-notices'
 import type { MailContext } from '../server/usecases/notices/mail-context'
 import { forgetMails } from '../server/usecases/notices/notice-settings'
+import { writeReports } from '../server/usecases/notices/reports'
 import { sendMails } from '../server/usecases/notices/send-mail'
 import { tellChanges } from '../server/usecases/notices/tell-changes'
 import { tellEntries } from '../server/usecases/notices/tell-webhooks'
+import { VisitStore } from '../server/usecases/traffic/visit-store'
 import { makeChecks } from '../server/usecases/targets/check-context'
 import type { Job } from './leases'
 import { mailsSent, webhooksDelivered } from './metrics'
@@ -27,6 +29,7 @@ export function makeTellers(
 ): readonly (readonly Job[])[] {
   const context: MailContext = { variables, secret: names.sealingKey }
   const transport = openMail(variables)
+  let store: VisitStore | undefined
   let checks: ReturnType<typeof makeChecks> | undefined
   const gather: readonly Job[] = [
     { kind: 'date-cases', everySeconds: 60, run: (db) => keepDateCases(db) },
@@ -35,6 +38,14 @@ export function makeTellers(
     { kind: 'tell-changes', everySeconds: 1, run: (db) => tellChanges(db, context) },
     { kind: 'tell-entries', everySeconds: 1, run: tellEntries },
     { kind: 'digests', everySeconds: 30, run: (db) => writeDigests(db, context) },
+    {
+      kind: 'reports',
+      everySeconds: 120,
+      run: (db) => {
+        store ??= new VisitStore(db)
+        return writeReports(store, context)
+      },
+    },
     { kind: 'forget-mails', everySeconds: 86_400, run: forgetMails },
   ]
   const mail: readonly Job[] = transport

@@ -23,6 +23,7 @@ export function useNoticeForm() {
       quiet: false,
       quietFrom: 22,
       quietTo: 7,
+      report: false,
     }),
     fieldsOf: ({ email: _email, sends: _sends, version: _version, minVisits, atOnceVisits, ...settings }) => ({
       ...settings,

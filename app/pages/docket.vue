@@ -2,6 +2,7 @@
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
+import { useLive } from '~/composables/useLive'
 import { visitsADay } from '~/composables/visits-a-day'
 import type { CaseFilters, RemedyGiven } from '~/stores/docket'
 import type { Case } from '~~/core/schemas'
@@ -64,8 +65,14 @@ watch(
   { immediate: true },
 )
 watch(selected, (id) => id && read(id), { immediate: true })
+// Cases are read anew when they are told to have changed; without a word from the desk, now and then.
+let known = ''
+const { minute, connected } = useLive(({ cases }) => {
+  if (known !== '' && cases !== known) void refresh()
+  known = cases
+})
 const visibility = useDocumentVisibility()
-useIntervalFn(() => visibility.value === 'visible' && refresh(), 5000)
+useIntervalFn(() => visibility.value === 'visible' && refresh(), 15_000)
 async function refresh() {
   await docket.list(filters.value)
   if (selected.value && !asideOpen.value) await read(selected.value)
@@ -129,6 +136,7 @@ useShortcuts({
       <header class="head">
         <h1 id="docket-title">Docket</h1>
         <span class="soft summary" role="status">{{ summary }}</span>
+        <LiveBadge :minute="minute" :connected="connected" />
         <VSelect
           class="state"
           :model-value="state"

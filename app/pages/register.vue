@@ -3,6 +3,7 @@ import { useEventListener, watchDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import type { Link } from '~~/core/schemas'
+import { useLive } from '~/composables/useLive'
 import type { RegisterFilters } from '~/stores/register'
 
 useHead({ title: 'Register · Fides' })
@@ -42,6 +43,13 @@ watch(filters, (now, before) => JSON.stringify(now) !== JSON.stringify(before) &
 watchDebounced(selected, (id) => id && hasPane.value && current.read(id).catch(() => undefined), {
   immediate: true,
   debounce: 60,
+})
+// Visits and others’ changes come into the rows as they happen.
+let revision = 0
+const { minute, connected } = useLive((told) => {
+  register.visited(told.links)
+  if (revision !== 0 && told.revision !== revision) void register.refreshShown()
+  revision = told.revision
 })
 // Somebody else may have saved meanwhile: come back, see it.
 useEventListener('focus', () => register.items.length <= 50 && register.list(filters.value))
@@ -123,6 +131,7 @@ const summary = computed(() =>
       <header class="head">
         <h1 id="register-title">Register</h1>
         <span class="soft summary" role="status">{{ summary }}</span>
+        <LiveBadge v-if="!mobile" :minute="minute" :connected="connected" />
         <VSpacer />
         <VTextField
           v-model="search"

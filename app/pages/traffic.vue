@@ -55,6 +55,7 @@ function narrowStep(at: string) {
   const write = (moment: DateTime) => (step === 'hour' ? moment.toISO()! : moment.toISODate()!)
   void view.chooseOwn(write(start), write(end))
 }
+const printPage = () => window.print()
 const TYPES = {
   csv: 'text/csv',
   json: 'application/json',
@@ -105,6 +106,7 @@ async function takeOut(type: keyof typeof TYPES) {
         @kind="view.chooseKind"
         @compare="view.chooseCompare"
         @file="takeOut"
+        @print="printPage"
       />
       <FilterChips :filters="filters" @widen="view.widen" />
       <VAlert v-if="traffic.problem" type="error" variant="tonal" density="compact" role="alert">{{

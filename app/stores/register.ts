@@ -78,6 +78,26 @@ const useRegisterStore = defineStore('register', {
         if (asking === mine) this.loading = false
       }
     },
+    /** Reads the rows shown anew, in their places, without a word: somebody changed something. */
+    async refreshShown() {
+      const mine = asking
+      if (this.loading || this.items.length > 50) return
+      const page = await callApi<{ items: Link[] }>('/links', { query: this.filters }).catch(() => undefined)
+      if (!page || asking !== mine || this.loading) return
+      const fresh = new Map(page.items.map((link) => [link.id, link]))
+      this.items = this.items.map((link) => fresh.get(link.id) ?? link)
+      // What is new, or stands elsewhere now, comes with it.
+      if (page.items.length === this.items.length) this.items = page.items
+    },
+    /** Visits that came, put to the rows they are of. */
+    visited(counts: Record<number, number>) {
+      for (const link of this.items) {
+        const came = counts[link.id]
+        if (came === undefined) continue
+        link.visits28 += came
+        if (link.daily?.length) link.daily = link.daily.with(-1, link.daily.at(-1)! + came)
+      }
+    },
     async loadTotal() {
       this.total = (await callApi<Counts>('/links/counts')).total
     },

@@ -21,6 +21,8 @@ export interface NoticeSettings {
   quiet: boolean
   quietFrom: number
   quietTo: number
+  /** Whether the report of each week’s visits comes by mail. */
+  report: boolean
 }
 
 /** What somebody is told who never said: administrators what harms, all others nothing. */
@@ -36,6 +38,7 @@ export const defaultSettings = (role: Role): NoticeSettings => ({
   quiet: true,
   quietFrom: 22,
   quietTo: 7,
+  report: false,
 })
 
 /** A case as it is chosen by. */

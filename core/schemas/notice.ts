@@ -27,6 +27,7 @@ const fields = {
   quiet: yesOrNo,
   quietFrom: hour('The beginning of the quiet hours'),
   quietTo: hour('The end of the quiet hours'),
+  report: yesOrNo,
 }
 
 export const noticeSettings = z.object({

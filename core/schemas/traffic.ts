@@ -159,4 +159,6 @@ export interface LiveTold {
   links: Record<number, number>
   /** Changes with any change of cases. */
   cases: string
+  /** The ledger’s newest revision. */
+  revision: number
 }

@@ -41,6 +41,7 @@ export function referrerKind(host: string, own: ReadonlySet<string>): ReferrerKi
     if (kind) return kind
   }
   // google.co.uk, yandex.kz: one name under many endings, of one or two short labels.
+  if (labels.length === 1) return 'other'
   const ending = labels.at(-2)!.length <= 3 && labels.length > 2 ? 3 : 2
   const label = labels.at(-ending)
   return (label !== undefined && KNOWN.get(label)) || 'other'

@@ -96,6 +96,11 @@ export class TestFides {
     }
   }
 
+  /** What a browser would send to be known as somebody. */
+  cookieOf(who: Who): string {
+    return this.cookies.get(who)!
+  }
+
   /** Calls the API as somebody. */
   async call<Body = Told>(
     who: Who,

@@ -1,13 +1,19 @@
 <script setup lang="ts">
 import { DateTime } from 'luxon'
 import { computed } from 'vue'
-import type { LedgerEntry, TargetCheckView } from '~~/core/schemas'
+import type { LedgerEntry, Placement, TargetCheckView } from '~~/core/schemas'
 
 /** Visits a day, how the destination was that day, and when it was changed: one line for all three. */
-const { days, checks, history } = defineProps<{
+const {
+  days,
+  checks,
+  history,
+  placements = [],
+} = defineProps<{
   days: readonly number[]
   checks: readonly TargetCheckView[]
   history: readonly LedgerEntry[]
+  placements?: readonly Placement[]
 }>()
 const { zone } = useMoments()
 const STEP = 5
@@ -40,13 +46,22 @@ const changes = computed(() =>
     .filter((day) => day >= 0 && day < days.length)
     .map((day) => day * STEP + STEP / 2),
 )
+/** Days something with the address on it was put up. */
+const put = computed(() =>
+  placements
+    .flatMap(({ placedOn }) => (placedOn === null ? [] : [column(placedOn)]))
+    .filter((day) => day >= 0 && day < days.length)
+    .map((day) => day * STEP + STEP / 2 - 0.5),
+)
+const most = computed(() => Math.max(0, ...days))
 const label = computed(() => {
   const visits = days.reduce((sum, day) => sum + day, 0).toLocaleString('en')
   const failed = checks.filter((check) => check.failed).length
   const of = `${checks.length} ${checks.length === 1 ? 'check' : 'checks'}`
   return (
     `${visits} visits in ${days.length} days; ${failed} of ${of} failed; ` +
-    `${changes.value.length === 1 ? 'one change' : `${changes.value.length} changes`} of destination`
+    `${changes.value.length === 1 ? 'one change' : `${changes.value.length} changes`} of destination; ` +
+    `${put.value.length} placed; at most ${most.value.toLocaleString('en')} visits on one day`
   )
 })
 </script>
@@ -64,14 +79,16 @@ const label = computed(() => {
         :height="bar.height"
         class="visits"
       />
+      <path v-for="x in put" :key="`p${x}`" :d="`M${x} 0l3 3 -3 3 -3 -3z`" class="put" />
       <template v-for="mark in marks" :key="mark.x">
         <circle v-if="mark.state === 'sound'" :cx="mark.x" :cy="HEIGHT + 7" r="1.8" class="sound" />
         <path v-else :d="`M${mark.x - 2.6} ${HEIGHT + 10}h5.2l-2.6 -6z`" class="broken" />
       </template>
     </svg>
     <figcaption class="soft">
-      Visits a day; below, <span class="text-sound">●</span> days whose checks were answered,
-      <span class="text-broken">▲</span> days one failed; lines where the destination changed.
+      Visits a day, {{ most.toLocaleString('en') }} at most; below, <span class="text-sound">●</span> days whose checks
+      were answered, <span class="text-broken">▲</span> days one failed; lines where the destination changed,
+      <span class="text-put">◆</span> where it was put up.
     </figcaption>
   </figure>
 </template>
@@ -91,6 +108,12 @@ svg {
 }
 .sound {
   fill: rgb(var(--v-theme-success));
+}
+.put {
+  fill: rgb(var(--v-theme-info));
+}
+.text-put {
+  color: rgb(var(--v-theme-info));
 }
 .broken {
   fill: rgb(var(--v-theme-error));

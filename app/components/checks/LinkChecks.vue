@@ -42,7 +42,13 @@ const frames = computed(() => {
     </p>
     <p v-else-if="!/^https?:/i.test(link.destination)" class="soft mb-1">It opens an app, so it cannot be checked.</p>
     <p v-else class="soft mb-1">It has not been checked yet.</p>
-    <CheckStrip v-if="link.daily?.length" :days="link.daily" :checks="found?.items ?? []" :history="history" />
+    <CheckStrip
+      v-if="link.daily?.length"
+      :days="link.daily"
+      :checks="found?.items ?? []"
+      :history="history"
+      :placements="link.placements ?? []"
+    />
     <CheckBar class="my-2" />
     <p v-if="problem" class="text-broken">{{ problem }} <VBtn variant="text" @click="read">Try again</VBtn></p>
     <div class="d-flex flex-wrap ga-2 my-2 align-center">

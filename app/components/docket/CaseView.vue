@@ -21,6 +21,8 @@ const state = computed(() =>
       ? `Set aside until ${found.setAsideUntil ? short(found.setAsideUntil) : ''}`
       : `${found.reopenedAt ? 'Back since' : 'Since'} ${short(found.reopenedAt ?? found.openedAt)}`,
 )
+/** The links a case is about, as far as they are few enough to be asked for together. */
+const linkIds = computed(() => found.subjects.flatMap(({ to }) => /^\/links\/(\d+)$/.exec(to)?.[1] ?? []).slice(0, 50))
 function apply() {
   const chosen = list.value?.chosen()
   if (chosen) emit('apply', chosen.id, chosen.given)
@@ -56,6 +58,8 @@ defineExpose({ apply })
     <p v-if="found.subjects.length > 0" class="d-flex flex-wrap ga-3 mt-1">
       <NuxtLink v-for="subject in found.subjects" :key="subject.to" :to="subject.to">{{ subject.label }}</NuxtLink>
     </p>
+
+    <CaseTrend v-if="linkIds.length > 0" :key="linkIds.join()" :links="linkIds" />
 
     <RemedyList ref="list" :key="found.id" :remedies="found.remedies ?? []" @applies="applies = $event" />
 

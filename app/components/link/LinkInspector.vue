@@ -35,7 +35,9 @@ const copy = async () => {
   <article class="inspector" :aria-label="link.address">
     <div class="d-flex flex-wrap ga-2 mb-1">
       <RedirectChip :status="link.status" words />
-      <span v-for="tag in link.tags" :key="tag" class="tag">{{ tag }}</span>
+      <NuxtLink v-for="tag in link.tags" :key="tag" class="tag" :to="{ path: '/tags', query: { tag } }">{{
+        tag
+      }}</NuxtLink>
     </div>
     <p class="address mono">
       <span class="soft">{{ link.domain }}/</span><b>{{ link.slug }}</b>
@@ -78,7 +80,9 @@ const copy = async () => {
       >
       <template v-if="link.owner"
         ><dt>Owner</dt>
-        <dd>{{ link.owner }}</dd></template
+        <dd>
+          <NuxtLink :to="{ path: '/tags', query: { owner: link.owner } }">{{ link.owner }}</NuxtLink>
+        </dd></template
       >
       <template v-if="link.robots"
         ><dt>Robots</dt>
@@ -138,6 +142,8 @@ const copy = async () => {
   text-decoration-color: rgb(var(--v-theme-rule));
 }
 .tag {
+  color: inherit;
+  text-decoration: none;
   padding: 0 6px;
   border: 1px solid rgb(var(--v-theme-rule));
   border-radius: 3px;

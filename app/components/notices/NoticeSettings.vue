@@ -68,6 +68,20 @@ async function save() {
         label="Only what harms at least so many visits a day"
         :error-messages="faults.minVisits"
       />
+      <h2>Visits</h2>
+      <div>
+        <VSwitch
+          v-model="fields.report"
+          density="compact"
+          hide-details
+          color="primary"
+          label="The report of each week"
+          aria-describedby="report-words"
+        />
+        <p id="report-words" class="soft">
+          On Mondays from 7 o’clock: how many visits, of what, from where, and what changed. It tells of all links.
+        </p>
+      </div>
       <h2>At once</h2>
       <VSwitch
         v-model="fields.atOnce"

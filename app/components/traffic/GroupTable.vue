@@ -3,8 +3,8 @@ import { computed, ref, watch } from 'vue'
 import type { Traffic, TrafficGroup, TrafficRow } from '~~/core/schemas'
 import { changeCell, GROUP_ITEMS, valueTitle } from '~/composables/traffic-words'
 
-/** Visits by something: a row narrows everything to its value. */
-const { told, by } = defineProps<{ told: Traffic; by: TrafficGroup }>()
+/** Visits by something: a row narrows everything to its value, unless it is `plain`. */
+const { told, by, plain = false } = defineProps<{ told: Traffic; by: TrafficGroup; plain?: boolean }>()
 const emit = defineEmits<{ by: [value: TrafficGroup]; narrow: [value: string] }>()
 type Column = 'name' | 'visits' | 'people' | 'change'
 const sort = ref<{ column: Column; down: boolean }>({ column: 'visits', down: true })
@@ -84,7 +84,8 @@ const tone = (row: TrafficRow) =>
       <tbody>
         <tr v-for="row in rows" :key="row.key">
           <th scope="row" class="name">
-            <button type="button" class="value" :title="`Only ${nameOf(row)}`" @click="emit('narrow', row.key)">
+            <span v-if="plain">{{ nameOf(row) }}</span>
+            <button v-else type="button" class="value" :title="`Only ${nameOf(row)}`" @click="emit('narrow', row.key)">
               <ShortAddress v-if="by === 'link' && row.key !== '0'" :address="row.label" />
               <template v-else>{{ nameOf(row) }}</template>
             </button>

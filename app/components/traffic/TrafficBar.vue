@@ -10,6 +10,7 @@ const emit = defineEmits<{
   kind: [value: string]
   compare: [value: string]
   file: [type: 'csv' | 'json' | 'sheet']
+  print: []
 }>()
 const COMPARES = [
   { value: 'before', title: 'the time before' },
@@ -95,6 +96,7 @@ function takeOwn() {
         <VListItem title="CSV" @click="emit('file', 'csv')" />
         <VListItem title="Spreadsheet" @click="emit('file', 'sheet')" />
         <VListItem title="JSON" @click="emit('file', 'json')" />
+        <VListItem title="Print" @click="emit('print')" />
       </VList>
     </VMenu>
   </div>

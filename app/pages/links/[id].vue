@@ -28,13 +28,25 @@ useShortcuts({
     <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="ma-4">{{ problem }}</VAlert>
     <template v-else-if="store.link?.id === id">
       <h1 class="visually-hidden">{{ store.link.address }}</h1>
-      <LinkInspector v-model:editing="editing" :link="store.link" :history="store.history" />
+      <div class="columns">
+        <LinkInspector v-model:editing="editing" :link="store.link" :history="store.history" />
+        <LazyLinkTraffic :link="store.link" />
+      </div>
     </template>
   </div>
 </template>
 
 <style scoped>
 .page {
-  max-width: 760px;
+  max-width: 1500px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 620px) minmax(0, 1fr);
+}
+@media (max-width: 1100px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 </style>

@@ -32,6 +32,9 @@ const STEPS = [
     ADD COLUMN keep_network BOOLEAN NOT NULL DEFAULT FALSE,
     ADD COLUMN honour_gpc BOOLEAN NOT NULL DEFAULT TRUE,
     ADD COLUMN few_people SMALLINT UNSIGNED NOT NULL DEFAULT 5 CHECK (few_people BETWEEN 1 AND 100)`,
+  // Who wishes it gets the figures of each week by mail.
+  'ALTER TABLE notice_setting ADD COLUMN report BOOLEAN NOT NULL DEFAULT FALSE AFTER quiet_to',
+  "ALTER TABLE mail MODIFY kind ENUM('at-once', 'digest', 'change', 'trial', 'report') NOT NULL",
 ]
 
 export const name = '0013-visits-in-columns'
@@ -153,5 +156,8 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
   await run(
     'ALTER TABLE organisation DROP COLUMN visit_days, DROP COLUMN keep_network, DROP COLUMN honour_gpc, DROP COLUMN few_people',
   )
+  await run('ALTER TABLE notice_setting DROP COLUMN report')
+  await run("DELETE FROM mail WHERE kind = 'report'")
+  await run("ALTER TABLE mail MODIFY kind ENUM('at-once', 'digest', 'change', 'trial') NOT NULL")
   for (const table of ['presence', 'traffic_month', 'traffic_day', 'visit_part']) await run(`DROP TABLE ${table}`)
 }

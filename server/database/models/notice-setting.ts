@@ -26,6 +26,7 @@ export class NoticeSettingModel extends Model<
   declare quiet: boolean
   declare quietFrom: number
   declare quietTo: number
+  declare report: CreationOptional<boolean>
   declare version: CreationOptional<number>
 }
 
@@ -44,6 +45,7 @@ export function defineNoticeSetting(sequelize: Sequelize): typeof NoticeSettingM
       quiet: { type: DataTypes.BOOLEAN, allowNull: false },
       quietFrom: { type: DataTypes.TINYINT.UNSIGNED, allowNull: false },
       quietTo: { type: DataTypes.TINYINT.UNSIGNED, allowNull: false },
+      report: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
     },
     { sequelize, tableName: 'notice_setting', modelName: 'NoticeSetting' },

@@ -30,6 +30,7 @@ export async function settingsOf(
           onlyMine: Boolean(row.onlyMine),
           atOnce: Boolean(row.atOnce),
           quiet: Boolean(row.quiet),
+          report: Boolean(row.report),
         },
       ]
     }),

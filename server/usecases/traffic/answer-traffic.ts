@@ -369,7 +369,7 @@ async function withLabels(store: VisitStore, query: TrafficQuery, rows: Bare[]):
     }))
   }
   if (query.by !== 'link') return rows.map((row) => ({ ...row, label: row.key, title: '' }))
-  const ids = rows.map(({ key }) => Number(key))
+  const ids = rows.map(({ key }) => Number(key)).filter(Number.isSafeInteger)
   const links =
     ids.length === 0
       ? []

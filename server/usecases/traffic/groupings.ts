@@ -14,19 +14,27 @@ export interface LinkFacts {
 
 const NO_FACTS: LinkFacts = { tags: new Map(), owners: new Map(), heirs: new Map() }
 
-/** What a question needs to know of links; all of them where it is about their tags or owners. */
+const remembered = new WeakMap<Database, { revision: number; whole: boolean; facts: LinkFacts }>()
+
+/**
+ * What a question needs to know of links; all of them where it is about their tags or owners. It is remembered until
+ * the ledger has a newer entry.
+ */
 export async function readFacts(db: Database, query: TrafficQuery): Promise<LinkFacts> {
   const about = (name: TrafficGroup) => query.by === name || query[name] !== undefined
-  const [tags, owners, heirs] = [about('tag'), about('owner'), about('link') || about('tag') || about('owner')]
-  if (!heirs) return NO_FACTS
+  const whole = about('tag') || about('owner')
+  if (!whole && !about('link')) return NO_FACTS
+  const organisation = await db.Organisation.findByPk(1, { attributes: ['revision'] })
+  const revision = Number(organisation?.revision ?? 0)
+  const known = remembered.get(db)
+  if (known?.revision === revision && (known.whole || !whole)) return known.facts
   const facts: LinkFacts = { tags: new Map(), owners: new Map(), heirs: new Map() }
   const select = (sql: string) => db.sequelize.query<Record<string, unknown>>(sql, { type: QueryTypes.SELECT })
   for (const row of await select('SELECT link_id, heir_id FROM link_heir'))
     facts.heirs.set(Number(row.link_id), Number(row.heir_id))
-  if (owners)
+  if (whole) {
     for (const row of await select("SELECT id, owner FROM link WHERE owner <> ''"))
       facts.owners.set(Number(row.id), row.owner as string)
-  if (tags) {
     const names = new Map((await select('SELECT id, name FROM tag')).map((row) => [Number(row.id), row.name as string]))
     for (const row of await select('SELECT link_id, tag_id FROM link_tag')) {
       const link = Number(row.link_id)
@@ -36,6 +44,7 @@ export async function readFacts(db: Database, query: TrafficQuery): Promise<Link
       else facts.tags.set(link, [name])
     }
   }
+  remembered.set(db, { revision, whole, facts })
   return facts
 }
 
@@ -51,16 +60,21 @@ export interface Keyed {
   keyOf(group: number): string
 }
 
+/** Groups of links as they were made of what is known of links; the vocabulary may have grown since. */
+const groupings = new WeakMap<LinkFacts, Map<TrafficGroup, { words: number; keyed: Keyed }>>()
+
 /** The groups a question asks for. The vocabulary must hold all words already. */
 export function groupingOf(
   by: TrafficGroup,
   vocabulary: Vocabulary,
   facts: LinkFacts,
-  own: ReadonlySet<string>,
+  ownHosts: ReadonlySet<string>,
 ): Keyed {
   if (by === 'hour') return { grouping: { by: 'hours' }, keyOf: String }
   if (by === 'tag' || by === 'owner') {
     const { words } = vocabulary.words('link')
+    const known = groupings.get(facts)?.get(by)
+    if (known?.words === words.length) return known.keyed
     const keys = new Keys()
     const groupsOf = (word: number): string[] => {
       const id = heirOf(facts, word)
@@ -69,7 +83,7 @@ export function groupingOf(
     const sets = words.map((word) => (word === 0 ? [] : groupsOf(word as number).map((key) => keys.place(key))))
     const starts = new Uint32Array(words.length + 1)
     for (const [at, set] of sets.entries()) starts[at + 1] = starts[at]! + set.length
-    return {
+    const keyed: Keyed = {
       grouping: {
         by: 'sets',
         dimension: 'link',
@@ -79,10 +93,13 @@ export function groupingOf(
       },
       keyOf: (group) => keys.all[group]!,
     }
+    const own = groupings.get(facts) ?? new Map<TrafficGroup, { words: number; keyed: Keyed }>()
+    groupings.set(facts, own.set(by, { words: words.length, keyed }))
+    return keyed
   }
   if (by === 'referrer-kind') {
     const { words } = vocabulary.words('referrer')
-    const groupOf = Int32Array.from(words, (word) => REFERRER_KINDS.indexOf(referrerKind(word as string, own)))
+    const groupOf = Int32Array.from(words, (word) => REFERRER_KINDS.indexOf(referrerKind(word as string, ownHosts)))
     return {
       grouping: { by: 'groups', dimension: 'referrer', groupOf, size: REFERRER_KINDS.length },
       keyOf: (group) => REFERRER_KINDS[group]!,

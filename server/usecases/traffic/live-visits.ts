@@ -20,7 +20,7 @@ export class LiveVisits {
   private readonly known = new Set<number>()
   /** Visits of the last minute, by the second. */
   private readonly seconds = new Map<number, number>()
-  private last: LiveTold = { minute: 0, links: {}, cases: '' }
+  private last: LiveTold = { minute: 0, links: {}, cases: '', revision: 0 }
 
   constructor(private readonly db: Database) {}
 
@@ -82,12 +82,21 @@ export class LiveVisits {
         "WHERE state = 'open'",
       { type: QueryTypes.SELECT },
     )
+    const [organisation] = await this.db.sequelize.query<{ revision: number }>(
+      'SELECT revision FROM organisation WHERE id = 1',
+      { type: QueryTypes.SELECT },
+    )
     const told: LiveTold = {
+      revision: Number(organisation?.revision ?? 0),
       minute: [...this.seconds.values()].reduce((sum, count) => sum + count, 0),
       links,
       cases: cases?.mark ?? '',
     }
-    const isNews = told.minute !== this.last.minute || told.cases !== this.last.cases || Object.keys(links).length > 0
+    const isNews =
+      told.minute !== this.last.minute ||
+      told.revision !== this.last.revision ||
+      told.cases !== this.last.cases ||
+      Object.keys(links).length > 0
     this.last = told
     if (isNews) for (const listener of this.listeners) listener(told)
   }

@@ -68,19 +68,26 @@ export function planOf(
     for (; day < until; day++) if (!days.has(day) && keptOf(parts, calendar, day) > 0) return false
     return true
   }
+  /** Sums that do not tell people exactly are for days only whose visits are gone. */
+  const mayUse = (day: number, until: number) => {
+    if (answering?.exact) return true
+    for (; day < until; day++) if (days.has(day) && !gone.has(day)) return false
+    return true
+  }
   for (let day = first; day <= last; day++) {
     const sums = days.get(day)
     const summable = answering && coarse && sums !== undefined && isWhole(day)
     if (summable && step === 'month' && months.has(day)) {
       const next = monthAfter(day)
       // A month counts for one step, so it must lie in the period whole, with sums of all its days.
-      if (next - 1 <= last && isWhole(next - 1) && answering.exact && isSummed(day, next)) {
+      if (next - 1 <= last && isWhole(next - 1) && isSummed(day, next) && mayUse(day, next)) {
         plan.months.push(day)
+        plan.exact &&= answering.exact
         day = next - 1
         continue
       }
     }
-    if (summable && (answering.exact || gone.has(day))) {
+    if (summable && mayUse(day, day + 1)) {
       plan.days.push(day)
       plan.exact &&= answering.exact
       continue

@@ -67,7 +67,9 @@ describe('openCountries', () => {
     expect(countryOf('192.0.2.1')).toBe('')
     expect(countryOf('nonsense')).toBe('')
   })
+})
 
+describe('what is kept of a visitor', () => {
   it('counts who asks not to be tracked without a token, where the organisation honours that', () => {
     expect(see({ ...agent, 'sec-gpc': '1' }).visitor).toBe('')
     expect(see({ ...agent, 'sec-gpc': '0' }).visitor).not.toBe('')
