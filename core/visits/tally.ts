@@ -44,6 +44,7 @@ export class Tally {
   private readonly lastOfStep: Float64Array
   private readonly lastOfGroup: Float64Array
   private stamp = 0
+  private groupOf: Int32Array | undefined
 
   /** `starts` are the beginnings of the series' steps. */
   constructor(
@@ -90,76 +91,77 @@ export class Tally {
       any = true
     }
     if (!any) return
+    const { groupOf, codes } = this.singles(view, hourOf)
+    const sets = this.grouping?.by === 'sets' ? this.grouping : undefined
+    const setCodes = sets && view.codes[sets.dimension]
+    const { groupVisits, groupPeople, lastOfGroup, lastOfStep, stepVisits, stepPeople } = this
+    const put = (group: number, day: number, stamp: number) => {
+      groupVisits[group]!++
+      const place = group * MOST_DAYS + day
+      if (stamp === 0 || lastOfGroup[place] === stamp) return
+      lastOfGroup[place] = stamp
+      groupPeople[group]!++
+    }
     // Rows are by visitor, so who was seen last tells whether this one was seen before.
     const base = this.stamp
-    const { quarters, kinds, repeats, visitors, codes, length } = view
+    const { quarters, kinds, repeats, visitors, length } = view
     const [first, second] = filters
-    const [one, oneAllowed] = [first && codes[first.dimension], first?.allowed]
-    const [two, twoAllowed] = [second && codes[second.dimension], second?.allowed]
+    const [one, oneAllowed] = [first && view.codes[first.dimension], first?.allowed]
+    const [two, twoAllowed] = [second && view.codes[second.dimension], second?.allowed]
     const others = filters.slice(2)
     const seen = new Float64Array(MOST_DAYS)
-    const count = this.counterOf(view, hourOf)
-    let most = 0
+    let [most, visits, people, again] = [0, 0, 0, 0]
     for (let row = 0; row < length; row++) {
       if (kinds[row] !== kind) continue
       const quarter = quarters[row]!
       const step = stepOf[quarter]!
       if (step === -1) continue
-      if (one && !oneAllowed![one[row]!]) continue
-      if (two && !twoAllowed![two[row]!]) continue
-      if (others.length > 0 && others.some(({ dimension, allowed }) => !allowed[codes[dimension][row]!])) continue
+      if (one !== undefined && oneAllowed![one[row]!] !== 1) continue
+      if (two !== undefined && twoAllowed![two[row]!] !== 1) continue
+      if (others.length > 0 && others.some(({ dimension, allowed }) => !allowed[view.codes[dimension][row]!])) continue
       const visitor = visitors[row]!
       const stamp = visitor === 0 ? 0 : base + visitor
       if (visitor > most) most = visitor
       const day = dayOf[quarter]!
-      this.visits++
-      this.repeats += repeats[row]!
-      this.stepVisits[step]!++
+      visits++
+      again += repeats[row]!
+      stepVisits[step]!++
       if (stamp !== 0) {
         if (seen[day] !== stamp) {
           seen[day] = stamp
-          this.people++
+          people++
         }
         const place = step * MOST_DAYS + day
-        if (this.lastOfStep[place] !== stamp) {
-          this.lastOfStep[place] = stamp
-          this.stepPeople[step]!++
+        if (lastOfStep[place] !== stamp) {
+          lastOfStep[place] = stamp
+          stepPeople[step]!++
         }
       }
-      count?.(row, day, stamp, quarter)
+      if (codes !== undefined) {
+        const group = groupOf![codes[row]!]!
+        if (group !== -1) put(group, day, stamp)
+      } else if (sets !== undefined) {
+        const code = setCodes![row]!
+        for (let at = sets.starts[code]!; at < sets.starts[code + 1]!; at++) put(sets.groups[at]!, day, stamp)
+      }
     }
+    this.visits += visits
+    this.people += people
+    this.repeats += again
     this.stamp = base + most
   }
 
-  private counterOf(
+  /** By which column of a view each row has one group at most, and which. */
+  private singles(
     view: DayView,
     hourOf: Uint8Array,
-  ): ((row: number, day: number, stamp: number, quarter: number) => void) | undefined {
-    const { grouping, groupVisits, groupPeople, lastOfGroup } = this
-    if (!grouping) return undefined
-    const put = (group: number, day: number, stamp: number) => {
-      groupVisits[group]!++
-      if (stamp === 0) return
-      const place = group * MOST_DAYS + day
-      if (lastOfGroup[place] === stamp) return
-      lastOfGroup[place] = stamp
-      groupPeople[group]!++
-    }
-    if (grouping.by === 'hours') return (_row, day, stamp, quarter) => put(hourOf[quarter]!, day, stamp)
-    const codes = view.codes[grouping.dimension]
-    if (grouping.by === 'words') return (row, day, stamp) => put(codes[row]!, day, stamp)
-    if (grouping.by === 'groups') {
-      const { groupOf } = grouping
-      return (row, day, stamp) => {
-        const group = groupOf[codes[row]!]!
-        if (group !== -1) put(group, day, stamp)
-      }
-    }
-    const { starts, groups } = grouping
-    return (row, day, stamp) => {
-      const code = codes[row]!
-      for (let at = starts[code]!; at < starts[code + 1]!; at++) put(groups[at]!, day, stamp)
-    }
+  ): { groupOf?: Int32Array; codes?: Uint8Array | Uint16Array | Uint32Array } {
+    const { grouping } = this
+    if (grouping === undefined || grouping.by === 'sets') return {}
+    if (grouping.by === 'hours') return { groupOf: Int32Array.from(hourOf), codes: view.quarters }
+    this.groupOf ??=
+      grouping.by === 'groups' ? grouping.groupOf : Int32Array.from({ length: grouping.size }, (_, at) => at)
+    return { groupOf: this.groupOf, codes: view.codes[grouping.dimension] }
   }
 
   /** Adds what was counted before, of one day or month. */

@@ -3,7 +3,7 @@ import { showHost } from '../../../core/address'
 import type { Movers } from '../../../core/schemas'
 import { calendarOf, dayOfText, dayText } from '../../../core/visits'
 import { levelsOf } from '../../../core/visits/change-points'
-import { Cancelled } from './answer-traffic'
+import { Cancelled } from './count-period'
 import { zoneOf } from './roll-visits'
 import type { VisitStore } from './visit-store'
 

@@ -60,8 +60,8 @@ export interface Keyed {
   keyOf(group: number): string
 }
 
-/** Groups of links as they were made of what is known of links; the vocabulary may have grown since. */
-const groupings = new WeakMap<LinkFacts, Map<TrafficGroup, { words: number; keyed: Keyed }>>()
+/** Groups of links as they were made last, of what was known of links and of words then. */
+const groupings = new WeakMap<Vocabulary, Map<TrafficGroup, { facts: LinkFacts; words: number; keyed: Keyed }>>()
 
 /** The groups a question asks for. The vocabulary must hold all words already. */
 export function groupingOf(
@@ -73,8 +73,8 @@ export function groupingOf(
   if (by === 'hour') return { grouping: { by: 'hours' }, keyOf: String }
   if (by === 'tag' || by === 'owner') {
     const { words } = vocabulary.words('link')
-    const known = groupings.get(facts)?.get(by)
-    if (known?.words === words.length) return known.keyed
+    const known = groupings.get(vocabulary)?.get(by)
+    if (known?.facts === facts && known.words === words.length) return known.keyed
     const keys = new Keys()
     const groupsOf = (word: number): string[] => {
       const id = heirOf(facts, word)
@@ -93,8 +93,8 @@ export function groupingOf(
       },
       keyOf: (group) => keys.all[group]!,
     }
-    const own = groupings.get(facts) ?? new Map<TrafficGroup, { words: number; keyed: Keyed }>()
-    groupings.set(facts, own.set(by, { words: words.length, keyed }))
+    const made = groupings.get(vocabulary) ?? new Map<TrafficGroup, { facts: LinkFacts; words: number; keyed: Keyed }>()
+    groupings.set(vocabulary, made.set(by, { facts, words: words.length, keyed }))
     return keyed
   }
   if (by === 'referrer-kind') {
