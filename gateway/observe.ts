@@ -1,5 +1,6 @@
 import { createHmac } from 'node:crypto'
 import type { BlockList } from 'node:net'
+import { markIn } from '../core/address'
 import type { Admission } from '../core/misses'
 import type { Answer } from '../core/table'
 import {
@@ -133,6 +134,7 @@ export function createObserver(sources: ObserverSources) {
     fields: RequestFields,
     answer: Answer,
     now: number,
+    target = '',
   ): string | undefined {
     let address = plainAddress(socket.remoteAddress)
     if ((fields.forwarded ?? fields.xForwardedFor) !== undefined && isTrusted(address))
@@ -194,6 +196,7 @@ export function createObserver(sources: ObserverSources) {
         referrer: fields.referer === '' ? '' : referrerHost(fields.referer),
         ruleId: answer.ruleId,
         mended: answer.mended ?? '',
+        channel: markIn(target),
         after,
         page: missed ? referrerPage(fields.referer) : '',
       },

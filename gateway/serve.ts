@@ -104,7 +104,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
         : offersOf(table, domainId, ranked)
     },
     answered: (request, fields, answer, now) => {
-      const line = observe(request.socket, request.method!, fields, answer, now)
+      const line = observe(request.socket, request.method!, fields, answer, now, request.url)
       if (line !== undefined) spool.push(line)
     },
     measured: (outcome, milliseconds) => meter.count(outcome, milliseconds),

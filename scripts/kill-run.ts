@@ -6,6 +6,9 @@ import { QueryTypes } from 'sequelize'
 import { seeded } from '../server/database/seed/chance'
 import type { Database } from '../server/database/open'
 import { family } from './bench-load'
+import { trafficQuery } from '../core/schemas'
+import { answerTraffic } from '../server/usecases/traffic/answer-traffic'
+import { VisitStore } from '../server/usecases/traffic/visit-store'
 import { rawVisits } from '../server/usecases/traffic/visit-parts'
 import type { System } from './system'
 
@@ -41,6 +44,8 @@ export interface KillFigures {
   lostInFlush: number
   /** Visits stored more than once. */
   twice: number
+  /** By how many the figures of traffic differ from the visits that are stored, and those summed by link and day. */
+  miscounted: number
   /** Seconds until the slowest was back. */
   slowestBackSeconds: number
 }
@@ -64,6 +69,7 @@ export async function killRun(plan: KillPlan): Promise<KillFigures> {
     lost: 0,
     lostInFlush: 0,
     twice: 0,
+    miscounted: 0,
     slowestBackSeconds: 0,
   }
   // Every destination a link ever was given, also where whoever gave it never heard whether it was taken.
@@ -217,5 +223,18 @@ export async function killRun(plan: KillPlan): Promise<KillFigures> {
     else figures.lost++
   }
   figures.twice = [...stored.values()].filter((times) => times > 1).length
+  const told = await answerTraffic(
+    new VisitStore(db),
+    trafficQuery.parse({
+      from: new Date(Date.now() - DAY_MS).toISOString(),
+      to: new Date(Date.now() + DAY_MS).toISOString(),
+      'referrer-kind': 'other',
+    }),
+  )
+  const [sums] = await db.sequelize.query<{ visits: string }>('SELECT SUM(visits) AS visits FROM visit_day', {
+    type: QueryTypes.SELECT,
+  })
+  const all = [...stored.values()].reduce((sum, times) => sum + times, 0)
+  figures.miscounted = Math.abs(told.total - all) + Math.abs(Number(sums?.visits ?? 0) - all)
   return figures
 }

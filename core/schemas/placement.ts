@@ -22,5 +22,7 @@ export const placement = z.object({
   placedOn: z.string().nullable(),
   copies: z.int().nullable(),
   changeable: z.boolean(),
+  /** With it as `?~=mark` behind the address, visits from this placement are told apart. */
+  mark: z.string(),
 })
 export type Placement = z.infer<typeof placement>

@@ -1,4 +1,4 @@
-import { composeLocation, MOST_HOST, readHost, readSlug, readTarget, type ReadingNote } from '../address'
+import { composeLocation, MOST_HOST, readHost, readSlug, readTarget, withoutMark, type ReadingNote } from '../address'
 import { NOBODY, type Visitor } from '../conditions'
 import type { DomainTable, Table } from './compile'
 import type { Entry } from './entry'
@@ -90,6 +90,8 @@ function answerAnyway(table: Table, request: TableRequest, now: number, listener
       cacheControl: permanence(domain.permanenceSeconds, null, now),
     }
 
+  // Which placement it was read from is ours to know; it matches nothing and goes nowhere.
+  const query = target.query === '' ? '' : withoutMark(target.query)
   // A key of the map is a fixed point of reading, so a path that is one needs no reading.
   let canonical = target.path.slice(1)
   let entry = part.links.get(canonical)
@@ -103,13 +105,13 @@ function answerAnyway(table: Table, request: TableRequest, now: number, listener
 
   if (entry !== undefined) {
     listener?.found?.('link', entry)
-    return answerLink(part, entry, canonical, target.query, now, listener)
+    return answerLink(part, entry, canonical, query, now, listener)
   }
   // /.well-known/ belongs to the gateway, whatever a rule would take (RFC 8615).
   if (part.rules.rules.length > 0 && canonical.length <= MOST_RULED && !isWellKnown(canonical)) {
-    return answerByRules(part, canonical, target.query, request.visitor ?? NOBODY, now, listener)
+    return answerByRules(part, canonical, query, request.visitor ?? NOBODY, now, listener)
   }
-  return answerWithoutLink(part, canonical, target.query, now, listener)
+  return answerWithoutLink(part, canonical, query, now, listener)
 }
 
 function answerByRules(

@@ -62,7 +62,7 @@ export function writeEvent(request: RequestPart, visitor: string): string {
   return (
     `[${request.at},${request.domainId},${request.linkId},"${request.kind}",${request.status},"${request.outcome}",` +
     `${quote(request.path)},${quote(request.referrer)},${request.ruleId},"${request.mended}",` +
-    `${quote(request.after)},${quote(request.page)},${visitor}`
+    `${quote(request.after)},${quote(request.page)},"${request.channel ?? ''}",${visitor}`
   )
 }
 
@@ -79,9 +79,12 @@ export function readEvent(line: string): VisitEvent | undefined {
   if (parsed.length === 14) parsed.splice(8, 0, 0, '')
   // Lines of before misses were ranked have neither what was missed before nor the page.
   if (parsed.length === 16) parsed.splice(10, 0, '', '')
-  // Lines of before networks could be kept have none.
-  if (parsed.length === 18) parsed.push('')
-  if (parsed.length !== 19) return undefined
+  // Lines of before marks and networks have neither.
+  if (parsed.length === 18) {
+    parsed.splice(12, 0, '')
+    parsed.push('')
+  }
+  if (parsed.length !== 20) return undefined
   const [
     at,
     domainId,
@@ -95,6 +98,7 @@ export function readEvent(line: string): VisitEvent | undefined {
     mended,
     after,
     page,
+    channel,
     country,
     language,
     device,
@@ -116,6 +120,7 @@ export function readEvent(line: string): VisitEvent | undefined {
     mended,
     after,
     page,
+    channel,
     country,
     language,
     device,

@@ -221,7 +221,8 @@ describe('what visits there were', () => {
     await visitsInColumns.up(context)
     store = new VisitStore(register.db)
     expect(await answerTraffic(store, whole, { now: NOW })).toEqual(before)
-    // The release before knew no marks of placements.
+    // The release before knew no marks of placements, and told all countries apart.
+    await register.db.Organisation.update({ fewPeople: 1 }, { where: { id: 1 } })
     events = events.map((one) => ({ ...one, channel: '' }))
     await rollVisits(store, { now: NOW })
   })

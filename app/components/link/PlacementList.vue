@@ -8,6 +8,11 @@ const { adding, fields, faults, busy, add } = useSmallForm(
   () => ({ medium: '', place: '', placedOn: '', copies: undefined as number | undefined, changeable: false }),
   (given) => store.addPlacement(link.id, { ...given, placedOn: given.placedOn || null, copies: given.copies ?? null }),
 )
+async function copy(mark: string) {
+  const address = `https://${link.domain}/${link.slug}?~=${mark}`
+  await navigator.clipboard.writeText(address)
+  useNotice().tell(`Copied ${address}`)
+}
 async function remove(id: number) {
   await store.removePlacement(link.id, id).catch((error: Error) => useNotice().tell(error.message))
 }
@@ -28,7 +33,16 @@ async function remove(id: number) {
               >, {{ item.copies.toLocaleString('en') }} {{ item.copies === 1 ? 'copy' : 'copies' }}</template
             ><template v-if="item.placedOn">, since {{ item.placedOn }}</template
             >; {{ item.changeable ? 'can be changed' : 'cannot be changed' }}</span
+          ><br /><span class="mono soft" title="With this mark behind it, visits from here are told apart"
+            >{{ link.address }}?~={{ item.mark }}</span
           ></span
+        >
+        <VBtn
+          size="small"
+          variant="text"
+          :aria-label="`Copy the address of ${item.medium} ${item.place}`"
+          @click="copy(item.mark)"
+          >Copy</VBtn
         >
         <VBtn
           v-if="session.may('editor')"

@@ -1,3 +1,4 @@
+import { markOf } from '../../../core/address'
 import type { Placement, PlacementCreate } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { PlacementModel } from '../../database/models/placement'
@@ -12,6 +13,7 @@ export const toPlacementView = (row: PlacementModel): Placement => ({
   placedOn: row.placedOn,
   copies: row.copies === null ? null : Number(row.copies),
   changeable: Boolean(row.changeable),
+  mark: markOf(row.id),
 })
 
 /** Where a link was put, newest first. */

@@ -1,5 +1,5 @@
 import { QueryTypes } from 'sequelize'
-import { showHost } from '../../../core/address'
+import { markOf, placementOf, showHost } from '../../../core/address'
 import type { TrafficQuery, TrafficRow } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { readDomainIds } from './groupings'
@@ -137,6 +137,7 @@ export async function withLabels(db: Database, query: TrafficQuery, rows: Bare[]
       title: '',
     }))
   }
+  if (query.by === 'channel') return withPlacements(db, rows)
   if (query.by !== 'link') return rows.map((row) => ({ ...row, label: row.key, title: '' }))
   const ids = rows.map(({ key }) => Number(key)).filter(Number.isSafeInteger)
   const links =
@@ -151,5 +152,19 @@ export async function withLabels(db: Database, query: TrafficQuery, rows: Bare[]
     const link = byId.get(row.key)
     if (link) return { ...row, label: `${showHost(link.host)}/${link.slug}`, title: link.title }
     return { ...row, label: row.key === '0' ? '' : `link ${row.key}`, title: '' }
+  })
+}
+
+/** Names marks by the placements they are of. */
+async function withPlacements(db: Database, rows: Bare[]): Promise<TrafficRow[]> {
+  const ids = rows.flatMap(({ key }) => placementOf(key) ?? [])
+  const placements = await db.Placement.findAll({ where: { id: ids } })
+  const byMark = new Map(placements.map((row) => [markOf(row.id), row]))
+  return rows.map((row) => {
+    const placement = byMark.get(row.key)
+    const label = placement
+      ? [placement.medium, placement.place].filter(Boolean).join(', ')
+      : row.key && `mark ${row.key}`
+    return { ...row, label, title: '' }
   })
 }
