@@ -79,5 +79,6 @@ await runCommand(system, async () => {
   await system.leave()
   for (const line of figures.wrong.slice(0, 20)) print(line)
   print(JSON.stringify({ bench: 'kills', seed: SEED, ...figures, wrong: figures.wrong.length }))
-  process.exitCode = figures.wrong.length + figures.lost + figures.refused + figures.twice + figures.miscounted > 0 ? 1 : 0
+  const { wrong, lost, refused, twice, miscounted } = figures
+  process.exitCode = wrong.length + lost + refused + twice + miscounted > 0 ? 1 : 0
 })

@@ -8,6 +8,7 @@ import { dayText, dayOf, writePart, type VisitPart } from '../core/visits'
 import type { Database } from '../server/database/open'
 import { answerTraffic } from '../server/usecases/traffic/answer-traffic'
 import { rollVisits } from '../server/usecases/traffic/roll-visits'
+import { SecondThread } from '../server/usecases/traffic/second-thread'
 import { packed } from '../server/usecases/traffic/visit-parts'
 import { VisitStore } from '../server/usecases/traffic/visit-store'
 import { fillLinks, quantile, round } from './bench-load'
@@ -113,7 +114,8 @@ await runCommand(system, async () => {
   const now = Date.now()
   print(`laying down ${MILLIONS} million visits`)
   await fillVisits(db, now)
-  const store = new VisitStore(db)
+  const second = new SecondThread()
+  const store = new VisitStore(db, second)
   const began = performance.now()
   const days = await rollVisits(store, { now })
   const counting = (performance.now() - began) / 1000
@@ -151,6 +153,8 @@ await runCommand(system, async () => {
   let total = 0
   for (const times of [[], hundred!])
     for (const by of TRAFFIC_GROUPS) total = (await ask({ from: '2020-01-01T00:00:00Z', by }, times)).total
+  await second.stop()
+  await system.leave()
   print(
     JSON.stringify({
       bench: 'traffic',

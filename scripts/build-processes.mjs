@@ -10,6 +10,7 @@ await build({
     thread: 'server/threads/thread.ts',
     'replay-thread': 'server/threads/replay-thread.ts',
     'traffic-thread': 'server/threads/traffic-thread.ts',
+    'tally-thread': 'server/threads/tally-thread.ts',
     crowd: 'standins/visitors/main.ts',
     names: 'standins/names/main.ts',
     website: 'standins/web/main.ts',

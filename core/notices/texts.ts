@@ -54,13 +54,13 @@ const casesWords = (count: number) => (count === 1 ? '1 case' : `${count.toLocal
 const oneCause = (cases: number) => (cases > 1 ? `, over ${casesWords(cases)} of one cause` : '')
 
 /** A part of a mail: a heading, sentences, and where it leads. */
-interface Part {
+export interface Part {
   heading?: string
   lines: readonly string[]
   links?: readonly { label: string; to: string }[]
 }
 
-function compose(facts: MailFacts, subject: string, parts: readonly Part[], foot: string): MailText {
+export function compose(facts: MailFacts, subject: string, parts: readonly Part[], foot: string): MailText {
   const all = parts.map((part) => ({ ...part, lines: part.lines.map(oneLine), links: part.links ?? [] }))
   const address = (to: string) => facts.desk + to
   const text =
@@ -100,7 +100,7 @@ function compose(facts: MailFacts, subject: string, parts: readonly Part[], foot
 const linked = (text: string) =>
   escapeHtml(text).replace(/https?:\/\/[^\s<]+/g, (url) => `<a style="color:#5B606B" href="${url}">${url}</a>`)
 
-const footOf = (facts: MailFacts, why: string, stop: string | undefined) =>
+export const footOf = (facts: MailFacts, why: string, stop: string | undefined) =>
   oneLine(`Fides, for ${facts.organisation}. ${why}`) +
   `\nWhat you are told: ${facts.desk}/settings/notices` +
   (stop ? `\nStop these mails: ${stop}` : '')
@@ -232,70 +232,3 @@ export const trialMail = (facts: MailFacts): MailText =>
     [{ lines: ['Mails of Fides arrive here. Nothing has happened.'], links: [{ label: 'The desk', to: '/' }] }],
     footOf(facts, 'You asked for this mail.', undefined),
   )
-
-/** What a week’s report tells of visits. */
-export interface ReportFacts {
-  /** The week, as people write it: “16 to 22 November”. */
-  week: string
-  visits: number
-  people: number | null
-  /** Visits of the week before. */
-  before: number
-  /** The links with most visits. */
-  links: readonly { name: string; visits: number; before: number }[]
-  referrers: readonly { name: string; visits: number }[]
-  /** What changed its level, since when. */
-  movers: readonly string[]
-  /** Where the desk shows the same. */
-  to: string
-}
-
-const changed = (now: number, before: number) =>
-  before === 0
-    ? now === 0
-      ? ''
-      : ', none before'
-    : now === before
-      ? ', as many as before'
-      : `, ${Math.round((100 * Math.abs(now - before)) / before)} % ${now > before ? 'more' : 'less'} than before`
-
-/** The report of a week’s visits. */
-export function reportMail(facts: MailFacts, report: ReportFacts, stop: string): MailText {
-  const number = (value: number) => value.toLocaleString('en')
-  const parts: Part[] = [
-    {
-      heading: `Visits, ${report.week}`,
-      lines: [
-        `${number(report.visits)} visits` +
-          (report.people === null ? '' : ` by ${number(report.people)} people (day tokens, summed over days)`) +
-          `${changed(report.visits, report.before)}.`,
-      ],
-      links: [{ label: 'See the week, by what you choose', to: report.to }],
-    },
-    ...(report.links.length > 0
-      ? [
-          {
-            heading: 'Most visited',
-            lines: report.links.map(
-              ({ name, visits: count, before }) => `${name}: ${number(count)}${changed(count, before)}`,
-            ),
-          },
-        ]
-      : []),
-    ...(report.referrers.length > 0
-      ? [
-          {
-            heading: 'Where they came from',
-            lines: report.referrers.map(({ name, visits: count }) => `${name}: ${number(count)}`),
-          },
-        ]
-      : []),
-    ...(report.movers.length > 0 ? [{ heading: 'What changed', lines: report.movers }] : []),
-  ]
-  return compose(
-    facts,
-    `${number(report.visits)} visits, ${report.week}`,
-    parts,
-    footOf(facts, 'You get the report of each week.', stop),
-  )
-}

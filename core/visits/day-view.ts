@@ -12,11 +12,11 @@ export const REPEAT_MS = 10_000
 const MOST_REFERRERS = 20_000
 export const OTHERS = '(others)'
 
-type Codes = Uint8Array | Uint16Array | Uint32Array
+type Codes = Uint16Array | Uint32Array
 
 /**
- * The visits of one day (UTC) as they are counted: by visitor, and of each visitor by time, with words in the numbers of
- * a vocabulary. Whoever counts different visitors need only look at the row before.
+ * The visits of one day (UTC) as they are counted: by kind, of each kind by visitor, and of each visitor by time, with
+ * words in the numbers of a vocabulary. Whoever counts different visitors of a kind need only look at the row before.
  */
 export interface DayView {
   /** Whole days since the epoch, UTC. */
@@ -25,6 +25,8 @@ export interface DayView {
   quarters: Uint8Array
   /** Places in `VISIT_KINDS`. */
   kinds: Uint8Array
+  /** Where the rows of each kind begin, and after the last where they end. */
+  starts: Uint32Array
   /** 1 where the same person asked for the same link within ten seconds before. */
   repeats: Uint8Array
   /** Visitors, numbered from 1 within the day; 0 where nobody knows who. */
@@ -43,26 +45,42 @@ export function toDayView(day: number, parts: readonly VisitPart[], vocabulary: 
   const part = parts.length === 1 ? parts[0]! : joinParts(day, parts)
   const { length } = part
   const visitors = numberVisitors(part)
-  const order = inOrder(part.numbers.time, visitors)
+  const kindPlaces = part.texts.kind.words.map((word) => Math.max(0, VISIT_KINDS.indexOf(word as never)))
+  const kindOf = (row: number) => kindPlaces[part.texts.kind.codes[row]!]!
+  const order = inOrder(part.numbers.time, visitors, kindOf)
   const pick = <Column extends Codes>(column: Column, from: Codes) => {
     for (let row = 0; row < length; row++) column[row] = from[order[row]!]!
     return column
   }
   const time = part.numbers.time
-  const quarters = new Uint8Array(length)
+  const quarters = octets(length)
   for (let row = 0; row < length; row++) quarters[row] = Math.floor(time[order[row]!]! / QUARTER_MS)
 
   const codes = Object.fromEntries(
     DIMENSIONS.map((dimension) => [dimension, codesOf(part, dimension, vocabulary, order)]),
   ) as DayView['codes']
-  const kindPlaces = part.texts.kind.words.map((word) => Math.max(0, VISIT_KINDS.indexOf(word as never)))
-  const kinds = new Uint8Array(length)
-  for (let row = 0; row < length; row++) kinds[row] = kindPlaces[part.texts.kind.codes[order[row]!]!]!
-  const sorted = pick(new Uint32Array(length), visitors)
-  const view: DayView = { day, length, quarters, kinds, repeats: new Uint8Array(length), visitors: sorted, codes }
+  const kinds = octets(length)
+  const starts = new Uint32Array(VISIT_KINDS.length + 1)
+  for (let row = 0; row < length; row++) starts[(kinds[row] = kindOf(order[row]!)) + 1]!++
+  for (let kind = 0; kind < VISIT_KINDS.length; kind++) starts[kind + 1]! += starts[kind]!
+  const sorted = pick(wide(length), visitors)
+  const view: DayView = {
+    day,
+    length,
+    quarters,
+    kinds,
+    starts,
+    repeats: new Uint8Array(length),
+    visitors: sorted,
+    codes,
+  }
   markRepeats(view, pick(new Uint32Array(length), time))
   return view
 }
+
+// What is kept for long lies in memory that threads share: a second one counts its part of the days without a copy.
+const octets = (length: number) => new Uint8Array(new SharedArrayBuffer(length))
+const wide = (length: number) => new Uint32Array(new SharedArrayBuffer(length * 4))
 
 /** Visitors by their tokens, numbered from 1 in the order they came; 0 without a token. */
 function numberVisitors({ length, tokens }: VisitPart): Uint32Array {
@@ -80,15 +98,16 @@ function numberVisitors({ length, tokens }: VisitPart): Uint32Array {
   return visitors
 }
 
-/** Rows by visitor, and of each by time: three steps of a sort by counting. */
-function inOrder(time: Uint32Array, visitors: Uint32Array): Uint32Array {
+/** Rows by kind, visitor and time: four steps of a sort by counting. */
+function inOrder(time: Uint32Array, visitors: Uint32Array, kindOf: (row: number) => number): Uint32Array {
   const LOW = 14
   let order: Uint32Array = Uint32Array.from({ length: time.length }, (_, row) => row)
   order = byCounting(order, 1 << LOW, (row) => time[row]! & ((1 << LOW) - 1))
   order = byCounting(order, (86_400_000 >> LOW) + 1, (row) => time[row]! >> LOW)
   let most = 0
   for (const visitor of visitors) if (visitor > most) most = visitor
-  return byCounting(order, most + 1, (row) => visitors[row]!)
+  order = byCounting(order, most + 1, (row) => visitors[row]!)
+  return byCounting(order, VISIT_KINDS.length, kindOf)
 }
 
 function byCounting(order: Uint32Array, keys: number, keyOf: (row: number) => number): Uint32Array {
@@ -100,38 +119,32 @@ function byCounting(order: Uint32Array, keys: number, keyOf: (row: number) => nu
   return sorted
 }
 
+/** There may be more of these than two octets tell apart; of the others there are some hundreds in the world. */
+const WIDE: ReadonlySet<Dimension> = new Set(['link', 'rule', 'referrer', 'channel'])
 const NUMBERS = { link: 'linkId', domain: 'domainId', rule: 'ruleId' } as const
 
 function codesOf(part: VisitPart, dimension: Dimension, vocabulary: Vocabulary, order: Uint32Array): Codes {
   const words = vocabulary.words(dimension)
   const { length } = part
+  const codes = WIDE.has(dimension) ? wide(length) : new Uint16Array(new SharedArrayBuffer(length * 2))
   if (dimension === 'link' || dimension === 'domain' || dimension === 'rule') {
     const ids = part.numbers[NUMBERS[dimension]]
-    const codes = new Uint32Array(length)
     for (let row = 0; row < length; row++) codes[row] = words.code(ids[order[row]!]!)
-    return dimension === 'link' ? codes : narrow(codes, words.size)
+    return codes
   }
   const { words: own, codes: from } = part.texts[dimension]
   // A stranger can make up any number of referrers: those of a day beyond are counted as one.
   const told = dimension === 'referrer' ? MOST_REFERRERS : Infinity
   const places = own.map((word, at) => words.code(at < told ? word : OTHERS))
-  const codes = words.size <= 0x10000 ? new Uint16Array(length) : new Uint32Array(length)
   for (let row = 0; row < length; row++) codes[row] = places[from[order[row]!]!]!
-  return narrow(codes, words.size)
+  return codes
 }
-
-const narrow = (codes: Uint16Array | Uint32Array, size: number): Codes =>
-  size <= 0x100
-    ? Uint8Array.from(codes)
-    : size <= 0x10000 && codes.BYTES_PER_ELEMENT > 2
-      ? Uint16Array.from(codes)
-      : codes
 
 function markRepeats({ length, visitors, kinds, repeats, codes: { link: links } }: DayView, time: Uint32Array): void {
   const last = new Map<number, number>()
   for (let row = 0; row < length; row++) {
-    if (row === 0 || visitors[row] !== visitors[row - 1]) last.clear()
     if (visitors[row] === 0 || kinds[row] !== VISIT) continue
+    if (row === 0 || visitors[row] !== visitors[row - 1]) last.clear()
     const alone = visitors[row] !== visitors[row - 1] && visitors[row] !== visitors[row + 1]
     if (alone) continue
     const before = last.get(links[row]!)

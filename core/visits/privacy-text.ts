@@ -14,18 +14,19 @@ export function privacyText(facts: PrivacyFacts): string {
   const addresses = hosts.length === 0 ? 'our short addresses' : `our short addresses (${hosts.join(', ')})`
   return [
     `When you open one of ${addresses}, ${organisation} sends you on to the page behind it and counts the visit.`,
-    'Kept of a visit: the moment, the short address, the host of the page you came from (never its path), your country ' +
-      'as your network’s registration tells it, the language, kind of device, system and browser that your browser names.',
+    'Kept of a visit: the moment, the short address, the host of the page you came from (never its path), your ' +
+      'country as your network’s registration tells it, the language, kind of device, system and browser that your ' +
+      'browser names.',
     keepNetwork
       ? 'Your address is kept only cut to its network: without its last part (/24), or of an IPv6 address the first ' +
         'three groups (/48).'
       : 'Your address is never kept.',
-    'So that one person’s visits of a day can be told from several people’s, a token is made of your address and browser ' +
-      'with a secret that is destroyed when the day (UTC) is over. After that nobody, we included, can tell whose token ' +
-      'it was, or join the visits of two days. No cookie is set.',
+    'So that one person’s visits of a day can be told from several people’s, a token is made of your address and ' +
+      'browser with a secret that is destroyed when the day (UTC) is over. After that nobody, we included, can tell ' +
+      'whose token it was, or join the visits of two days. No cookie is set.',
     honourGpc
-      ? 'If your browser asks not to be tracked across sites (Global Privacy Control), your visit is counted without a ' +
-        'token.'
+      ? 'If your browser asks not to be tracked across sites (Global Privacy Control), your visit is counted without ' +
+        'a token.'
       : 'Your browser’s wish under Global Privacy Control changes nothing here, as nothing is joined across sites.',
     `Single visits are kept for ${visitDays} days. After that only sums are left: so many visits a day.`,
     fewPeople > 1

@@ -133,8 +133,8 @@ const isDimension = (summed: Summed): summed is Dimension => (DIMENSIONS as read
 const COLUMNS = ['codes', 'domains', 'visits', 'people'] as const
 
 /**
- * Sums as octets, the same whichever numbers a vocabulary gave to words: their words stand in order, and rows by domain,
- * kind and word.
+ * Sums as octets, the same whichever numbers a vocabulary gave to words: their words stand in order, and rows by
+ * domain, kind and word.
  */
 export function writeSums(sums: Sums, vocabulary: Vocabulary): Uint8Array {
   const head: Head = { lengths: {} as Head['lengths'], words: {} }

@@ -1,9 +1,11 @@
+import { availableParallelism } from 'node:os'
 import { parentPort, workerData } from 'node:worker_threads'
 import type { Movers, Traffic, TrafficQuery } from '../../core/schemas'
 import { openDatabase } from '../database/open'
 import { answerTraffic } from '../usecases/traffic/answer-traffic'
 import { Cancelled } from '../usecases/traffic/count-period'
 import { findMovers } from '../usecases/traffic/find-movers'
+import { SecondThread } from '../usecases/traffic/second-thread'
 import { VisitStore } from '../usecases/traffic/visit-store'
 import { Problem, type FieldFault } from '../usecases/problem'
 
@@ -18,7 +20,10 @@ export type FromTraffic =
   | { id: number; problem: { status: number; title: string; detail: string; errors: FieldFault[] } }
   | { id: number; cancelled: true }
 
-const store = new VisitStore(openDatabase((workerData as { databaseUrl: string }).databaseUrl, { poolSize: 3 }))
+const store = new VisitStore(
+  openDatabase((workerData as { databaseUrl: string }).databaseUrl, { poolSize: 3 }),
+  availableParallelism() > 1 ? new SecondThread() : undefined,
+)
 const cancelled = new Set<number>()
 const tell = (message: FromTraffic) => parentPort!.postMessage(message)
 

@@ -20,6 +20,8 @@ const SCREENS: [name: string, path: string, ready: (page: Page) => Promise<unkno
       await expect(page.getByText('is a public suffix')).toBeVisible()
     },
   ],
+  ['traffic', '/traffic', (page) => expect(page.getByRole('button', { name: /^By link/ })).toBeVisible()],
+  ['a tag', '/tags?tag=season', (page) => expect(page.getByRole('heading', { name: 'Tag season' })).toBeVisible()],
   ['not found', '/misses', (page) => expect(page.getByRole('heading', { name: 'Not found' })).toBeVisible()],
   ['own pages', '/domains/1?tab=pages', (page) => expect(page.getByRole('textbox', { name: 'Heading' })).toBeVisible()],
   [

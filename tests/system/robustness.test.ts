@@ -74,7 +74,8 @@ class Load {
 
 async function stored(mark: string): Promise<Map<string, number>> {
   const times = new Map<string, number>()
-  for await (const { referrer } of rawVisits(fides.db, new Date(Date.now() - 86_400_000), new Date(Date.now() + 60_000)))
+  const [from, to] = [new Date(Date.now() - 86_400_000), new Date(Date.now() + 60_000)]
+  for await (const { referrer } of rawVisits(fides.db, from, to))
     if (referrer.startsWith(mark)) times.set(referrer, (times.get(referrer) ?? 0) + 1)
   return times
 }

@@ -29,10 +29,11 @@ const moveTo = (links: number[], domain = 'rider.example', more: object = {}) =>
 const back = (entry: number, overwrite = false) => undo(register.db, NO_NAMES, administrator, entry, { overwrite })
 /** Which slugs of which domains there are, and where those that forward lead. */
 const addresses = async () =>
-  (await register.db.Link.findAll({ order: [['id', 'ASC']] })).map(
-    ({ id, domainId, slug, forwardsTo }) =>
-      `${domainId === 1 ? 'ansl' : 'rider'}/${slug}${forwardsTo === null ? '' : ` → ${forwardsTo}`} ${forwardsTo ? '' : id}`,
-  )
+  (await register.db.Link.findAll({ order: [['id', 'ASC']] })).map(({ id, domainId, slug, forwardsTo }) => {
+    const address = `${domainId === 1 ? 'ansl' : 'rider'}/${slug}`
+    // What forwards may be made anew, with another number.
+    return forwardsTo === null ? `${address} ${id}` : `${address} → ${forwardsTo}`
+  })
 
 describe('links that move to another domain', () => {
   it('answer there, what they were called goes on leading to them, and all of it is undone as one', async () => {

@@ -10,6 +10,7 @@ import { seeded } from '../../server/database/seed/chance'
 import * as visitsInColumns from '../../server/database/migrations/0013-visits-in-columns'
 import { answerTraffic } from '../../server/usecases/traffic/answer-traffic'
 import { forgetSums, joinSmallParts, rollVisits } from '../../server/usecases/traffic/roll-visits'
+import { SecondThread } from '../../server/usecases/traffic/second-thread'
 import { VisitStore } from '../../server/usecases/traffic/visit-store'
 import { storeBatches } from '../../shipper/batch'
 import { TestRegister } from './register'
@@ -183,7 +184,8 @@ async function compare(zone: string, queries: number): Promise<void> {
 
 const dump = (table: 'traffic_day' | 'traffic_month') =>
   register.db.sequelize.query<{ octets: string }>(
-    `SELECT MD5(CONCAT(${table === 'traffic_day' ? 'day, zone, seen' : 'month'}, data)) AS octets FROM ${table} ORDER BY 1`,
+    `SELECT MD5(CONCAT(${table === 'traffic_day' ? 'day, zone, seen' : 'month'}, data)) AS octets
+     FROM ${table} ORDER BY 1`,
     { type: QueryTypes.SELECT },
   )
 
@@ -193,6 +195,15 @@ describe('what visits there were', () => {
     await compare(zone, 25)
     await rollVisits(store, { now: NOW })
     await compare(zone, 100)
+  })
+
+  it('is the same where a second thread counts every other day', async () => {
+    const second = new SecondThread()
+    const alone = store
+    store = new VisitStore(register.db, second, 0)
+    await compare('Europe/Lisbon', 60)
+    store = alone
+    await second.stop()
   })
 
   it('is the same after raw visits are put together and days are counted anew, octet for octet', async () => {
@@ -238,7 +249,7 @@ describe('what visits there were', () => {
     await compare('Europe/Lisbon', 20)
   })
 
-  it('goes on being told from sums when raw visits are forgotten, and says from when on combinations are known', async () => {
+  it('is told from sums when raw visits are forgotten, with from when on combinations are known', async () => {
     const whole = trafficQuery.parse({
       from: '2026-03-19T00:00:00Z',
       to: '2026-04-30T00:00:00Z',

@@ -4,6 +4,14 @@ import { onMounted, ref } from 'vue'
 const store = useSettingsStore()
 const form = usePrivacyForm()
 const { fields, faults } = form
+const HINTS = {
+  days:
+    'Longer: facets can be combined further back, and past requests replayed. Shorter: less is kept of anybody. ' +
+    'Sums by day stay for good.',
+  network:
+    'The address cut to /24 or /48, with each single visit. It helps to find who sends odd requests, and says more ' +
+    'of people than most pages need. Off: no address is ever kept.',
+}
 const emit = defineEmits<{ saved: [] }>()
 const problem = ref('')
 const load = () =>
@@ -31,7 +39,7 @@ async function save() {
       v-model="fields.visitDays"
       inputmode="numeric"
       label="Single visits are kept for so many days"
-      hint="Longer: facets can be combined further back, and past requests replayed. Shorter: less is kept of anybody. Sums by day stay for good."
+      :hint="HINTS.days"
       persistent-hint
       :error-messages="faults.visitDays"
     />
@@ -54,7 +62,7 @@ async function save() {
       v-model="fields.keepNetwork"
       color="primary"
       label="Keep the visitor’s network"
-      hint="The address cut to /24 or /48, with each single visit. It helps to find who sends odd requests, and says more of people than most pages need. Off: no address is ever kept."
+      :hint="HINTS.network"
       persistent-hint
     />
     <FormFoot :form="form" what="settings" :may-change="true" />

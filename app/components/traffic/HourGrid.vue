@@ -39,8 +39,8 @@ const strength = (count: number) => (count === 0 ? 0.05 : 0.12 + 0.88 * (count /
             :style="{ opacity: strength(at(day, hour - 1)) }"
             :title="`${name} ${hour - 1} to ${hour}: ${at(day, hour - 1).toLocaleString('en')} visits`"
             :aria-label="`${name} ${hour - 1} to ${hour}: ${at(day, hour - 1)} visits; narrow to this hour`"
-            @click="emit('narrow', String(day * 24 + hour - 1))"
             :data-hour="day * 24 + hour - 1"
+            @click="emit('narrow', String(day * 24 + hour - 1))"
             @keydown="move($event, day * 24 + hour - 1)"
           />
         </td>

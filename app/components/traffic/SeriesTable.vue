@@ -26,7 +26,8 @@ const show = (value: number | null) => (value === null ? '' : value.toLocaleStri
 </script>
 
 <template>
-  <!-- eslint-disable-next-line vuejs-accessibility/no-noninteractive-tabindex -- what scrolls takes the keyboard's focus -->
+  <!-- What scrolls takes the keyboard's focus. -->
+  <!-- eslint-disable-next-line vuejs-accessibility/no-noninteractive-tabindex -->
   <div class="scroll" tabindex="0" role="region" aria-label="Visits over time, as a table">
     <table class="figures">
       <thead>

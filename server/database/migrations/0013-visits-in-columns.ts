@@ -154,7 +154,8 @@ export async function down({ context }: { context: QueryInterface }): Promise<vo
       })
   }
   await run(
-    'ALTER TABLE organisation DROP COLUMN visit_days, DROP COLUMN keep_network, DROP COLUMN honour_gpc, DROP COLUMN few_people',
+    `ALTER TABLE organisation DROP COLUMN visit_days, DROP COLUMN keep_network, DROP COLUMN honour_gpc,
+       DROP COLUMN few_people`,
   )
   await run('ALTER TABLE notice_setting DROP COLUMN report')
   await run("DELETE FROM mail WHERE kind = 'report'")

@@ -6,14 +6,17 @@ import {
   Tally,
   VISIT_KINDS,
   type Calendar,
+  type DayView,
   type Selection,
   type Step,
+  type SumRows,
   type Sums,
 } from '../../../core/visits'
 import { filtersOf, groupingOf, readDomainIds, type Keyed, type LinkFacts } from './groupings'
 import { answeredBy, planOf, type Answering, type Plan } from './query-plan'
 import type { Groups } from './traffic-rows'
-import type { Holdings, VisitStore } from './visit-store'
+import type { Counting } from './second-thread'
+import { nameOf, type Holdings, type VisitStore } from './visit-store'
 
 /** A question that nobody waits for any more. */
 export class Cancelled extends Error {}
@@ -67,10 +70,13 @@ export async function countPeriod(store: VisitStore, query: TrafficQuery, ask: A
       domain,
       domains,
     })
-  for (const day of plan.utcDays) {
-    tally.add(await store.view(day, holdings.parts.get(day)!), (at) => plan.visitDays.has(calendar.dayAt(at)))
-    await pause(ask)
-  }
+  await countVisits(store, holdings, plan, ask, tally, {
+    zone: calendar.zone,
+    selection,
+    grouping: keyed?.grouping,
+    starts,
+    days: plan.visitDays,
+  })
   const hasSums = plan.days.length + plan.months.length > 0
   const presence = await readPresence(store, from, Math.min(to, now))
   const people = plan.exact ? tally.people : null
@@ -94,13 +100,40 @@ export async function countPeriod(store: VisitStore, query: TrafficQuery, ask: A
     },
     repeats: selection.filters.some(({ dimension }) => dimension !== 'domain') && hasSums ? null : tally.repeats,
     groups: keyed && {
-      visits: tally.groupVisits,
-      people: plan.exact ? tally.groupPeople : undefined,
+      visits: tally.groupVisits(),
+      people: plan.exact ? tally.groupPeople() : undefined,
       keyOf: keyed.keyOf,
       distinct: keyed.grouping.by === 'words' && facts.heirs.size === 0,
     },
     since: plan.unknownUntil === undefined ? undefined : calendar.startOfDay(plan.unknownUntil + 1),
   }
+}
+
+/** Counts what a plan has counted visit by visit; of very many, some days by a second thread meanwhile. */
+async function countVisits(
+  store: VisitStore,
+  holdings: Holdings,
+  plan: Plan,
+  ask: Ask,
+  tally: Tally,
+  counting: Counting,
+): Promise<void> {
+  const views: { name: string; view: DayView }[] = []
+  for (const day of plan.utcDays) {
+    const parts = holdings.parts.get(day)!
+    views.push({ name: nameOf(day, parts), view: await store.view(day, parts) })
+  }
+  const many = views.reduce((sum, { view }) => sum + view.length, 0) > store.few
+  const theirs = many && store.second ? views.filter((_, at) => at % 2 === 1) : []
+  const told = theirs.length > 0 ? store.second!.count(theirs, counting) : undefined
+  // A rejection that comes while this thread still counts is met below.
+  told?.catch(() => undefined)
+  for (const one of views) {
+    if (theirs.includes(one)) continue
+    tally.add(one.view, (at) => plan.visitDays.has(ask.calendar.dayAt(at)))
+    await pause(ask)
+  }
+  if (told) tally.take(await told)
 }
 
 /** Reads what a plan names, so that all its words are known. */
@@ -158,13 +191,16 @@ function addSummed(tally: Tally, sums: Sums, { at, answering, query, selection, 
     answering.summed === 'hour' ? !selection.hours || selection.hours[code] : !filter || filter.allowed[code]
   const wanted = domain ?? 0
   let [visits, people] = [0, 0]
-  for (let row = 0; row < rows.codes.length; row++) {
-    if (rows.kinds[row] !== kind) continue
+  if (byDomain)
+    for (let row = 0; row < rows.codes.length; row++)
+      if (rows.kinds[row] === kind && rows.domains[row] !== 0 && (domain === undefined || rows.domains[row] === domain))
+        if (answering.summed === 'all' || dimensionAllows(rows.codes[row]!))
+          addDomain(tally, keyed!, rows.domains[row]!, rows.visits[row]!, rows.people[row]!)
+  const [first, end] = rangeOf(rows, wanted, kind)
+  const anyCode = answering.summed === 'all' || (!filter && !selection.hours)
+  for (let row = first; row < end; row++) {
     const code = rows.codes[row]!
-    if (answering.summed !== 'all' && !dimensionAllows(code)) continue
-    if (byDomain && rows.domains[row] !== 0 && (domain === undefined || rows.domains[row] === domain))
-      addDomain(tally, keyed!, rows.domains[row]!, rows.visits[row]!, rows.people[row]!)
-    if (rows.domains[row] !== wanted) continue
+    if (!anyCode && !dimensionAllows(code)) continue
     visits += rows.visits[row]!
     people += rows.people[row]!
     if (keyed && !byDomain) addToGroups(tally, keyed, code, rows.visits[row]!, rows.people[row]!)
@@ -179,6 +215,20 @@ function addSummed(tally: Tally, sums: Sums, { at, answering, query, selection, 
   for (let row = 0; row < all.codes.length; row++)
     if (all.kinds[row] === kind && all.domains[row] === wanted)
       tally.addTotal(at, all.visits[row]!, all.people[row]!, repeatsIn(sums, kind, wanted))
+}
+
+/** Rows of one domain and kind lie together: from the first to before the second. */
+function rangeOf({ domains, kinds }: SumRows, domain: number, kind: number): [number, number] {
+  const firstFrom = (key: number) => {
+    let [low, high] = [0, domains.length]
+    while (low < high) {
+      const middle = (low + high) >> 1
+      if (domains[middle]! * 256 + kinds[middle]! < key) low = middle + 1
+      else high = middle
+    }
+    return low
+  }
+  return [firstFrom(domain * 256 + kind), firstFrom(domain * 256 + kind + 1)]
 }
 
 function repeatsIn({ repeats }: Sums, kind: number, domain: number): number {

@@ -15,6 +15,7 @@ import {
   type VisitPart,
 } from '../../../core/visits'
 import type { Database } from '../../database/open'
+import type { SecondThread } from './second-thread'
 import { listParts, readParts, unpacked, type KeptPart } from './visit-parts'
 
 const DAY_MS = 86_400_000
@@ -48,6 +49,7 @@ export class VisitStore {
   private readonly views = new LRUCache<number, { mark: string; view: DayView }>({
     maxSize: MOST_OCTETS,
     sizeCalculation: ({ view }) => octetsOf(view) + 1000,
+    dispose: ({ mark }, day) => this.second?.drop(`${day} ${mark}`),
   })
   private readonly sums = new LRUCache<string, Sums>({
     maxSize: MOST_OCTETS / 2,
@@ -56,7 +58,13 @@ export class VisitStore {
   /** Parts of days that still grow. */
   private readonly recent = new LRUCache<string, VisitPart>({ max: 400 })
 
-  constructor(readonly db: Database) {}
+  /** `second` counts some of the days of large questions, where there is more than one processor. */
+  constructor(
+    readonly db: Database,
+    readonly second?: SecondThread,
+    /** Fewer visits than this are counted by this thread alone. */
+    readonly few = 500_000,
+  ) {}
 
   /** What there is for some days of a zone's calendar, both included. */
   async holdings(zone: string, first: number, last: number): Promise<Holdings> {
@@ -103,7 +111,7 @@ export class VisitStore {
 
   /** The visits of a day (UTC). */
   async view(day: number, parts: readonly KeptPart[]): Promise<DayView> {
-    const mark = parts.map(({ id, version }) => `${id}.${version}`).join()
+    const mark = markOf(parts)
     const known = this.views.get(day)
     if (known?.mark === mark) return known.view
     const name = (part: KeptPart) => `${day} ${part.id}.${part.version}`
@@ -151,6 +159,10 @@ export class VisitStore {
     return sums
   }
 }
+
+const markOf = (parts: readonly KeptPart[]) => parts.map(({ id, version }) => `${id}.${version}`).join()
+/** What a day (UTC) with these parts is called among threads. */
+export const nameOf = (day: number, parts: readonly KeptPart[]): string => `${day} ${markOf(parts)}`
 
 /** The days (UTC) that a day of a calendar lies in. */
 export function utcDaysOf(calendar: Calendar, day: number): number[] {

@@ -61,11 +61,14 @@ describe('the text for a privacy page', () => {
   })
 })
 
+const WEBKIT = 'AppleWebKit/605.1.15 (KHTML, like Gecko)'
+const BLINK = 'AppleWebKit/537.36 (KHTML, like Gecko)'
+
 describe('devices', () => {
   // User agents as the browsers’ own documents give them (MDN, “User-Agent”); read by bowser.
   it.each([
     [
-      'Mozilla/5.0 (iPhone; CPU iPhone OS 17_5 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/17.5 Mobile/15E148 Safari/604.1',
+      `Mozilla/5.0 (iPhone; CPU iPhone OS 17_5 like Mac OS X) ${WEBKIT} Version/17.5 Mobile/15E148 Safari/604.1`,
       { device: 'mobile', system: 'iOS', browser: 'Safari' },
     ],
     [
@@ -73,11 +76,11 @@ describe('devices', () => {
       { device: 'mobile', system: 'Android', browser: 'Chrome' },
     ],
     [
-      'Mozilla/5.0 (Windows NT 10.0; Win64; x64) AppleWebKit/537.36 (KHTML, like Gecko) Chrome/130.0.0.0 Safari/537.36 Edg/130.0.0.0',
+      `Mozilla/5.0 (Windows NT 10.0; Win64; x64) ${BLINK} Chrome/130.0.0.0 Safari/537.36 Edg/130.0.0.0`,
       { device: 'desktop', system: 'Windows', browser: 'Microsoft Edge' },
     ],
     [
-      'Mozilla/5.0 (iPad; CPU OS 12_5 like Mac OS X) AppleWebKit/605.1.15 (KHTML, like Gecko) Version/12.1 Mobile/15E148 Safari/604.1',
+      `Mozilla/5.0 (iPad; CPU OS 12_5 like Mac OS X) ${WEBKIT} Version/12.1 Mobile/15E148 Safari/604.1`,
       { device: 'tablet', system: 'iOS', browser: 'Safari' },
     ],
   ])('%s', (agent, device) => {
