@@ -13,8 +13,8 @@ const SHORTEST = 4
 
 /**
  * Finds where the level of a series of daily counts changes, weekdays taken out: PELT (Killick, Fearnhead & Eckley
- * 2012) with the Poisson likelihood. `weekdayOf` tells the weekday of a day of the series, 0 to 6. A change costs `penalty`;
- * counts that spread more than Poisson's make it cost as much more.
+ * 2012) with the Poisson likelihood. `weekdayOf` tells the weekday of a day of the series, 0 to 6. A change costs
+ * `penalty`; counts that spread more than Poisson's make it cost as much more.
  */
 export function levelsOf(
   counts: readonly number[],

@@ -9,7 +9,8 @@ const { READ_COMMITTED } = Transaction.ISOLATION_LEVELS
 
 /**
  * Forgets the visits of a link that are kept one by one, and those of slugs whose address it took over. What was
- * counted of them, by day and by month, stays. Days that are not counted yet are counted without them. Returns how many went.
+ * counted of them, by day and by month, stays. Days that are not counted yet are counted without them. Returns how
+ * many went.
  */
 export async function forgetLinkVisits(db: Database, actor: Actor, id: number): Promise<{ forgotten: number }> {
   const { link, domain } = await findLink(db, id)

@@ -74,23 +74,18 @@ export function firstRows(
 /** Of very many groups those that can be among the first rows: with as much as the last of these, or more. */
 function firstPlaces(now: Groups, before: Groups | undefined, { sort, limit }: TrafficQuery) {
   const size = Math.max(now.visits.length, before?.visits.length ?? 0)
-  const weights = new Float64Array(size)
-  let groups = 0
-  for (let group = 0; group < size; group++) {
-    const [visits, was] = [now.visits[group] ?? 0, before?.visits[group] ?? 0]
-    if (visits === 0 && was === 0) {
-      weights[group] = -1
-      continue
-    }
-    groups++
-    weights[group] =
-      sort === 'change' ? Math.abs(visits - was) : sort === 'people' ? (now.people?.[group] ?? visits) : visits
-  }
-  const sorted = weights.slice().sort()
-  const least = Math.max(0, sorted[Math.max(0, size - limit)] ?? 0)
   const places: number[] = []
-  for (let group = 0; group < size; group++) if (weights[group]! >= least) places.push(group)
-  return { groups, places }
+  for (let group = 0; group < size; group++)
+    if ((now.visits[group] ?? 0) > 0 || (before?.visits[group] ?? 0) > 0) places.push(group)
+  const weights = Float64Array.from(places, (group) => {
+    const visits = now.visits[group] ?? 0
+    if (sort === 'change') return Math.abs(visits - (before?.visits[group] ?? 0))
+    return sort === 'people' ? (now.people?.[group] ?? visits) : visits
+  })
+  const groups = places.length
+  if (groups <= limit) return { groups, places }
+  const least = weights.slice().sort()[groups - limit]!
+  return { groups, places: places.filter((_, at) => weights[at]! >= least) }
 }
 
 function byKey({ visits, people, keyOf }: Groups): Map<string, { visits: number; people: number | null }> {
