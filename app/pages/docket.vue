@@ -40,13 +40,20 @@ const remarks = computed(() => docket.items.filter((item) => item.remark))
 const ordered = computed(() => [...cases.value, ...remarks.value])
 const wanted = computed(() => Number(route.query.case) || undefined)
 const selected = computed(() => wanted.value ?? (hasPane.value ? ordered.value[0]?.id : undefined))
+// Cases are read anew when they are told to have changed; without a word from the desk, now and then.
+let known = ''
+const { minute } = useLive(({ cases }) => {
+  if (known !== '' && cases !== known) void refresh()
+  known = cases
+})
 const summary = computed(() => {
   const lanes = docket.lanes.filter(({ lane }) => !filters.value.lane || lane === filters.value.lane)
   const cases = lanes.reduce((sum, lane) => sum + lane.cases, 0)
   const visits = lanes.reduce((sum, lane) => sum + lane.visits, 0)
   const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
   const affected = state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''
-  return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${affected}`
+  const live = minute.value === undefined ? '' : ` · ${minute.value.toLocaleString('en')} in the last minute`
+  return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${affected}${live}`
 })
 const place = computed(() => {
   for (const [word, items] of [
@@ -65,12 +72,6 @@ watch(
   { immediate: true },
 )
 watch(selected, (id) => id && read(id), { immediate: true })
-// Cases are read anew when they are told to have changed; without a word from the desk, now and then.
-let known = ''
-const { minute, connected } = useLive(({ cases }) => {
-  if (known !== '' && cases !== known) void refresh()
-  known = cases
-})
 const visibility = useDocumentVisibility()
 useIntervalFn(() => visibility.value === 'visible' && refresh(), 15_000)
 async function refresh() {
@@ -136,7 +137,6 @@ useShortcuts({
       <header class="head">
         <h1 id="docket-title">Docket</h1>
         <span class="soft summary" role="status">{{ summary }}</span>
-        <LiveBadge :minute="minute" :connected="connected" />
         <VSelect
           class="state"
           :model-value="state"

@@ -51,7 +51,9 @@ async function forgetVisits() {
       <GroupTable :told="told" :by="by" plain @by="by = $event" />
     </template>
     <template v-if="session.may('administrator')">
-      <VBtn v-if="!asking" variant="text" size="small" class="px-1" @click="asking = true">Forget single visits…</VBtn>
+      <VBtn v-if="!asking" variant="text" size="small" class="px-1 align-self-start" @click="asking = true"
+        >Forget single visits…</VBtn
+      >
       <p v-else class="soft">
         Every visit of this link that is kept one by one goes, for good; sums by day stay.
         <VBtn size="small" color="error" variant="tonal" @click="forgetVisits">Forget them</VBtn>

@@ -77,7 +77,7 @@ const option = computed(() => {
         right: 0,
         top: 0,
         bottom: 0,
-        itemStyle: { areaColor: colors.background, borderColor: colors.rule, borderWidth: 0.6 },
+        itemStyle: { areaColor: colors.surface, borderColor: colors.rule, borderWidth: 0.6 },
         emphasis: { label: { show: false }, itemStyle: { areaColor: colors['tint-info'] } },
         select: { disabled: true },
         data: counted.map(({ key, visits }) => ({ name: key, value: visits })),

@@ -38,7 +38,6 @@ function takeOwn() {
     <VBtn
       v-for="item in PERIODS"
       :key="item.value"
-      class="chip"
       :variant="period === item.value ? 'tonal' : undefined"
       :color="period === item.value ? 'primary' : undefined"
       :aria-pressed="period === item.value"
@@ -48,7 +47,6 @@ function takeOwn() {
     <VMenu v-model="asking" :close-on-content-click="false">
       <template #activator="{ props: activator }">
         <VBtn
-          class="chip"
           v-bind="activator"
           :color="period === 'own' ? 'primary' : undefined"
           :variant="period === 'own' ? 'tonal' : undefined"
@@ -66,7 +64,7 @@ function takeOwn() {
     <VSpacer />
     <VMenu :disabled="period === 'all'">
       <template #activator="{ props: activator }">
-        <VBtn class="chip" v-bind="activator" :disabled="period === 'all'"
+        <VBtn v-bind="activator" :disabled="period === 'all'"
           >against {{ COMPARES.find(({ value }) => value === compare)!.title }} ▾</VBtn
         >
       </template>
@@ -83,7 +81,6 @@ function takeOwn() {
     <VBtn
       v-for="item in KINDS"
       :key="item.value"
-      class="chip"
       :variant="kind === item.value ? 'tonal' : undefined"
       :color="kind === item.value ? 'primary' : undefined"
       :aria-pressed="kind === item.value"
@@ -91,7 +88,7 @@ function takeOwn() {
       >{{ item.title }}</VBtn
     >
     <VMenu>
-      <template #activator="{ props: activator }"><VBtn class="chip" v-bind="activator">Take out ▾</VBtn></template>
+      <template #activator="{ props: activator }"><VBtn v-bind="activator">Take out ▾</VBtn></template>
       <VList density="compact">
         <VListItem title="CSV" @click="emit('file', 'csv')" />
         <VListItem title="Spreadsheet" @click="emit('file', 'sheet')" />
@@ -109,10 +106,10 @@ function takeOwn() {
   gap: 6px;
   align-items: center;
 }
-.chip {
+.bar :deep(.v-btn) {
   height: 28px;
   min-width: 0;
-  padding: 0 9px;
+  padding: 0 8px;
   font-size: 12px;
 }
 @media print {
