@@ -21,6 +21,8 @@ describe('every route, as everyone', () => {
   for (const [name, operation] of Object.entries(operations) as [string, Operation][]) {
     // These are asked in tests of their own: they end the session, or take one that waits for a second factor.
     if (['signOut', 'giveFactor', 'askPasskey', 'confirm', 'readOneTime', 'choosePassword'].includes(name)) continue
+    // It never ends: tests/system/traffic.test.ts follows it.
+    if (name === 'followTraffic') continue
     for (const who of EVERYONE) {
       it(`${operation.method} ${operation.path} as ${who}`, async () => {
         const path = operation.path

@@ -81,11 +81,12 @@ export async function stopMails(db: Database, { secret }: MailContext, key: stri
     lanes: [...lanes],
     digest: 'none',
     atOnce: false,
+    report: false,
     version: version + 1,
   })
   await db.Mail.update(
     { state: 'dropped', problem: 'Stopped by its receiver.' },
-    { where: { memberId: member.id, state: 'waiting', kind: ['at-once', 'digest'] } },
+    { where: { memberId: member.id, state: 'waiting', kind: ['at-once', 'digest', 'report'] } },
   )
 }
 
