@@ -6,7 +6,7 @@ import type { Segments } from './segments'
 
 const PAUSE_MS = 300
 /** So many visits go in one transaction, or one segment where that holds more. */
-const EVENTS_AT_ONCE = 50_000
+const EVENTS_AT_ONCE = 120_000
 const SIGN_MS = 5000
 
 export interface Shipper {

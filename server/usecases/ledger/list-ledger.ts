@@ -5,7 +5,6 @@ import { mayAct, type LedgerEntry, type LedgerQuery, type Role } from '../../../
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { LedgerEntryModel } from '../../database/models/ledger-entry'
-import { VISIT_DAYS } from '../traffic/visit-days'
 import { rawVisits } from '../traffic/visit-parts'
 import { visitsSince } from './visits-since'
 import { organisationDay } from '../misses/organisation-day'
@@ -130,7 +129,7 @@ async function describeSince(
     .map((key) => MENDS[key])
   if (parts.length === 0) return {}
   const { timeZone } = organisation
-  const kept = DateTime.now().minus({ days: VISIT_DAYS })
+  const kept = DateTime.now().minus({ days: organisation.visitDays })
   const whole = DateTime.fromISO(entry.at) > kept
   const from = whole ? DateTime.fromISO(entry.at) : kept
   const next = from.setZone(timeZone).startOf('day').plus({ days: 1 })
@@ -155,7 +154,7 @@ async function describeSince(
     { replacements, type: QueryTypes.SELECT },
   )
   const requests = early + Number(found?.requests ?? 0)
-  const since = whole ? 'since' : `in the last ${VISIT_DAYS} days`
+  const since = whole ? 'since' : `in the last ${organisation.visitDays} days`
   if (requests === 0) return { since: whole ? 'It has mended nothing yet.' : `It has mended nothing ${since}.` }
   return {
     since:
