@@ -4,11 +4,11 @@ import type { Database } from '../../database/open'
 export const dayIn = (timeZone: string, moment: Date): string =>
   new Intl.DateTimeFormat('en-CA', { timeZone }).format(moment)
 
-/** The organisation’s time zone, and today by its calendar. */
-export async function organisationDay(db: Database): Promise<{ timeZone: string; today: string }> {
-  const organisation = await db.Organisation.findByPk(1, { attributes: ['timeZone'] })
+/** The organisation’s time zone, today by its calendar, and for how many days it keeps visits one by one. */
+export async function organisationDay(db: Database): Promise<{ timeZone: string; today: string; visitDays: number }> {
+  const organisation = await db.Organisation.findByPk(1, { attributes: ['timeZone', 'visitDays'] })
   const timeZone = organisation?.timeZone ?? 'UTC'
-  return { timeZone, today: dayIn(timeZone, new Date()) }
+  return { timeZone, today: dayIn(timeZone, new Date()), visitDays: organisation?.visitDays ?? 90 }
 }
 
 /** Today by the organisation’s calendar. */
