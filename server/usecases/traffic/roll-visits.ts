@@ -11,6 +11,8 @@ const { READ_COMMITTED } = Transaction.ISOLATION_LEVELS
 const MANY_PARTS = 48
 /** Rows beyond so many visits are left as they are. */
 const FULL_PART = 100_000
+/** While a day goes on only smaller rows than this are put together: in a rush nothing is written twice. */
+const SMALL_PART = 5000
 
 /** The time zone of the organisation, by which its days begin and end. */
 export async function zoneOf(db: Database): Promise<string> {
@@ -22,16 +24,19 @@ export async function zoneOf(db: Database): Promise<string> {
 export async function joinSmallParts(db: Database): Promise<number> {
   const today = dayText(dayOf(Date.now()))
   const crowded = await db.sequelize.query<{ day: string }>(
-    `SELECT DATE_FORMAT(day, '%Y-%m-%d') AS day FROM visit_part WHERE events < :full GROUP BY day
-     HAVING COUNT(*) > :many OR (day < :today AND COUNT(*) > 1 AND SUM(fresh) > 0) ORDER BY day`,
-    { replacements: { full: FULL_PART, many: MANY_PARTS, today }, type: QueryTypes.SELECT },
+    `SELECT DATE_FORMAT(day, '%Y-%m-%d') AS day FROM visit_part WHERE events < IF(day < :today, :full, :small)
+     GROUP BY day HAVING COUNT(*) > :many OR (day < :today AND COUNT(*) > 1 AND SUM(fresh) > 0) ORDER BY day`,
+    {
+      replacements: { full: FULL_PART, small: SMALL_PART, many: MANY_PARTS, today },
+      type: QueryTypes.SELECT,
+    },
   )
   let gone = 0
   for (const { day } of crowded)
     gone += await db.sequelize.transaction({ isolationLevel: READ_COMMITTED }, async (transaction) => {
       const rows = await db.sequelize.query<{ id: number; events: number }>(
         'SELECT id, events FROM visit_part WHERE day = ? AND events < ? ORDER BY id FOR UPDATE',
-        { replacements: [day, FULL_PART], type: QueryTypes.SELECT, transaction },
+        { replacements: [day, day < today ? FULL_PART : SMALL_PART], type: QueryTypes.SELECT, transaction },
       )
       const parts = await readParts(
         db,
