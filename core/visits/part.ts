@@ -1,3 +1,4 @@
+import { readColumns, writeColumns } from './columns'
 import type { VisitEvent } from './event'
 
 /** What of an event is kept as text: each part of raw visits has a dictionary for each of these. */
@@ -189,10 +190,6 @@ interface Head {
 
 const widthFor = (words: number): 1 | 2 | 4 => (words <= 0x100 ? 1 : words <= 0x10000 ? 2 : 4)
 const ARRAYS = { 1: Uint8Array, 2: Uint16Array, 4: Uint32Array } as const
-const octetsOf = (array: { buffer: ArrayBufferLike; byteOffset: number; byteLength: number }) =>
-  new Uint8Array(array.buffer, array.byteOffset, array.byteLength)
-/** Columns begin at multiples of four octets. */
-const padded = (octets: number) => (octets + 3) & ~3
 
 /** A part as octets: a head with the dictionaries, then the columns (little-endian). */
 export function writePart(part: VisitPart): Uint8Array {
@@ -201,51 +198,26 @@ export function writePart(part: VisitPart): Uint8Array {
     length: part.length,
     words: Object.fromEntries(TEXT_COLUMNS.map((column) => [column, part.texts[column].words])) as Head['words'],
   }
-  const headOctets = new TextEncoder().encode(JSON.stringify(head))
-  const columns = [
-    ...NUMBER_COLUMNS.map((column) => octetsOf(part.numbers[column])),
+  return writeColumns(MARK, head, [
+    ...NUMBER_COLUMNS.map((column) => part.numbers[column]),
     ...TEXT_COLUMNS.map((column) => {
       const { words, codes } = part.texts[column]
-      return octetsOf(ARRAYS[widthFor(words.length)].from(codes))
+      return ARRAYS[widthFor(words.length)].from(codes)
     }),
     part.tokens,
-  ]
-  const size = 8 + padded(headOctets.length) + columns.reduce((sum, column) => sum + padded(column.length), 0)
-  const octets = new Uint8Array(size)
-  const view = new DataView(octets.buffer)
-  view.setUint32(0, MARK, true)
-  view.setUint32(4, headOctets.length, true)
-  octets.set(headOctets, 8)
-  let at = 8 + padded(headOctets.length)
-  for (const column of columns) {
-    octets.set(column, at)
-    at += padded(column.length)
-  }
-  return octets
+  ])
 }
 
 /** Reads a part back; throws where the octets are none. */
 export function readPart(given: Uint8Array): VisitPart {
-  // Columns are read in place, which wants them to begin at multiples of four octets.
-  const octets = given.byteOffset % 4 === 0 ? given : given.slice()
-  const view = new DataView(octets.buffer, octets.byteOffset, octets.byteLength)
-  if (octets.byteLength < 8 || view.getUint32(0, true) !== MARK) throw new Error('these octets are no part of visits')
-  const headLength = view.getUint32(4, true)
-  const { day, length, words } = JSON.parse(new TextDecoder().decode(octets.subarray(8, 8 + headLength))) as Head
-  let at = octets.byteOffset + 8 + padded(headLength)
-  const take = <Width extends 1 | 2 | 4>(width: Width, count: number) => {
-    const column = new ARRAYS[width](octets.buffer as ArrayBuffer, at, count)
-    at += padded(count * width)
-    return column
-  }
-  const numbers = Object.fromEntries(
-    NUMBER_COLUMNS.map((column) => [column, take(4, length)]),
-  ) as unknown as VisitPart['numbers']
+  const { head, take } = readColumns<Head>(MARK, given, 'part of visits')
+  const { day, length, words } = head
+  const numbers = Object.fromEntries(NUMBER_COLUMNS.map((column) => [column, take(4, length)])) as VisitPart['numbers']
   const texts = Object.fromEntries(
     TEXT_COLUMNS.map((column) => [
       column,
       { words: words[column], codes: take(widthFor(words[column].length), length) },
     ]),
   ) as VisitPart['texts']
-  return { day, length, numbers, texts, tokens: take(1, length * TOKEN) as Uint8Array }
+  return { day, length, numbers, texts, tokens: take(1, length * TOKEN) }
 }

@@ -1,3 +1,4 @@
+import { readColumns, writeColumns } from './columns'
 import type { Calendar } from './calendar'
 import { QUARTER_MS, QUARTERS, type DayView } from './day-view'
 import { VISIT_KINDS } from './kind'
@@ -138,8 +139,7 @@ const COLUMNS = ['codes', 'domains', 'visits', 'people'] as const
  */
 export function writeSums(sums: Sums, vocabulary: Vocabulary): Uint8Array {
   const head: Head = { lengths: {} as Head['lengths'], words: {} }
-  const columns: Uint8Array[] = []
-  const octets = (array: Uint32Array) => new Uint8Array(array.buffer, array.byteOffset, array.byteLength)
+  const columns: (Uint8Array | Uint32Array)[] = []
   for (const summed of SUMMED) {
     const rows = sums[summed]
     let place = (code: number) => code
@@ -158,50 +158,26 @@ export function writeSums(sums: Sums, vocabulary: Vocabulary): Uint8Array {
     )
     head.lengths[summed] = order.length
     columns.push(
-      octets(Uint32Array.from(order, (row) => place(rows.codes[row]!))),
-      octets(Uint32Array.from(order, (row) => rows.domains[row]!)),
-      octets(Uint32Array.from(order, (row) => rows.visits[row]!)),
-      octets(Uint32Array.from(order, (row) => rows.people[row]!)),
+      Uint32Array.from(order, (row) => place(rows.codes[row]!)),
+      Uint32Array.from(order, (row) => rows.domains[row]!),
+      Uint32Array.from(order, (row) => rows.visits[row]!),
+      Uint32Array.from(order, (row) => rows.people[row]!),
       Uint8Array.from(order, (row) => rows.kinds[row]!),
     )
   }
-  const headOctets = new TextEncoder().encode(JSON.stringify(head))
-  const out = new Uint8Array(8 + padded(headOctets.length) + columns.reduce((sum, one) => sum + padded(one.length), 0))
-  const view = new DataView(out.buffer)
-  view.setUint32(0, MARK, true)
-  view.setUint32(4, headOctets.length, true)
-  out.set(headOctets, 8)
-  let at = 8 + padded(headOctets.length)
-  for (const column of columns) {
-    out.set(column, at)
-    at += padded(column.length)
-  }
-  return out
+  return writeColumns(MARK, head, columns)
 }
 
-const padded = (octets: number) => (octets + 3) & ~3
 const compare = (one: string | number, other: string | number) => (one < other ? -1 : one > other ? 1 : 0)
 
 /** Reads sums back, in the numbers of a vocabulary; throws where the octets are none. */
 export function readSums(given: Uint8Array, vocabulary: Vocabulary): Sums {
-  const octets = given.byteOffset % 4 === 0 ? given : given.slice()
-  const view = new DataView(octets.buffer, octets.byteOffset, octets.byteLength)
-  if (octets.byteLength < 8 || view.getUint32(0, true) !== MARK) throw new Error('these octets are no sums of visits')
-  const headLength = view.getUint32(4, true)
-  const head = JSON.parse(new TextDecoder().decode(octets.subarray(8, 8 + headLength))) as Head
-  let at = octets.byteOffset + 8 + padded(headLength)
+  const { head, take } = readColumns<Head>(MARK, given, 'sums of visits')
   return Object.fromEntries(
     SUMMED.map((summed) => {
       const length = head.lengths[summed]
-      const rows = Object.fromEntries(
-        COLUMNS.map((column) => {
-          const array = new Uint32Array(octets.buffer as ArrayBuffer, at, length)
-          at += length * 4
-          return [column, array]
-        }),
-      ) as unknown as SumRows
-      rows.kinds = new Uint8Array(octets.buffer as ArrayBuffer, at, length)
-      at += padded(length)
+      const rows = Object.fromEntries(COLUMNS.map((column) => [column, take(4, length)])) as unknown as SumRows
+      rows.kinds = take(1, length)
       if (isDimension(summed)) {
         const words = vocabulary.words(summed)
         const codes = head.words[summed]!.map((word) => words.code(word))

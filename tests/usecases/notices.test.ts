@@ -26,29 +26,9 @@ import { storeBatches } from '../../shipper/batch'
 import { sendMails } from '../../server/usecases/notices/send-mail'
 import { tellChanges } from '../../server/usecases/notices/tell-changes'
 import { Mailbox } from '../../standins/mailbox/mailbox'
+import { A_VISIT } from './a-visit'
 import { Partner } from './partner'
 import { refusal, TestRegister } from './register'
-
-const EVENT: VisitEvent = {
-  at: 0,
-  domainId: 1,
-  linkId: 0,
-  ruleId: 0,
-  kind: 'visit',
-  status: 302,
-  outcome: 'redirect',
-  path: '',
-  referrer: '',
-  mended: '',
-  after: '',
-  page: '',
-  country: '',
-  language: '',
-  device: '',
-  system: '',
-  browser: '',
-  visitor: '',
-}
 
 const mailbox = new Mailbox()
 let register: TestRegister
@@ -333,7 +313,7 @@ describe('the report of a week', () => {
     const link = await register.link('reported', 'https://www.portansel.example/', { title: 'Fares and tickets' })
     const connection = await mariadb.createConnection(connectionConfig(register.url))
     const event = (at: string, visitor: string): VisitEvent => ({
-      ...EVENT,
+      ...A_VISIT,
       at: Date.parse(at),
       linkId: link.id,
       visitor,

@@ -1,6 +1,5 @@
 import mariadb from 'mariadb'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
-import type { VisitEvent } from '../../core/visits'
 import { connectionConfig } from '../../environment/database-url'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { linkHolders } from '../../server/usecases/changes/holders'
@@ -8,29 +7,9 @@ import { temporaryFirst } from '../../server/usecases/changes/temporary-first'
 import { lookUpPast } from '../../server/usecases/ledger/look-up-past'
 import { readLink } from '../../server/usecases/links/read-link'
 import { storeBatches } from '../../shipper/batch'
+import { A_VISIT } from './a-visit'
 import { Partner } from './partner'
 import { editor, refusal, TestRegister } from './register'
-
-const VISIT: VisitEvent = {
-  at: 0,
-  domainId: 1,
-  linkId: 0,
-  ruleId: 0,
-  kind: 'visit',
-  status: 301,
-  outcome: 'redirect',
-  path: '',
-  referrer: '',
-  mended: '',
-  after: '',
-  page: '',
-  country: '',
-  language: '',
-  device: '',
-  system: '',
-  browser: '',
-  visitor: '',
-}
 
 let register: TestRegister
 let partner: Partner
@@ -114,7 +93,13 @@ describe('who still holds an old permanent answer', () => {
     const permanent = await register.link(`p${partner.number}`, 'https://first.example/', { status: 301 })
     const connection = await mariadb.createConnection(connectionConfig(register.url))
     const visit = async (visitor: string, secondsAgo: number) => {
-      const event = { ...VISIT, at: Date.now() - secondsAgo * 1000, linkId: permanent.id, visitor: visitor.repeat(32) }
+      const event = {
+        ...A_VISIT,
+        status: 301,
+        at: Date.now() - secondsAgo * 1000,
+        linkId: permanent.id,
+        visitor: visitor.repeat(32),
+      }
       await storeBatches(connection, [{ key: `${visitor} ${secondsAgo}`, events: [event], cuts: [] }], 'UTC')
     }
     await visit('a', 3600)
