@@ -7,6 +7,7 @@ import { useTrafficView } from '~/composables/useTrafficView'
 
 useHead({ title: 'Traffic · Fides' })
 const traffic = useTrafficStore()
+const session = useSessionStore()
 const view = useTrafficView()
 const { period, by, kind, compare, filters, asked } = view
 let shown = ''
@@ -79,6 +80,7 @@ async function takeOut(type: keyof typeof TYPES) {
 <template>
   <div class="page">
     <div class="main">
+      <p class="print-only">{{ session.session?.organisation.name }}: the visits of its short addresses, by Fides</p>
       <header class="head">
         <h1>Traffic</h1>
         <span v-if="told" role="status">
@@ -95,7 +97,7 @@ async function takeOut(type: keyof typeof TYPES) {
           </template>
         </span>
         <VSpacer />
-        <LiveBadge :minute="minute" :connected="connected" />
+        <LiveBadge class="no-print" :minute="minute" :connected="connected" />
       </header>
       <TrafficBar
         :period="period"
@@ -119,7 +121,7 @@ async function takeOut(type: keyof typeof TYPES) {
         <section class="over-time" aria-label="Visits over time" :aria-busy="traffic.loading">
           <SeriesTable v-if="table" :told="told" />
           <TrendChart v-else :told="told" @choose="narrowStep" />
-          <button type="button" class="as-table soft" :aria-pressed="table" @click="table = !table">
+          <button type="button" class="as-table soft no-print" :aria-pressed="table" @click="table = !table">
             {{ table ? 'As a chart' : 'As a table' }}
           </button>
         </section>
@@ -128,7 +130,7 @@ async function takeOut(type: keyof typeof TYPES) {
       </template>
       <VProgressLinear v-else-if="traffic.loading" indeterminate color="primary" aria-label="Counting" />
     </div>
-    <aside class="side">
+    <aside class="side no-print">
       <section v-if="traffic.hours" aria-labelledby="hours-title">
         <h2 id="hours-title">Hour and weekday</h2>
         <HourGrid :told="traffic.hours" @narrow="view.narrow('hour', $event)" />

@@ -37,5 +37,6 @@ const label = computed(
     :style="{ width: `${width}px`, height: `${height}px` }"
     role="img"
     :aria-label="label"
+    :title="label"
   />
 </template>

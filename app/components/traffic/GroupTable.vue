@@ -144,6 +144,12 @@ const tone = (row: TrafficRow) =>
   min-width: 1px;
   background: rgb(var(--v-theme-bars));
 }
+/* A report is one page. */
+@media print {
+  .groups tbody tr:nth-child(n + 16) {
+    display: none;
+  }
+}
 @media (max-width: 700px) {
   .bar-cell {
     display: none;
