@@ -125,11 +125,13 @@ describe('the strip of checks', () => {
         days: [1, 2, 3],
         checks: [check, { ...check, id: 2, failed: true }],
         history: [{ at, action: 'change-destination', before: {}, after: {} } as never],
+        placements: [{ placedOn: at.slice(0, 10) } as never, { placedOn: null } as never],
       },
     })
     expect(strip.get('svg').attributes('aria-label')).toBe(
-      '6 visits in 3 days; 1 of 2 checks failed; one change of destination',
+      '6 visits in 3 days; 1 of 2 checks failed; one change of destination; 1 placed; at most 3 visits on one day',
     )
     expect(strip.findAll('.broken')).toHaveLength(1)
+    expect(strip.findAll('.put')).toHaveLength(1)
   })
 })

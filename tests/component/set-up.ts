@@ -1,6 +1,6 @@
 import { config } from '@vue/test-utils'
 import { createVuetify } from 'vuetify'
-import { VAlert, VBtn, VCheckbox, VNumberInput, VSelect, VTextField } from 'vuetify/components'
+import { VAlert, VBtn, VCheckbox, VNumberInput, VSelect, VSwitch, VTextField } from 'vuetify/components'
 import { afterEach, vi } from 'vitest'
 import AcceptLanguageField from '../../app/components/conditions/AcceptLanguageField.vue'
 import DraftNotice from '../../app/components/form/DraftNotice.vue'
@@ -17,9 +17,12 @@ globalThis.ResizeObserver ??= class {
   disconnect() {}
 }
 config.global.plugins.push(
-  createVuetify({ components: { VAlert, VBtn, VCheckbox, VNumberInput, VSelect, VTextField } }),
+  createVuetify({ components: { VAlert, VBtn, VCheckbox, VNumberInput, VSelect, VSwitch, VTextField } }),
 )
 Object.assign(config.global.components, { AcceptLanguageField, DraftNotice, FormFoot, MeanwhileNotice })
+
+// It asks the server for visits.
+config.global.stubs.CaseTrend = true
 
 // What Nuxt imports by itself is the real thing here, too; tests put stand-ins for stores, which ask the server.
 vi.stubGlobal('ApiProblem', ApiProblem)
