@@ -128,6 +128,8 @@ for (const colorScheme of ['light', 'dark'] as const) {
 test('at 360 px nothing runs over the edge, and a link opens as a page', async ({ page }) => {
   await page.setViewportSize({ width: 360, height: 740 })
   await signInQuickly(page)
+  // What is told as it comes never ends: without it a page comes to rest.
+  await page.route('**/api/v1/traffic/events', (route) => route.abort())
   for (const path of [
     '/docket',
     '/docket?case=1',
@@ -143,6 +145,9 @@ test('at 360 px nothing runs over the edge, and a link opens as a page', async (
     '/trace?address=ansl.example/Night',
     '/ledger',
     '/settings',
+    '/settings/privacy',
+    '/traffic',
+    '/tags?tag=season',
     '/links/2',
   ]) {
     await page.goto(admin() + path)

@@ -141,6 +141,7 @@ const event: VisitEvent = {
   browser: 'Chrome',
   visitor: '00112233445566778899aabbccddeeff',
   network: '',
+  channel: '',
 }
 describe('events', () => {
   it('are read back as written', () => expect(readEvent(writeEvent(event, writeVisitor(event)))).toEqual(event))
