@@ -36,10 +36,10 @@ const when = moment.refine(
 /** One value, or several: then it stands several times in the query. */
 const values = <Value extends z.ZodType>(one: Value, what: string) =>
   z
-    .union([
-      z.array(one, `Give ${what}.`).max(MOST_VALUES, `At most ${MOST_VALUES} values.`),
-      one.transform((v) => [v]),
-    ])
+    .preprocess(
+      (given) => (given === undefined || Array.isArray(given) ? given : [given]),
+      z.array(one, `Give ${what}.`).max(MOST_VALUES, `At most ${MOST_VALUES} values.`).optional(),
+    )
     .optional()
 const text = (what: string) => values(z.string(`Give ${what}.`).max(300, 'At most 300 characters.'), what)
 const number = z

@@ -1,4 +1,4 @@
-import { Transaction } from 'sequelize'
+import { QueryTypes, Transaction } from 'sequelize'
 import { withoutRows, writePart } from '../../../core/visits'
 import type { Database } from '../../database/open'
 import { runChange, type Actor } from '../ledger/change'
@@ -14,8 +14,11 @@ const { READ_COMMITTED } = Transaction.ISOLATION_LEVELS
  */
 export async function forgetLinkVisits(db: Database, actor: Actor, id: number): Promise<{ forgotten: number }> {
   const { link, domain } = await findLink(db, id)
-  const heirs = await db.sequelize.query('SELECT link_id FROM link_heir WHERE heir_id = ?', { replacements: [id] })
-  const ids = new Set([id, ...(heirs[0] as { link_id: number }[]).map((row) => Number(row.link_id))])
+  const heirs = await db.sequelize.query<{ link_id: number }>('SELECT link_id FROM link_heir WHERE heir_id = ?', {
+    replacements: [id],
+    type: QueryTypes.SELECT,
+  })
+  const ids = new Set([id, ...heirs.map((row) => Number(row.link_id))])
   const days = [...new Set((await listParts(db, '1970-01-01', '9999-12-31')).map(({ day }) => day))]
   let forgotten = 0
   for (const day of days) forgotten += await forgetOfDay(db, day, ids)
@@ -32,14 +35,14 @@ export async function forgetLinkVisits(db: Database, actor: Actor, id: number): 
 
 function forgetOfDay(db: Database, day: string, ids: ReadonlySet<number>): Promise<number> {
   return db.sequelize.transaction({ isolationLevel: READ_COMMITTED }, async (transaction) => {
-    const [rows] = await db.sequelize.query('SELECT id FROM visit_part WHERE day = ? ORDER BY id FOR UPDATE', {
-      replacements: [day],
-      transaction,
-    })
+    const rows = await db.sequelize.query<{ id: number }>(
+      'SELECT id FROM visit_part WHERE day = ? ORDER BY id FOR UPDATE',
+      { replacements: [day], type: QueryTypes.SELECT, transaction },
+    )
     const parts = await readParts(
       db,
       day,
-      (rows as { id: number }[]).map((row) => Number(row.id)),
+      rows.map((row) => Number(row.id)),
       transaction,
     )
     let gone = 0
