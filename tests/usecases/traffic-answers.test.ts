@@ -9,11 +9,13 @@ import { connectionConfig } from '../../environment/database-url'
 import { seeded } from '../../server/database/seed/chance'
 import * as visitsInColumns from '../../server/database/migrations/0013-visits-in-columns'
 import { answerTraffic } from '../../server/usecases/traffic/answer-traffic'
+import { forgetLinkVisits } from '../../server/usecases/traffic/forget-link-visits'
+import { rawVisits } from '../../server/usecases/traffic/visit-parts'
 import { forgetSums, joinSmallParts, rollVisits } from '../../server/usecases/traffic/roll-visits'
 import { SecondThread } from '../../server/usecases/traffic/second-thread'
 import { VisitStore } from '../../server/usecases/traffic/visit-store'
 import { storeBatches } from '../../shipper/batch'
-import { TestRegister } from './register'
+import { administrator, TestRegister } from './register'
 
 // Each zone sets its clocks within the days of the test: by an hour at midnight, by half an hour, and not at all by
 // an offset that ends in 45 minutes (IANA time zone database).
@@ -281,5 +283,29 @@ describe('what visits there were', () => {
     for (const { key } of hidden) expect(told.rows.map((row) => row.key)).not.toContain(key)
     const sum = (rows: { visits: number }[]) => rows.reduce((total, { visits }) => total + visits, 0)
     expect(sum(told.rows)).toBe(sum(open.rows))
+  })
+
+  it('forgets the single visits of a link, and of nothing else; what was counted stays', async () => {
+    const [{ id }] = links as [{ id: number }]
+    const all = trafficQuery.parse({
+      from: '2026-04-12T00:00:00Z',
+      to: '2026-04-20T00:00:00Z',
+      by: 'link',
+      step: 'day',
+    })
+    const before = await answerTraffic(store, all, { now: NOW })
+    const kept = async () => {
+      const counts = new Map<number, number>()
+      for await (const { linkId } of rawVisits(register.db, new Date(0), new Date(NOW)))
+        counts.set(linkId, (counts.get(linkId) ?? 0) + 1)
+      return counts
+    }
+    const were = await kept()
+    const { forgotten } = await forgetLinkVisits(register.db, administrator, id)
+    expect(forgotten).toBe(were.get(id))
+    were.delete(id)
+    expect(await kept()).toEqual(were)
+    expect((await register.entry('forget-visits')).subjectLabel).toBe('ansl.example/t0')
+    expect(await answerTraffic(store, all, { now: NOW })).toEqual(before)
   })
 })

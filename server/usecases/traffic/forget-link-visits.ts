@@ -25,9 +25,10 @@ export async function forgetLinkVisits(db: Database, actor: Actor, id: number): 
   await runChange(db, actor, (change) =>
     change.record({
       action: 'forget-visits',
-      subject: { kind: 'link', id, label: `${domain.host}/${link.slug}` },
+      // Nothing of the link itself changed.
+      subject: { kind: 'organisation', id: 1, label: `${domain.host}/${link.slug}` },
       before: null,
-      after: null,
+      after: { words: `${forgotten.toLocaleString('en')} visits` },
     }),
   )
   return { forgotten }
