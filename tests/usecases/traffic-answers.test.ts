@@ -286,13 +286,10 @@ describe('what visits there were', () => {
   })
 
   it('forgets the single visits of a link, and of nothing else; what was counted stays', async () => {
-    const [{ id }] = links as [{ id: number }]
-    const all = trafficQuery.parse({
-      from: '2026-04-12T00:00:00Z',
-      to: '2026-04-20T00:00:00Z',
-      by: 'link',
-      step: 'day',
-    })
+    const { id } = links[0]!
+    // Whole days of the calendar, which are answered by their sums.
+    const [from, to] = ['2026-04-11T23:00:00Z', '2026-04-19T23:00:00Z']
+    const all = trafficQuery.parse({ from, to, by: 'link', step: 'day' })
     const before = await answerTraffic(store, all, { now: NOW })
     const kept = async () => {
       const counts = new Map<number, number>()
