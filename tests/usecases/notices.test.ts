@@ -1,9 +1,6 @@
-import mariadb from 'mariadb'
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { proposalCreate } from '../../core/schemas'
 import { freePort } from '../../scripts/ports'
-import type { VisitEvent } from '../../core/visits'
-import { connectionConfig } from '../../environment/database-url'
 import type { MailVariables } from '../../environment/variables'
 import type { MemberModel } from '../../server/database/models/member'
 import { caseKey, keepCases, type Finding } from '../../server/docket/keeper'
@@ -20,13 +17,9 @@ import {
   sendTrial,
   stopMails,
 } from '../../server/usecases/notices/notice-settings'
-import { writeReports } from '../../server/usecases/notices/reports'
-import { VisitStore } from '../../server/usecases/traffic/visit-store'
-import { storeBatches } from '../../shipper/batch'
 import { sendMails } from '../../server/usecases/notices/send-mail'
 import { tellChanges } from '../../server/usecases/notices/tell-changes'
 import { Mailbox } from '../../standins/mailbox/mailbox'
-import { A_VISIT } from './a-visit'
 import { Partner } from './partner'
 import { refusal, TestRegister } from './register'
 
@@ -302,45 +295,5 @@ describe('a change set for a moment', () => {
     await sendMails(register.db, context, transport)
     expect(mailbox.mails[0]!.parsed.subject).toMatch(/^Held: the change to 3 links of /)
     expect(mailbox.mails[0]!.parsed.text).toContain(`b${partner.number} was changed`)
-  })
-})
-
-describe('the report of a week', () => {
-  const MONDAY = new Date('2026-11-23T08:00:00Z')
-  const report = () => writeReports(new VisitStore(register.db), context, MONDAY)
-
-  it('comes to who wishes it, once, with what was counted and what changed', async () => {
-    const link = await register.link('reported', 'https://www.portansel.example/', { title: 'Fares and tickets' })
-    const connection = await mariadb.createConnection(connectionConfig(register.url))
-    const event = (at: string, visitor: string): VisitEvent => ({
-      ...A_VISIT,
-      at: Date.parse(at),
-      linkId: link.id,
-      visitor,
-    })
-    const events = [
-      event('2026-11-16T00:10:00Z', 'aa'.repeat(8)),
-      event('2026-11-22T23:50:00Z', 'bb'.repeat(8)),
-      event('2026-11-18T12:00:00Z', 'bb'.repeat(8)),
-      // The week before, and today, are others.
-      event('2026-11-10T12:00:00Z', 'cc'.repeat(8)),
-      event('2026-11-23T00:10:00Z', 'cc'.repeat(8)),
-    ]
-    await storeBatches(connection, [{ key: 'report', events, cuts: [] }], 'Europe/Lisbon')
-    await connection.end()
-    await report()
-    expect(await register.db.Mail.count()).toBe(0)
-    await settle({ report: true })
-    await report()
-    await report()
-    await sendMails(register.db, context, transport)
-    expect(mailbox.mails.map(({ parsed }) => parsed.subject)).toEqual(['3 visits, 16 to 22 November 2026'])
-    const { text } = mailbox.mails[0]!.parsed
-    expect(text).toContain('3 visits by 3 people (day tokens, summed over days), 200 % more than before.')
-    expect(text).toContain('Fares and tickets (ansl.example/reported): 3, 200 % more than before')
-    expect(text).toContain('https://desk.portansel.example/traffic?period=own&from=2026-11-16&to=2026-11-22')
-    // Stopped with the other mails by one click.
-    await stopMails(register.db, context, stopKey(context, ines.id))
-    expect((await readNoticeSettings(register.db, context, ines)).report).toBe(false)
   })
 })

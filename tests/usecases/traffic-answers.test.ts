@@ -4,7 +4,7 @@ import mariadb from 'mariadb'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { trafficQuery, TRAFFIC_GROUPS, type TrafficGroup, type TrafficQuery } from '../../core/schemas'
-import { referrerKind, type VisitEvent } from '../../core/visits'
+import type { VisitEvent } from '../../core/visits'
 import { connectionConfig } from '../../environment/database-url'
 import { seeded } from '../../server/database/seed/chance'
 import * as visitsInColumns from '../../server/database/migrations/0013-visits-in-columns'
@@ -15,6 +15,7 @@ import { forgetSums, joinSmallParts, rollVisits } from '../../server/usecases/tr
 import { SecondThread } from '../../server/usecases/traffic/second-thread'
 import { VisitStore } from '../../server/usecases/traffic/visit-store'
 import { storeBatches } from '../../shipper/batch'
+import { countByHand, valuesByHand, type PlainLink } from './count-by-hand'
 import { administrator, TestRegister } from './register'
 
 // Each zone sets its clocks within the days of the test: by an hour at midnight, by half an hour, and not at all by
@@ -31,7 +32,7 @@ const pick = <Item>(items: readonly Item[]): Item => items[Math.floor(random() *
 let register: TestRegister
 let store: VisitStore
 let events: VisitEvent[]
-const links: { id: number; tags: string[]; owner: string }[] = []
+const links: PlainLink[] = []
 
 beforeAll(async () => {
   register = await TestRegister.start()
@@ -88,63 +89,8 @@ function event(): VisitEvent {
   }
 }
 
-const HOSTS = ['', 'ansl.example', 'rider.example']
-const OWN = new Set(['ansl.example', 'rider.example'])
-/** What an event has of something: none, one or several values, as people would say it. */
-function valuesOf(one: VisitEvent, group: TrafficGroup, zone: string): string[] {
-  const link = links.find(({ id }) => id === one.linkId)
-  switch (group) {
-    case 'link':
-      return [String(one.linkId)]
-    case 'tag':
-      return link ? (link.tags.length > 0 ? link.tags : ['']) : []
-    case 'owner':
-      return link ? [link.owner] : []
-    case 'domain':
-      return [HOSTS[one.domainId]!]
-    case 'referrer-kind':
-      return [referrerKind(one.referrer, OWN)]
-    case 'hour': {
-      const local = DateTime.fromMillis(one.at, { zone })
-      return [String((local.weekday - 1) * 24 + local.hour)]
-    }
-    default:
-      return [one[group] ?? '']
-  }
-}
-
-/** The same counted by hand: event by event, with the days of another library’s calendar. */
-function byHand(query: TrafficQuery, zone: string) {
-  const [from, to] = [Date.parse(query.from), Date.parse(query.to)]
-  const counted = events.filter(
-    (one) =>
-      one.at >= from &&
-      one.at < to &&
-      one.kind === query.kind &&
-      TRAFFIC_GROUPS.every((name) => {
-        const wanted = query[name] as (string | number)[] | undefined
-        return !wanted || valuesOf(one, name, zone).some((value) => wanted.map(String).includes(value))
-      }),
-  )
-  const dayOf = (one: VisitEvent) => DateTime.fromMillis(one.at, { zone }).toISODate()
-  const person = (one: VisitEvent) => `${dayOf(one)} ${Math.floor(one.at / 86_400_000)} ${one.visitor}`
-  const people = (some: readonly VisitEvent[]) =>
-    new Set(some.filter(({ visitor }) => visitor !== '').map((one) => person(one))).size
-  const groups = new Map<string, VisitEvent[]>()
-  const days = new Map<string, VisitEvent[]>()
-  const add = (to: Map<string, VisitEvent[]>, key: string, one: VisitEvent) =>
-    to.set(key, [...(to.get(key) ?? []), one])
-  for (const one of counted) {
-    add(days, dayOf(one)!, one)
-    if (query.by) for (const value of new Set(valuesOf(one, query.by, zone))) add(groups, value, one)
-  }
-  return {
-    total: counted.length,
-    people: people(counted),
-    days: new Map([...days].map(([day, some]) => [day, { visits: some.length, people: people(some) }])),
-    rows: new Map([...groups].map(([key, some]) => [key, { visits: some.length, people: people(some) }])),
-  }
-}
+const valuesOf = (one: VisitEvent, group: TrafficGroup, zone: string) => valuesByHand(one, group, zone, links)
+const byHand = (query: TrafficQuery, zone: string) => countByHand(query, zone, events, links)
 
 function randomQuery(zone: string): TrafficQuery {
   const midnight = (day: number) => DateTime.fromMillis(FIRST, { zone }).startOf('day').plus({ days: day })

@@ -1,5 +1,5 @@
-// The MaxMind DB file format, version 2.0 (its specification): the networks of the country file are walked here by hand,
-// and what the gateway says of their first and last addresses is held to the country each is registered for.
+// The MaxMind DB file format, version 2.0 (its specification): the networks of the country file are walked here by
+// hand, and what the gateway says of their first and last addresses is held to the country each is registered for.
 import { readFileSync } from 'node:fs'
 import { createRequire } from 'node:module'
 import { beforeAll, describe, expect, it } from 'vitest'
