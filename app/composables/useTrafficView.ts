@@ -19,7 +19,6 @@ export const KINDS = [
   { value: 'visit', title: 'People' },
   { value: 'robot', title: 'Robots' },
   { value: 'preview', title: 'Previews' },
-  { value: 'prefetch', title: 'Prefetches' },
 ] as const
 
 /** Before this nobody counted. */

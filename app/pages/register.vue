@@ -46,7 +46,7 @@ watchDebounced(selected, (id) => id && hasPane.value && current.read(id).catch((
 })
 // Visits and others’ changes come into the rows as they happen.
 let revision = 0
-const { minute, connected } = useLive((told) => {
+useLive((told) => {
   register.visited(told.links)
   if (revision !== 0 && told.revision !== revision) void register.refreshShown()
   revision = told.revision
@@ -131,7 +131,6 @@ const summary = computed(() =>
       <header class="head">
         <h1 id="register-title">Register</h1>
         <span class="soft summary" role="status">{{ summary }}</span>
-        <LiveBadge v-if="!mobile" :minute="minute" :connected="connected" />
         <VSpacer />
         <VTextField
           v-model="search"

@@ -44,7 +44,7 @@ const span = computed(() => {
   const [from, to] = [day(told.value.from), day(told.value.to, true)]
   return from === to ? from : `${from} – ${to}`
 })
-const KIND_WORDS = { visit: 'visits', robot: 'requests by robots', preview: 'previews', prefetch: 'prefetches' }
+const KIND_WORDS = { visit: 'visits', robot: 'requests by robots', preview: 'previews' }
 const toneOf = (now: number, before: number) =>
   before === 0 || now === before ? 'soft' : now < before ? 'text-error' : 'text-success'
 const number = (value: number) => value.toLocaleString('en')
