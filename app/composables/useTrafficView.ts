@@ -80,10 +80,16 @@ export function useTrafficView(fixed: Partial<Record<TrafficGroup, string[]>> = 
     return { ...bounds.value, kind: kind.value, compare: compare.value, ...values, ...fixed }
   })
 
+  // Ahead of the address for a moment, so that two quick choices both count.
+  let coming: Query | undefined
+  const current = () => coming ?? route.query
   const go = (change: Query) => {
-    const query: Query = { ...route.query, ...change }
+    const query: Query = { ...current(), ...change }
     for (const [name, usual] of Object.entries(USUAL)) if (query[name] === usual) query[name] = undefined
-    return navigateTo({ query })
+    coming = query
+    return Promise.resolve(navigateTo({ query })).finally(() => {
+      if (coming === query) coming = undefined
+    })
   }
   return {
     period,
@@ -100,10 +106,10 @@ export function useTrafficView(fixed: Partial<Record<TrafficGroup, string[]>> = 
     chooseCompare: (value: string) => go({ compare: value }),
     /** Narrows to one value more. */
     narrow: (name: TrafficGroup, value: string) => {
-      const there = many(route.query[name])
+      const there = many(current()[name])
       if (!there.includes(value)) void go({ [name]: [...there, value] })
     },
     widen: (name: TrafficGroup, value: string) =>
-      go({ [name]: many(route.query[name]).filter((text) => text !== value) }),
+      go({ [name]: many(current()[name]).filter((text) => text !== value) }),
   }
 }
