@@ -70,6 +70,7 @@ test('visits arrive without a reload, are grouped, narrowed, compared and taken 
   await expect(page.getByRole('status').filter({ hasText: '1 visits' })).toBeVisible()
   const address = page.url()
   await page.getByRole('button', { name: /^No longer only language/ }).press('Enter')
+  await expect(page.getByRole('button', { name: /^No longer only language/ })).toHaveCount(0)
   await page.getByRole('button', { name: 'No longer only device Phone' }).press('Enter')
   await expect(page.getByRole('status').filter({ hasText: '4 visits' })).toBeVisible()
   // Whoever opens the address of a view sees it as it stood.
