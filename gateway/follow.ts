@@ -65,7 +65,6 @@ export function follow(options: FollowOptions): Follower {
   async function load(from: Connection): Promise<void> {
     // Read the revision first: what changes during the load is patched again afterwards, which does no harm.
     const revision = await readRevision(from)
-    privacy = await readPrivacy(from)
     const fresh = compile(await readDomains(from), [], revision)
     for await (const links of readLinks(from)) for (const link of links) putLink(fresh, link)
     putRules(fresh, await readRules(from))

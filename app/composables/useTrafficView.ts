@@ -33,9 +33,8 @@ const many = (value: Query[string]): string[] =>
 
 /**
  * What of the traffic is looked at, as the address of the page says it: whoever opens that address sees the same.
- * `fixed` are filters that the page itself sets.
  */
-export function useTrafficView(fixed: Partial<Record<TrafficGroup, string[]>> = {}) {
+export function useTrafficView() {
   const route = useRoute()
   const { zone } = useMoments()
   const period = computed(() => (one(route.query.period) ?? USUAL.period) as PeriodName)
@@ -77,7 +76,7 @@ export function useTrafficView(fixed: Partial<Record<TrafficGroup, string[]>> = 
   const asked = computed(() => {
     const values: Record<string, string | string[]> = {}
     for (const { name, value } of filters.value) values[name] = [...((values[name] as string[]) ?? []), value]
-    return { ...bounds.value, kind: kind.value, compare: compare.value, ...values, ...fixed }
+    return { ...bounds.value, kind: kind.value, compare: compare.value, ...values }
   })
 
   // Ahead of the address for a moment, so that two quick choices both count.

@@ -27,8 +27,8 @@ watch(of, (now) => name.value && load(now, 28, 'link'), { immediate: true })
     <template v-if="told">
       <p role="status">
         <b>{{ told.total.toLocaleString('en') }} visits</b>
-        <template v-if="told.people !== null"> by {{ told.people.toLocaleString('en') }} people</template> in 28 days,
-        of {{ told.groups.toLocaleString('en') }} links<span v-if="told.compared" class="soft"
+        <template v-if="told.people !== null"> by {{ told.people.toLocaleString('en') }} people</template> in 28
+        days<span v-if="told.compared" class="soft"
           >; {{ told.compared.total.toLocaleString('en') }} in the time before</span
         >
       </p>

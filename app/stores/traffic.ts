@@ -48,7 +48,7 @@ export const useTrafficStore = defineStore('traffic', {
     /** The address of a file of just what is shown. */
     async file(asked: Asked, by: TrafficGroup | undefined, type: string): Promise<Blob> {
       const query = new URLSearchParams()
-      for (const [name, value] of Object.entries({ ...asked, by, limit: '1000' }))
+      for (const [name, value] of Object.entries({ ...asked, by, limit: '1000', file: '1' }))
         for (const one of Array.isArray(value) ? value : value === undefined ? [] : [value]) query.append(name, one)
       const answer = await fetch(`/api/v1/traffic?${query}`, { headers: { accept: type } })
       if (!answer.ok) throw new Error('The figures could not be taken out; try again in a moment.')

@@ -80,6 +80,8 @@ export const trafficQuery = z.strictObject({
     .min(1, 'At least 1 row.')
     .max(MOST_ROWS, `At most ${MOST_ROWS.toLocaleString('en')} rows.`)
     .default(100),
+  /** The figures are taken out as a file, which the ledger notes; CSV and spreadsheets always are. */
+  file: z.literal('1', 'Give 1, or leave it out.').optional(),
   ...filters,
 })
 export type TrafficQuery = z.output<typeof trafficQuery>

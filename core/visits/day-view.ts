@@ -8,9 +8,13 @@ export const QUARTER_MS = 900_000
 /** So soon after the one before, a visit of the same person to the same link is told apart (semantics §8). */
 export const REPEAT_MS = 10_000
 
-/** So many referrers of a day are told apart; what comes beyond is one. */
+/**
+ * So many referrers of a day are told apart, and so many words of all else: a stranger can make up any number of them.
+ * What comes beyond is one.
+ */
+const MOST_WORDS = 2000
 const MOST_REFERRERS = 20_000
-export const OTHERS = '(others)'
+const OTHERS = '(others)'
 
 type Codes = Uint16Array | Uint32Array
 
@@ -70,7 +74,7 @@ export function toDayView(day: number, parts: readonly VisitPart[], vocabulary: 
     quarters,
     kinds,
     starts,
-    repeats: new Uint8Array(length),
+    repeats: octets(length),
     visitors: sorted,
     codes,
   }
@@ -119,22 +123,21 @@ function byCounting(order: Uint32Array, keys: number, keyOf: (row: number) => nu
   return sorted
 }
 
-/** There may be more of these than two octets tell apart; of the others there are some hundreds in the world. */
-const WIDE: ReadonlySet<Dimension> = new Set(['link', 'rule', 'referrer', 'channel'])
+/** Of these there are some hundreds, whatever strangers send; all else may be more than two octets tell apart. */
+const NARROW: ReadonlySet<Dimension> = new Set(['domain', 'country', 'device'])
 const NUMBERS = { link: 'linkId', domain: 'domainId', rule: 'ruleId' } as const
 
 function codesOf(part: VisitPart, dimension: Dimension, vocabulary: Vocabulary, order: Uint32Array): Codes {
   const words = vocabulary.words(dimension)
   const { length } = part
-  const codes = WIDE.has(dimension) ? wide(length) : new Uint16Array(new SharedArrayBuffer(length * 2))
+  const codes = NARROW.has(dimension) ? new Uint16Array(new SharedArrayBuffer(length * 2)) : wide(length)
   if (dimension === 'link' || dimension === 'domain' || dimension === 'rule') {
     const ids = part.numbers[NUMBERS[dimension]]
     for (let row = 0; row < length; row++) codes[row] = words.code(ids[order[row]!]!)
     return codes
   }
   const { words: own, codes: from } = part.texts[dimension]
-  // A stranger can make up any number of referrers: those of a day beyond are counted as one.
-  const told = dimension === 'referrer' ? MOST_REFERRERS : Infinity
+  const told = dimension === 'referrer' ? MOST_REFERRERS : MOST_WORDS
   const places = own.map((word, at) => words.code(at < told ? word : OTHERS))
   for (let row = 0; row < length; row++) codes[row] = places[from[order[row]!]!]!
   return codes

@@ -149,11 +149,15 @@ export function withoutRows(part: VisitPart, drop: (row: number) => boolean): Vi
   }
 }
 
-/** The events of a part as they were told, but for what is not kept of them. */
-export function* eventsOf(part: VisitPart): Generator<VisitEvent> {
+/**
+ * The events of a part as they were told, but for what is not kept of them; with `only` those of the links named, which
+ * are picked before anything is made of the others.
+ */
+export function* eventsOf(part: VisitPart, only?: ReadonlySet<number>): Generator<VisitEvent> {
   const { numbers, texts, tokens } = part
   const word = (column: TextColumn, row: number) => texts[column].words[texts[column].codes[row]!]!
   for (let row = 0; row < part.length; row++) {
+    if (only && !only.has(numbers.linkId[row]!)) continue
     const token = tokens.subarray(row * TOKEN, (row + 1) * TOKEN)
     yield {
       at: part.day * DAY_MS + numbers.time[row]!,

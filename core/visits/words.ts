@@ -30,10 +30,6 @@ class Words {
     }
     return code
   }
-  /** The number of a word that is known already. */
-  find(word: string | number): number | undefined {
-    return this.codes.get(word)
-  }
 }
 
 /** The words of all dimensions, by which parts and sums of any day can be read together. */
@@ -48,4 +44,3 @@ export class Vocabulary {
     return this.of[dimension]
   }
 }
-export type { Words }

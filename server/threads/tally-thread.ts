@@ -1,3 +1,4 @@
+import { constants, setPriority } from 'node:os'
 import { parentPort } from 'node:worker_threads'
 import { calendarOf, Tally, type DayView, type Grouping, type Selection, type Told } from '../../core/visits'
 
@@ -19,6 +20,9 @@ export interface FromTally {
   id: number
   told: Told
 }
+
+// As the thread it counts for.
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 
 const views = new Map<string, DayView>()
 

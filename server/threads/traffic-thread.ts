@@ -1,4 +1,4 @@
-import { availableParallelism } from 'node:os'
+import { availableParallelism, constants, setPriority } from 'node:os'
 import { parentPort, workerData } from 'node:worker_threads'
 import type { Movers, Traffic, TrafficQuery } from '../../core/schemas'
 import { openDatabase } from '../database/open'
@@ -19,6 +19,9 @@ export type FromTraffic =
   | { id: number; answer: Traffic | Movers }
   | { id: number; problem: { status: number; title: string; detail: string; errors: FieldFault[] } }
   | { id: number; cancelled: true }
+
+// Visitors and people at the desk come first. Of one thread among others this lowers the thread alone (Linux).
+setPriority(constants.priority.PRIORITY_BELOW_NORMAL)
 
 const store = new VisitStore(
   openDatabase((workerData as { databaseUrl: string }).databaseUrl, { poolSize: 3 }),

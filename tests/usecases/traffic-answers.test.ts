@@ -11,6 +11,7 @@ import * as visitsInColumns from '../../server/database/migrations/0013-visits-i
 import { answerTraffic } from '../../server/usecases/traffic/answer-traffic'
 import { forgetLinkVisits } from '../../server/usecases/traffic/forget-link-visits'
 import { rawVisits } from '../../server/usecases/traffic/visit-parts'
+import { planOf } from '../../server/usecases/traffic/query-plan'
 import { forgetSums, joinSmallParts, rollVisits } from '../../server/usecases/traffic/roll-visits'
 import { SecondThread } from '../../server/usecases/traffic/second-thread'
 import { VisitStore } from '../../server/usecases/traffic/visit-store'
@@ -158,7 +159,12 @@ describe('what visits there were', () => {
     const before = [await dump('traffic_day'), await dump('traffic_month')]
     expect(before[0]!.length).toBeGreaterThan(DAYS - 1)
     expect(before[1]!.length).toBe(1)
+    // Whoever listed them before they were put together counts all of them all the same.
+    const listed = await store.holdings('UTC', FIRST / 86_400_000, FIRST / 86_400_000 + DAYS)
     expect(await joinSmallParts(register.db)).toBeGreaterThan(DAYS)
+    const [day, parts] = [...listed.parts][5]!
+    const fresh = new VisitStore(register.db)
+    expect((await fresh.view(day, parts)).view.length).toBe(parts.reduce((sum, part) => sum + part.events, 0))
     await forgetSums(register.db)
     expect(await dump('traffic_month')).toEqual([])
     // By a process that knows no word yet, and so numbers them otherwise.
@@ -231,6 +237,19 @@ describe('what visits there were', () => {
     expect(sum(told.rows)).toBe(sum(open.rows))
   })
 
+  it('asks only of days anything is known of, however long the period is', async () => {
+    const century = { from: '2000-01-01T00:00:00Z', to: '2160-01-01T00:00:00Z', step: 'month', by: 'link' }
+    const listed = await store.holdings('Europe/Lisbon', 10_957, 76_703)
+    const plan = planOf(
+      listed,
+      { from: Date.parse(century.from), to: Date.parse(century.to), step: 'month' },
+      { summed: 'link', exact: true },
+    )
+    expect(plan.months.length + plan.days.length + plan.visitDays.size).toBeLessThan(DAYS + 4)
+    const told = await answerTraffic(store, trafficQuery.parse(century), { now: NOW })
+    expect(told.total).toBe(byHand(trafficQuery.parse(century), 'Europe/Lisbon').total)
+  })
+
   it('forgets the single visits of a link, and of nothing else; what was counted stays', async () => {
     const { id } = links[0]!
     // Whole days of the calendar, which are answered by their sums.
@@ -250,5 +269,9 @@ describe('what visits there were', () => {
     expect(await kept()).toEqual(were)
     expect((await register.entry('forget-visits')).subjectLabel).toBe('ansl.example/t0')
     expect(await answerTraffic(store, all, { now: NOW })).toEqual(before)
+    // What combines things is as complete as before, but for what was forgotten.
+    const combined = await answerTraffic(store, { ...all, device: ['mobile'] }, { now: NOW })
+    expect(combined.complete).toBe(true)
+    expect(combined.rows.map(({ key }) => key)).not.toContain(String(id))
   })
 })

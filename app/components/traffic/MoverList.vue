@@ -10,7 +10,9 @@ const state = (before: number, after: number) => (after < before ? ('broken' as 
 </script>
 
 <template>
-  <p v-if="movers.items.length === 0" class="soft">Nothing changed its level in the last 90 days.</p>
+  <p v-if="movers.items.length === 0" class="soft">
+    No link with 40 visits or more changed its level in the last 90 days.
+  </p>
   <ul v-else class="ruled-list">
     <li v-for="item in movers.items" :key="item.link" class="mover">
       <StateMark :state="state(item.before, item.after)" />

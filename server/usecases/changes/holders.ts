@@ -39,14 +39,8 @@ async function* permanentAnswers(
   until: number,
 ): AsyncGenerator<VisitEvent> {
   const wanted = new Set(ids.map(({ id }) => Number(id)))
-  for await (const event of rawVisits(db, new Date(from + 1), new Date(until + 1)))
-    if (
-      wanted.has(event.linkId) &&
-      (event.status === 301 || event.status === 308) &&
-      event.kind === 'visit' &&
-      event.visitor !== ''
-    )
-      yield event
+  for await (const event of rawVisits(db, new Date(from + 1), new Date(until + 1), wanted))
+    if ((event.status === 301 || event.status === 308) && event.kind === 'visit' && event.visitor !== '') yield event
 }
 
 interface Turn {

@@ -16,7 +16,7 @@ import { filtersOf, groupingOf, readDomainIds, type Keyed, type LinkFacts } from
 import { answeredBy, planOf, type Answering, type Plan } from './query-plan'
 import type { Groups } from './traffic-rows'
 import type { Counting } from './second-thread'
-import { nameOf, type Holdings, type VisitStore } from './visit-store'
+import type { Holdings, VisitStore } from './visit-store'
 
 /** A question that nobody waits for any more. */
 export class Cancelled extends Error {}
@@ -119,10 +119,7 @@ async function countVisits(
   counting: Counting,
 ): Promise<void> {
   const views: { name: string; view: DayView }[] = []
-  for (const day of plan.utcDays) {
-    const parts = holdings.parts.get(day)!
-    views.push({ name: nameOf(day, parts), view: await store.view(day, parts) })
-  }
+  for (const day of plan.utcDays) views.push(await store.view(day, holdings.parts.get(day)!))
   const many = views.reduce((sum, { view }) => sum + view.length, 0) > store.few
   const theirs = many && store.second ? views.filter((_, at) => at % 2 === 1) : []
   const told = theirs.length > 0 ? store.second!.count(theirs, counting) : undefined

@@ -18,6 +18,8 @@ export class LiveVisits {
   private readonly listeners = new Set<Listener>()
   private timer: NodeJS.Timeout | undefined
   private readonly known = new Set<number>()
+  /** Whether it looked since somebody began to listen. */
+  private began = false
   /** Visits of the last minute, by the second. */
   private readonly seconds = new Map<number, number>()
   private last: LiveTold = { minute: 0, links: {}, cases: '', revision: 0 }
@@ -38,6 +40,7 @@ export class LiveVisits {
       if (this.listeners.size === 0) {
         clearTimeout(this.timer)
         this.known.clear()
+        this.began = false
       }
     }
   }
@@ -53,7 +56,7 @@ export class LiveVisits {
 
   private async read(): Promise<void> {
     const now = Date.now()
-    const isFirst = this.known.size === 0
+    const isFirst = !this.began
     const rows = await this.db.sequelize.query<{ id: number; events: number }>(
       `SELECT id, events FROM visit_part WHERE day >= ? AND fresh ORDER BY id DESC LIMIT ${MOST_PARTS}`,
       { replacements: [new Date(now - MINUTE_MS).toISOString().slice(0, 10)], type: QueryTypes.SELECT },
@@ -76,6 +79,7 @@ export class LiveVisits {
       for (const id of fresh) this.known.add(id)
       for (const id of this.known) if (this.known.size > MOST_PARTS * 4) this.known.delete(id)
     }
+    this.began = true
     for (const second of this.seconds.keys()) if (second < (now - MINUTE_MS) / SECOND_MS) this.seconds.delete(second)
     const [cases] = await this.db.sequelize.query<{ mark: string | null }>(
       "SELECT CONCAT(COUNT(*), ' ', COALESCE(MAX(id), 0), ' ', COALESCE(SUM(version), 0)) AS mark FROM docket_case " +

@@ -1,6 +1,8 @@
-import { dayOf, type Summed } from '../../../core/visits'
+import { dayOf, firstDayOf, type Summed } from '../../../core/visits'
 import { TRAFFIC_FILTERS, type TrafficQuery } from '../../../core/schemas'
 import { keptOf, utcDaysOf, type Holdings } from './visit-store'
+
+const DAY_MS = 86_400_000
 
 /** Which sums answer a question, and whether they tell people exactly. */
 export interface Answering {
@@ -74,26 +76,25 @@ export function planOf(
     for (; day < until; day++) if (days.has(day) && !gone.has(day)) return false
     return true
   }
-  for (let day = first; day <= last; day++) {
-    const sums = days.get(day)
-    const summable = answering && coarse && sums !== undefined && isWhole(day)
-    if (summable && step === 'month' && months.has(day)) {
-      const next = monthAfter(day)
-      // A month counts for one step, so it must lie in the period whole, with sums of all its days.
-      if (next - 1 <= last && isWhole(next - 1) && isSummed(day, next) && mayUse(day, next)) {
-        plan.months.push(day)
-        plan.exact &&= answering.exact
-        day = next - 1
-        continue
-      }
-    }
-    if (summable && mayUse(day, day + 1)) {
+  let done = first - 1
+  // Of days nothing is known of there is nothing to count: a period may be as long as anybody likes.
+  for (const day of daysOf(holdings)) {
+    if (day <= done || day > last) continue
+    const next = monthAfter(day)
+    const month = firstDayOf('month', day)
+    const isMonth = answering && step === 'month' && months.has(month) && month > done && next - 1 <= last
+    // A month counts for one step, so it must lie in the period whole, with sums of all its days.
+    if (isMonth && isWhole(month) && isWhole(next - 1) && isSummed(month, next) && mayUse(month, next)) {
+      plan.months.push(month)
+      plan.exact &&= answering.exact
+      done = next - 1
+    } else if (answering && coarse && days.has(day) && isWhole(day) && mayUse(day, day + 1)) {
       plan.days.push(day)
       plan.exact &&= answering.exact
-      continue
+    } else {
+      if (gone.has(day)) plan.unknownUntil = day
+      plan.visitDays.add(day)
     }
-    if (gone.has(day)) plan.unknownUntil = day
-    plan.visitDays.add(day)
   }
   const utc = new Set([...plan.visitDays].flatMap((day) => utcDaysOf(calendar, day)))
   plan.utcDays = [...utc]
@@ -102,7 +103,14 @@ export function planOf(
   return plan
 }
 
+/** The days of the calendar anything is known of, in their order. */
+function daysOf({ calendar, days, gone, parts }: Holdings): number[] {
+  const all = new Set([...days.keys(), ...gone])
+  for (const utc of parts.keys()) for (const at of [0, DAY_MS - 1]) all.add(calendar.dayAt(utc * DAY_MS + at))
+  return [...all].sort((a, b) => a - b)
+}
+
 function monthAfter(day: number): number {
-  const date = new Date(day * 86_400_000)
-  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) / 86_400_000
+  const date = new Date(day * DAY_MS)
+  return Date.UTC(date.getUTCFullYear(), date.getUTCMonth() + 1, 1) / DAY_MS
 }

@@ -107,7 +107,12 @@ export async function rollVisits(
     const views = await Promise.all(
       utcDaysOf(calendar, day).flatMap((utc) => (parts.has(utc) ? [store.view(utc, parts.get(utc)!)] : [])),
     )
-    const sums = sumDay(calendar, day, views, store.vocabulary)
+    const sums = sumDay(
+      calendar,
+      day,
+      views.map(({ view }) => view),
+      store.vocabulary,
+    )
     await keepDay(store, day, zone, seen, sums)
     counted++
   }

@@ -60,12 +60,19 @@ export async function insertPart(db: Database, day: string, part: VisitPart, tra
   })
 }
 
-/** All raw visits between two moments, day by day. */
-export async function* rawVisits(db: Database, from: Date, to: Date): AsyncGenerator<VisitEvent> {
+/** Raw visits between two moments, day by day: all, or those of the links named. */
+export async function* rawVisits(
+  db: Database,
+  from: Date,
+  to: Date,
+  only?: ReadonlySet<number>,
+): AsyncGenerator<VisitEvent> {
   const parts = await listParts(db, from.toISOString().slice(0, 10), to.toISOString().slice(0, 10))
   for (const day of new Set(parts.map((part) => part.day))) {
     const ids = parts.filter((part) => part.day === day).map(({ id }) => id)
-    for (const part of (await readParts(db, day, ids)).values())
-      for (const event of eventsOf(part)) if (event.at >= from.getTime() && event.at < to.getTime()) yield event
+    // One part after the other, so that others have their turn between two.
+    for (const id of ids)
+      for (const part of (await readParts(db, day, [id])).values())
+        for (const event of eventsOf(part, only)) if (event.at >= from.getTime() && event.at < to.getTime()) yield event
   }
 }

@@ -19,6 +19,8 @@ import type { SecondThread } from './second-thread'
 import { listParts, readParts, unpacked, type KeptPart } from './visit-parts'
 
 const DAY_MS = 86_400_000
+/** Parts are listed again so often, where others put them together meanwhile. */
+const MOST_TRIES = 5
 /** What was read of the past is kept in memory, up to so many octets. */
 const MOST_OCTETS = 512 * 1024 * 1024
 
@@ -109,28 +111,38 @@ export class VisitStore {
     }
   }
 
-  /** The visits of a day (UTC). */
-  async view(day: number, parts: readonly KeptPart[]): Promise<DayView> {
-    const mark = markOf(parts)
-    const known = this.views.get(day)
-    if (known?.mark === mark) return known.view
-    const name = (part: KeptPart) => `${day} ${part.id}.${part.version}`
-    const missing = parts.filter((part) => !this.recent.has(name(part)))
-    const read = await readParts(
-      this.db,
-      dayText(day),
-      missing.map(({ id }) => id),
-    )
-    const all = parts.flatMap((part) => this.recent.get(name(part)) ?? read.get(part.id) ?? [])
+  /**
+   * The visits of a day (UTC), by the name this view has among threads. Parts that were put together by others after
+   * they were listed are listed again.
+   */
+  async view(day: number, listed: readonly KeptPart[]): Promise<{ name: string; view: DayView }> {
+    for (let parts = listed, tries = 0; ; tries++) {
+      const mark = parts.map(({ id, version }) => `${id}.${version}`).join()
+      const name = `${day} ${mark}`
+      const known = this.views.get(day)
+      if (known?.mark === mark) return { name, view: known.view }
+      const all = await this.read(day, parts)
+      if (all.length < parts.length && tries < MOST_TRIES) {
+        parts = await listParts(this.db, dayText(day), dayText(day))
+        continue
+      }
+      const view = toDayView(day, all, this.vocabulary)
+      this.views.set(day, { mark, view })
+      return { name, view }
+    }
+  }
+
+  private async read(day: number, parts: readonly KeptPart[]): Promise<VisitPart[]> {
+    const nameOf = (part: KeptPart) => `${day} ${part.id}.${part.version}`
+    const missing = parts.filter((part) => !this.recent.has(nameOf(part))).map(({ id }) => id)
+    const read = await readParts(this.db, dayText(day), missing)
+    const all = parts.flatMap((part) => this.recent.get(nameOf(part)) ?? read.get(part.id) ?? [])
     if (day >= dayOf(Date.now()) - 1)
       for (const part of parts) {
         const own = read.get(part.id)
-        if (own) this.recent.set(name(part), own)
+        if (own) this.recent.set(nameOf(part), own)
       }
-    const view = toDayView(day, all, this.vocabulary)
-    // What was put together by others meanwhile is asked for anew the next time.
-    if (all.length === parts.length) this.views.set(day, { mark, view })
-    return view
+    return all
   }
 
   /** What was counted of a day of the calendar. */
@@ -159,10 +171,6 @@ export class VisitStore {
     return sums
   }
 }
-
-const markOf = (parts: readonly KeptPart[]) => parts.map(({ id, version }) => `${id}.${version}`).join()
-/** What a day (UTC) with these parts is called among threads. */
-export const nameOf = (day: number, parts: readonly KeptPart[]): string => `${day} ${markOf(parts)}`
 
 /** The days (UTC) that a day of a calendar lies in. */
 export function utcDaysOf(calendar: Calendar, day: number): number[] {

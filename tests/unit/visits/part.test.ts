@@ -96,4 +96,26 @@ describe('a day as it is counted', () => {
     for (let row = 1; row < 8; row++) expect(view.visitors[row]).toBeGreaterThanOrEqual(view.visitors[row - 1]!)
     expect(view.repeats.reduce((sum, one) => sum + one, 0)).toBe(2)
   })
+
+  it('puts made-up words beyond what is told apart together, and mistakes none for another', () => {
+    const MADE_UP = 70_000
+    const events = Array.from({ length: MADE_UP }, (_, n) =>
+      event({ kind: 'visit', browser: `Made up ${n}`, channel: `m${n}`, language: 'pt', visitor: '' }),
+    )
+    const vocabulary = new Vocabulary()
+    const view = toDayView(DAY, [toPart(DAY, events)], vocabulary)
+    for (const dimension of ['browser', 'channel'] as const) {
+      const { words } = vocabulary.words(dimension)
+      expect(words.length).toBeLessThan(2500)
+      const others = view.codes[dimension].filter((code) => words[code] === '(others)').length
+      expect(others).toBe(MADE_UP - (words.length - 1))
+    }
+    expect(new Set(view.codes.language).size).toBe(1)
+  })
+
+  it('gives the events of the links asked for alone', () => {
+    const events = many(300)
+    const wanted = new Set([3, 8])
+    expect([...eventsOf(toPart(DAY, events), wanted)]).toEqual(events.filter(({ linkId }) => wanted.has(linkId)))
+  })
 })

@@ -20,5 +20,6 @@ export default route(operations.readTraffic, async ({ db, actor, event, query })
     await noteExport(db, actor, query, 'a spreadsheet')
     return send(event, await trafficSheet(query, told), SHEET)
   }
+  if (query.file) await noteExport(db, actor, query, 'JSON')
   return told
 })
