@@ -1,10 +1,8 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { proposalCreate } from '../../core/schemas'
-import { freePort } from '../../scripts/ports'
-import type { MailVariables } from '../../environment/variables'
 import type { MemberModel } from '../../server/database/models/member'
 import { caseKey, keepCases, type Finding } from '../../server/docket/keeper'
-import { openMail, type MailTransport } from '../../server/mail/transport'
+import type { MailTransport } from '../../server/mail/transport'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { makeChange, makeProposal } from '../../server/usecases/changes/proposals'
 import { writeDigests } from '../../server/usecases/notices/digests'
@@ -19,31 +17,24 @@ import {
 } from '../../server/usecases/notices/notice-settings'
 import { sendMails } from '../../server/usecases/notices/send-mail'
 import { tellChanges } from '../../server/usecases/notices/tell-changes'
-import { Mailbox } from '../../standins/mailbox/mailbox'
+import type { Mailbox } from '../../standins/mailbox/mailbox'
+import { MailWorld } from './mail-world'
 import { Partner } from './partner'
 import { refusal, TestRegister } from './register'
 
-const mailbox = new Mailbox()
+let world: MailWorld
+let mailbox: Mailbox
 let register: TestRegister
 let transport: MailTransport
 let context: MailContext
 let ines: MemberModel
 beforeAll(async () => {
-  const ports = { smtp: await freePort(), web: await freePort() }
-  await mailbox.listen(ports)
-  const variables: MailVariables = {
-    FIDES_SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
-    FIDES_MAIL_FROM: 'links@portansel.example',
-    FIDES_DESK_ADDRESS: 'https://desk.portansel.example',
-    FIDES_NOTICE_SECONDS: 0,
-  }
-  context = { variables, secret: Buffer.alloc(32, 7) }
-  transport = openMail(variables)!
+  world = await MailWorld.start()
+  ;({ mailbox, context, transport } = world)
   register = await TestRegister.start()
 })
 afterAll(async () => {
-  transport?.close()
-  await mailbox.close()
+  await world?.stop()
   await register?.stop()
 })
 

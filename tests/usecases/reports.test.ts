@@ -2,35 +2,28 @@ import mariadb from 'mariadb'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { VisitEvent } from '../../core/visits'
 import { connectionConfig } from '../../environment/database-url'
-import { freePort } from '../../scripts/ports'
 import type { MemberModel } from '../../server/database/models/member'
-import { openMail, type MailTransport } from '../../server/mail/transport'
+import type { MailTransport } from '../../server/mail/transport'
 import { stopKey, type MailContext } from '../../server/usecases/notices/mail-context'
 import { changeNoticeSettings, readNoticeSettings, stopMails } from '../../server/usecases/notices/notice-settings'
 import { writeReports } from '../../server/usecases/notices/reports'
 import { sendMails } from '../../server/usecases/notices/send-mail'
 import { VisitStore } from '../../server/usecases/traffic/visit-store'
 import { storeBatches } from '../../shipper/batch'
-import { Mailbox } from '../../standins/mailbox/mailbox'
+import type { Mailbox } from '../../standins/mailbox/mailbox'
 import { A_VISIT } from './a-visit'
+import { MailWorld } from './mail-world'
 import { TestRegister } from './register'
 
-const mailbox = new Mailbox()
+let world: MailWorld
+let mailbox: Mailbox
 let register: TestRegister
 let transport: MailTransport
 let context: MailContext
 let ines: MemberModel
 beforeAll(async () => {
-  const ports = { smtp: await freePort(), web: await freePort() }
-  await mailbox.listen(ports)
-  const variables = {
-    FIDES_SMTP_URL: `smtp://127.0.0.1:${ports.smtp}`,
-    FIDES_MAIL_FROM: 'links@portansel.example',
-    FIDES_DESK_ADDRESS: 'https://desk.portansel.example',
-    FIDES_NOTICE_SECONDS: 0,
-  }
-  context = { variables, secret: Buffer.alloc(32, 7) }
-  transport = openMail(variables)!
+  world = await MailWorld.start()
+  ;({ mailbox, context, transport } = world)
   register = await TestRegister.start()
   ines = await register.db.Member.create({
     email: 'ines@portansel.example',
@@ -41,8 +34,7 @@ beforeAll(async () => {
   })
 })
 afterAll(async () => {
-  transport?.close()
-  await mailbox.close()
+  await world?.stop()
   await register?.stop()
 })
 

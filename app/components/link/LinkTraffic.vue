@@ -7,6 +7,7 @@ import { useThingTraffic } from '~/composables/useThingTraffic'
 const { link } = defineProps<{ link: Link }>()
 const session = useSessionStore()
 const by = ref<TrafficGroup>('referrer-kind')
+const DAYS = [7, 28, 90].map((value) => ({ value, title: `${value} days` }))
 const days = ref(28)
 const { told, problem, load, forget } = useThingTraffic()
 watch([() => link.id, by, days], () => load({ link: String(link.id) }, days.value, by.value), { immediate: true })
@@ -25,16 +26,7 @@ async function forgetVisits() {
   <section aria-labelledby="link-traffic-title" class="traffic">
     <header class="head">
       <h2 id="link-traffic-title">Visits</h2>
-      <VBtn
-        v-for="choice in [7, 28, 90]"
-        :key="choice"
-        size="small"
-        :aria-pressed="days === choice"
-        :variant="days === choice ? 'tonal' : undefined"
-        :color="days === choice ? 'primary' : undefined"
-        @click="days = choice"
-        >{{ choice }} days</VBtn
-      >
+      <ChoiceButtons :choices="DAYS" :chosen="days" @choose="days = $event" />
       <VSpacer />
       <NuxtLink :to="{ path: '/traffic', query: asked }">In Traffic</NuxtLink>
     </header>

@@ -1,22 +1,7 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
-
-const store = useSettingsStore()
 const form = useCheckSettingsForm()
 const { fields, faults } = form
-const problem = ref('')
-const load = () =>
-  store.loadSettings().then(
-    (settings) => {
-      problem.value = ''
-      form.open(settings)
-    },
-    (error: Error) => (problem.value = error.message),
-  )
-onMounted(load)
-async function save() {
-  if (await form.save()) useNotice().tell('Saved: how destinations are checked')
-}
+const { problem, load, save } = useOpenedSettings(form, 'how destinations are checked')
 </script>
 
 <template>

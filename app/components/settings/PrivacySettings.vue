@@ -1,9 +1,8 @@
 <script setup lang="ts">
-import { onMounted, ref } from 'vue'
-
-const store = useSettingsStore()
+const emit = defineEmits<{ saved: [] }>()
 const form = usePrivacyForm()
 const { fields, faults } = form
+const { problem, load, save } = useOpenedSettings(form, 'what is kept of visitors')
 const HINTS = {
   days:
     'Longer: facets can be combined further back, and past requests replayed. Shorter: less is kept of anybody. ' +
@@ -12,29 +11,14 @@ const HINTS = {
     'The address cut to /24 or /48, with each single visit. It helps to find who sends odd requests, and says more ' +
     'of people than most pages need. Off: no address is ever kept.',
 }
-const emit = defineEmits<{ saved: [] }>()
-const problem = ref('')
-const load = () =>
-  store.loadSettings().then(
-    (settings) => {
-      problem.value = ''
-      form.open(settings)
-    },
-    (error: Error) => (problem.value = error.message),
-  )
-onMounted(load)
-async function save() {
-  if (!(await form.save())) return
-  useNotice().tell('Saved: what is kept of visitors')
-  emit('saved')
-}
+const saveAll = async () => (await save()) && emit('saved')
 </script>
 
 <template>
   <VAlert v-if="problem" type="error" variant="tonal" density="compact"
     >{{ problem }} <VBtn variant="text" @click="load">Try again</VBtn></VAlert
   >
-  <form v-else class="field-column" novalidate @submit.prevent="save">
+  <form v-else class="field-column" novalidate @submit.prevent="saveAll">
     <VTextField
       v-model="fields.visitDays"
       inputmode="numeric"

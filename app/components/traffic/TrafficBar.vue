@@ -35,15 +35,7 @@ function takeOwn() {
 
 <template>
   <div class="bar" role="group" aria-label="Period and kind">
-    <VBtn
-      v-for="item in PERIODS"
-      :key="item.value"
-      :variant="period === item.value ? 'tonal' : undefined"
-      :color="period === item.value ? 'primary' : undefined"
-      :aria-pressed="period === item.value"
-      @click="emit('period', item.value)"
-      >{{ item.title }}</VBtn
-    >
+    <ChoiceButtons :choices="PERIODS" :chosen="period" @choose="emit('period', $event)" />
     <VMenu v-model="asking" :close-on-content-click="false">
       <template #activator="{ props: activator }">
         <VBtn
@@ -78,15 +70,7 @@ function takeOwn() {
         />
       </VList>
     </VMenu>
-    <VBtn
-      v-for="item in KINDS"
-      :key="item.value"
-      :variant="kind === item.value ? 'tonal' : undefined"
-      :color="kind === item.value ? 'primary' : undefined"
-      :aria-pressed="kind === item.value"
-      @click="emit('kind', item.value)"
-      >{{ item.title }}</VBtn
-    >
+    <ChoiceButtons :choices="KINDS" :chosen="kind" @choose="emit('kind', $event)" />
     <VMenu>
       <template #activator="{ props: activator }"><VBtn v-bind="activator">Take out ▾</VBtn></template>
       <VList density="compact">
