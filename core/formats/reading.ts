@@ -1,0 +1,55 @@
+import type { FileLink, FileRefusal, FileRule, Place, Reading } from './format'
+
+/** So many lines of one file are read; what follows is told as not read. */
+export const MOST_LINES = 200_000
+/** Longest line read, in UTF-16 units. */
+export const MOST_LINE = 20_000
+/** So much of a line is kept to show it. */
+const SHOWN = 300
+
+/** Collects what a file holds, and gives refusals and remarks the place they speak of. */
+export class ReadingMaker {
+  readonly reading: Reading
+  constructor(readAs: string) {
+    this.reading = { entries: [], refusals: [], remarks: [], readAs, lines: 0 }
+  }
+  link(link: FileLink): void {
+    this.reading.entries.push({ kind: 'link', link })
+  }
+  rule(rule: FileRule): void {
+    this.reading.entries.push({ kind: 'rule', rule })
+  }
+  refuse(place: Place, code: string, source: string, sentence: string, would = ''): void {
+    const { file, line, column } = place
+    const refusal: FileRefusal = { file, line, column, code, source: source.slice(0, SHOWN), sentence, would }
+    this.reading.refusals.push(refusal)
+  }
+  remark({ file, line, column }: Place, sentence: string): void {
+    this.reading.remarks.push({ file, line, column, sentence })
+  }
+}
+
+export interface Line {
+  number: number
+  text: string
+}
+
+/** The lines of a text, without their ends; a byte order mark is passed over. At most `MOST_LINES`. */
+export function* linesOf(text: string): Generator<Line> {
+  let at = text.charCodeAt(0) === 0xfeff ? 1 : 0
+  for (let number = 1; at <= text.length && number <= MOST_LINES; number++) {
+    let end = text.indexOf('\n', at)
+    if (end === -1) end = text.length
+    const stop = end > at && text[end - 1] === '\r' ? end - 1 : end
+    if (stop - at > MOST_LINE) yield { number, text: text.slice(at, at + MOST_LINE + 1) }
+    else yield { number, text: text.slice(at, stop) }
+    at = end + 1
+  }
+}
+
+/** How many lines a text has. */
+export function countLines(text: string): number {
+  let count = text === '' || text.endsWith('\n') ? 0 : 1
+  for (let at = text.indexOf('\n'); at !== -1; at = text.indexOf('\n', at + 1)) count++
+  return count
+}
