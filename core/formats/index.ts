@@ -10,6 +10,8 @@ export type {
   Reading,
   SourceFile,
 } from './format'
+export { inferRules } from './infer'
+export type { InferredRule } from './infer'
 export { inOurOrder } from './order'
 export type { Ordered } from './order'
 export { FORMATS, findFormat, recognise } from './formats'
