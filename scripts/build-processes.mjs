@@ -9,6 +9,7 @@ await build({
     worker: 'worker/main.ts',
     thread: 'server/threads/thread.ts',
     'replay-thread': 'server/threads/replay-thread.ts',
+    'intake-thread': 'server/threads/intake-thread.ts',
     'traffic-thread': 'server/threads/traffic-thread.ts',
     'tally-thread': 'server/threads/tally-thread.ts',
     crowd: 'standins/visitors/main.ts',

@@ -79,6 +79,7 @@ const FACTS = {
   'date-add': { words: 'Noted a day for' },
   'date-done': { words: 'Ticked off a day of' },
   'export-traffic': { words: 'Took out figures of' },
+  import: { words: 'Brought in', undo: { links: 'administrator' } },
   'forget-visits': { words: 'Forgot single visits of' },
   'set-up': { words: 'Set up' },
   // What an undoing did is what it undid, the other way round: whoever may do that.

@@ -13,6 +13,7 @@ import * as changes from './migrations/0010-changes'
 import * as visitsByDay from './migrations/0011-visits-by-day'
 import * as noticesAndDates from './migrations/0012-notices-and-dates'
 import * as visitsInColumns from './migrations/0013-visits-in-columns'
+import * as exchange from './migrations/0014-exchange'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -29,6 +30,7 @@ const MIGRATIONS = [
   visitsByDay,
   noticesAndDates,
   visitsInColumns,
+  exchange,
 ]
 
 /** Their names in order. */

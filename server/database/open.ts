@@ -7,6 +7,7 @@ import { defineDocketCase } from './models/docket-case'
 import { defineDomain } from './models/domain'
 import { defineDomainWatch } from './models/domain-watch'
 import { defineDomainZone, defineUpdateKey } from './models/domain-zone'
+import { defineIntake } from './models/intake'
 import { defineLedgerEntry } from './models/ledger-entry'
 import { defineLink } from './models/link'
 import { defineMember } from './models/member'
@@ -62,6 +63,7 @@ export interface Database {
   WebhookDelivery: ReturnType<typeof defineWebhookDelivery>
   LinkDate: ReturnType<typeof defineLinkDate>
   FeedAddress: ReturnType<typeof defineFeedAddress>
+  Intake: ReturnType<typeof defineIntake>
 }
 
 /** Opens the database with all models; one a process, since models are bound to it. */
@@ -99,5 +101,6 @@ export function openDatabase(url: string, options: { poolSize?: number } = {}): 
     WebhookDelivery: defineWebhookDelivery(sequelize),
     LinkDate: defineLinkDate(sequelize),
     FeedAddress: defineFeedAddress(sequelize),
+    Intake: defineIntake(sequelize),
   }
 }

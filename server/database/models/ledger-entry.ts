@@ -30,6 +30,8 @@ export class LedgerEntryModel extends Model<
   declare afterState: State | null
   declare undoesId: CreationOptional<number | null>
   declare undoneById: CreationOptional<number | null>
+  /** The entry this one is a part of: told with it, undone with it. */
+  declare partOf: CreationOptional<number | null>
 }
 
 export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel {
@@ -54,6 +56,7 @@ export function defineLedgerEntry(sequelize: Sequelize): typeof LedgerEntryModel
       afterState: DataTypes.JSON,
       undoesId: DataTypes.BIGINT.UNSIGNED,
       undoneById: DataTypes.BIGINT.UNSIGNED,
+      partOf: DataTypes.BIGINT.UNSIGNED,
     },
     { sequelize, tableName: 'ledger_entry', modelName: 'LedgerEntry' },
   )

@@ -151,8 +151,17 @@ export async function playZone(
 
   /** Every probe is answered as the look-up in the zone says. */
   async function agree(in_: Zone, when: string): Promise<void> {
+    // A server of several threads takes a moment until each of them answers from the zone it just acknowledged.
+    let wrong = differences(in_, await digSets(server, probes))
+    for (let tries = 0; wrong.length > 0 && tries < 20; tries++) {
+      await new Promise((resolve) => setTimeout(resolve, 50))
+      wrong = differences(in_, await digSets(server, probes))
+    }
+    say(`${probes.length} questions answered so, ${when}`, wrong.join(' — ') || 'the same', wrong.length === 0)
+  }
+
+  function differences(in_: Zone, seenAll: Awaited<ReturnType<typeof digSets>>): string[] {
     const wrong: string[] = []
-    const seenAll = await digSets(server, probes)
     for (const [index, [owner, type]] of probes.entries()) {
       const mine = lookup(in_, owner, type)
       const theirs = seenAll[index]!
@@ -160,7 +169,7 @@ export async function playZone(
       const seen = [theirs.rcode, ...theirs.answer].join('; ')
       if (said !== seen) wrong.push(`${owner} ${type}: ${said} / ${seen}`)
     }
-    say(`${probes.length} questions answered so, ${when}`, wrong.join(' — ') || 'the same', wrong.length === 0)
+    return wrong
   }
 
   /** Whether what a finding says is so, by the server's own answers. */
