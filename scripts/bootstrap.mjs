@@ -25,6 +25,8 @@ const COMMANDS = {
       'unbound',
       'caddy',
       'pebble',
+      'nginx-light',
+      'apache2',
     ],
   },
   'test-fresh': { debian: ['chromium', 'pebble', 'mmdebstrap'], script: 'tests/fresh/walk-through.ts' },

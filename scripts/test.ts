@@ -14,6 +14,8 @@ interface Outcome {
 const print = (line: string) => process.stdout.write(line + '\n')
 /** What each step and file took, in seconds. */
 const took: [what: string, seconds: number][] = []
+/** What failed, by name: the last lines of a long run must say it. */
+const fell: string[] = []
 const RESULTS = 'test-results'
 
 function run(command: string, args: string[], priority: number = constants.priority.PRIORITY_NORMAL): Promise<number> {
@@ -32,7 +34,12 @@ interface VitestReport {
   numPassedTests: number
   numFailedTests: number
   numFailedTestSuites: number
-  testResults: { name: string; startTime: number; endTime: number }[]
+  testResults: {
+    name: string
+    startTime: number
+    endTime: number
+    assertionResults: { status: string; fullName: string }[]
+  }[]
 }
 
 /** A step that passes or fails as a whole; it gives way to the tests. */
@@ -41,6 +48,7 @@ async function whole(name: string, command: string, args: string[]): Promise<Out
   const began = Date.now()
   const code = await run(command, args, constants.priority.PRIORITY_LOW)
   took.push([name, (Date.now() - began) / 1000])
+  if (code !== 0) fell.push(name)
   print(code === 0 ? `${name}: sound` : `${name}: failed (exit ${code})`)
   return code === 0 ? { passed: 1, failed: 0 } : { passed: 0, failed: 1 }
 }
@@ -59,10 +67,51 @@ async function counted(
   took.push([name, (Date.now() - began) / 1000])
   const outcome = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8')) as never) : { passed: 0, failed: 0 }
   if (code !== 0 && outcome.failed === 0) outcome.failed = 1
+  if (outcome.failed > 0) fell.push(`${name}: ${outcome.failed}`)
   return outcome
 }
 
+/** Does one after the other. */
+async function inTurn(...steps: (() => Promise<Outcome>)[]): Promise<Outcome[]> {
+  const done: Outcome[] = []
+  for (const step of steps) done.push(await step())
+  return done
+}
+
+/** Tests of some of Vitest’s projects. */
+function vitest(name: string, which: string[]): Promise<Outcome> {
+  const file = `${RESULTS}/${name.replace(/[^a-z]+/g, '-')}.json`
+  return counted(
+    name,
+    ['vitest', 'run', ...which, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
+    file,
+    (report: VitestReport) => {
+      for (const { name: test, startTime, endTime, assertionResults } of report.testResults) {
+        const path = relative(process.cwd(), test)
+        took.push([path, (endTime - startTime) / 1000])
+        for (const { status, fullName } of assertionResults) if (status === 'failed') fell.push(`${path}: ${fullName}`)
+      }
+      return {
+        passed: report.numPassedTests,
+        failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
+      }
+    },
+  )
+}
+
+const playwright = () =>
+  counted(
+    'end-to-end tests',
+    ['playwright', 'test'],
+    `${RESULTS}/e2e.json`,
+    (report: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
+      passed: report.stats.expected,
+      failed: report.stats.unexpected + report.stats.flaky,
+    }),
+  )
+
 mkdirSync(RESULTS, { recursive: true })
+const began = Date.now()
 const outcomes: Outcome[] = []
 try {
   buildIfChanged(print)
@@ -71,32 +120,22 @@ try {
     await whole('lint', 'npm', ['run', '--silent', 'lint']),
     await whole('types', 'npx', ['nuxt', 'typecheck']),
   ])()
-  outcomes.push(
-    await counted(
-      'unit, reference, component, use case and system tests',
-      ['vitest', 'run', '--reporter=default', '--reporter=json', `--outputFile.json=${RESULTS}/vitest.json`],
-      `${RESULTS}/vitest.json`,
-      (report: VitestReport) => {
-        for (const { name, startTime, endTime } of report.testResults)
-          took.push([relative(process.cwd(), name), (endTime - startTime) / 1000])
-        return {
-          passed: report.numPassedTests,
-          failed: report.numFailedTests || (report.numFailedTestSuites > 0 ? 1 : 0),
-        }
-      },
+  // Two rows of tests side by side, about as long as each other: most of their time they wait, and there are two cores.
+  const rows = await Promise.all([
+    inTurn(
+      () => vitest('system tests, first half', ['--project=system', '--shard=1/2']),
+      () => playwright(),
     ),
-  )
-  outcomes.push(
-    await counted(
-      'end-to-end tests',
-      ['playwright', 'test'],
-      `${RESULTS}/e2e.json`,
-      (report: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
-        passed: report.stats.expected,
-        failed: report.stats.unexpected + report.stats.flaky,
-      }),
+    inTurn(
+      () =>
+        vitest(
+          'unit, reference, component and use case tests',
+          ['unit', 'reference', 'component', 'usecases'].map((name) => `--project=${name}`),
+        ),
+      () => vitest('system tests, second half', ['--project=system', '--shard=2/2']),
     ),
-  )
+  ])
+  outcomes.push(...rows.flat())
   outcomes.push(...(await beside))
 } catch (error) {
   process.stderr.write(`${(error as Error).message}\n`)
@@ -104,8 +143,10 @@ try {
 }
 const passed = outcomes.reduce((sum, outcome) => sum + outcome.passed, 0)
 const failed = outcomes.reduce((sum, outcome) => sum + outcome.failed, 0)
+if (fell.length > 0) print(`\nFailed:\n${fell.map((what) => `  ${what}`).join('\n')}`)
 print('\nTook longest:')
 for (const [what, seconds] of took.sort((a, b) => b[1] - a[1]).slice(0, 12))
   print(`  ${seconds.toFixed(0).padStart(4)} s  ${what}`)
+print(`  ${((Date.now() - began) / 1000).toFixed(0).padStart(4)} s  all of it`)
 print(`\n${passed} passed, ${failed} failed`)
 process.exit(failed === 0 ? 0 : 1)

@@ -2,9 +2,10 @@
 import { spawn, spawnSync } from 'node:child_process'
 import { chmodSync, mkdirSync, mkdtempSync, rmSync, writeFileSync } from 'node:fs'
 import { Agent, request } from 'node:http'
-import { createServer, connect, type AddressInfo } from 'node:net'
+import { connect } from 'node:net'
 import { tmpdir } from 'node:os'
 import { dirname, join } from 'node:path'
+import { freePort } from '../../../scripts/ports'
 
 const PATH = `${process.env.PATH}:/usr/sbin:/usr/local/sbin`
 
@@ -17,14 +18,6 @@ export interface Told {
 export interface RealServer {
   ask(host: string, target: string): Promise<Told>
   stop(): Promise<void>
-}
-
-async function freePort(): Promise<number> {
-  const server = createServer()
-  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
-  const { port } = server.address() as AddressInfo
-  await new Promise<void>((resolve) => server.close(() => resolve()))
-  return port
 }
 
 const answers = (port: number) =>

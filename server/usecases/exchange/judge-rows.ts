@@ -1,0 +1,325 @@
+import {
+  canonicalSlug,
+  DESTINATION_REFUSALS,
+  judgeSlug,
+  readDestination,
+  showHost,
+  SLUG_REFUSALS,
+  tidyDestination,
+} from '../../../core/address'
+import type { FileLink, FileRefusal, FileRule, Ordered } from '../../../core/formats'
+import { judgePattern, readPattern, readTemplate } from '../../../core/patterns'
+import { wholeSlugRules } from '../../../core/rows'
+import { breachesOf } from '../../../core/slugs'
+import type { IntakeDecision, IntakeKind, IntakeOptions } from '../../../core/schemas'
+import type { DomainModel } from '../../database/models/domain'
+import { destinationHash, type TaggedLinkState } from '../links/link-state'
+
+/** A link of a file as it would be written. */
+export type LinkToBe = Omit<TaggedLinkState, 'canonical'> & { canonical: string }
+
+/** A rule of a file as it would be written, without its place. */
+export interface RuleToBe {
+  domainId: number
+  title: string
+  syntax: 'path' | 'expression'
+  pattern: string
+  destination: string
+  status: number
+  query: 'discard' | 'carry'
+  queryConflict: 'destination' | 'visitor' | 'both'
+  condition: FileRule['condition']
+  except: string[]
+}
+
+/** A row of an intake as it is worked out. */
+export interface JudgedRow {
+  file: string
+  line: number
+  column: number
+  kind: IntakeKind
+  code: string
+  decision: IntakeDecision | null
+  address: string
+  destination: string | null
+  status: number | null
+  /** What it would be written as; of a link to be changed only the fields that change. */
+  state: LinkToBe | RuleToBe | Partial<TaggedLinkState> | null
+  before: Partial<TaggedLinkState> | null
+  linkId: number | null
+  linkVersion: number | null
+  family: number | null
+  hash: string | null
+  source: string
+  why: string
+  would: string
+}
+
+const EMPTY = {
+  code: '',
+  decision: null,
+  address: '',
+  destination: null,
+  status: null,
+  state: null,
+  before: null,
+  linkId: null,
+  linkVersion: null,
+  family: null,
+  hash: null,
+  source: '',
+  why: '',
+  would: '',
+} satisfies Partial<JudgedRow>
+
+export const refusedRow = ({ file, line, column, code, source, sentence, would }: FileRefusal): JudgedRow => ({
+  ...EMPTY,
+  file,
+  line,
+  column,
+  kind: 'refused',
+  code,
+  source,
+  why: sentence,
+  would,
+})
+
+export interface Judging {
+  domains: ReadonlyMap<string, DomainModel>
+  options: IntakeOptions
+}
+
+/** The domain a row is about; a sentence where it is none of ours. */
+function domainFor(host: string | null, { domains, options }: Judging): DomainModel | { why: string; would: string } {
+  const named = domains.get((host ?? options.domain).toLowerCase())
+  if (named) return named
+  if (options.everyHost) return domains.get(options.domain)!
+  return {
+    why: `“${host}” is none of our domains.`,
+    would: `Bring addresses of every host to ${options.domain}, or add the domain first.`,
+  }
+}
+
+/** The host a file’s address is read under. */
+export const hostFor = (host: string | null, { domains, options }: Judging): string =>
+  domains.has((host ?? options.domain).toLowerCase()) ? (host ?? options.domain).toLowerCase() : options.domain
+
+const LENGTHS = { title: 300, note: 8000, owner: 120 } as const
+
+/** Judges a link of a file by itself: what it would be written as, or why it cannot be. */
+export function judgeLink(
+  link: FileLink,
+  judging: Judging,
+  draw: (link: FileLink, domain: DomainModel) => string | undefined,
+): JudgedRow {
+  const { file, line, column } = link
+  const base: JudgedRow = {
+    ...EMPTY,
+    file,
+    line,
+    column,
+    kind: 'new',
+    source: `${link.slug ?? ''} ${link.destination ?? 'gone'}`.slice(0, 300),
+  }
+  const refuse = (code: string, why: string, would = ''): JudgedRow => ({ ...base, kind: 'refused', code, why, would })
+  const domain = domainFor(link.host, judging)
+  if ('why' in domain) return refuse('no-domain', domain.why, domain.would)
+  const drawn = link.slug === null
+  const slug = link.slug ?? draw(link, domain)
+  if (slug === undefined) return refuse('no-slug', `The slug rules of ${domain.host} leave no slug free for it.`)
+  const reading =
+    link.destination === null ? undefined : readDestination(tidyDestination(link.destination).text, domain.appSchemes)
+  if (reading && !reading.ok)
+    return {
+      ...refuse('destination', DESTINATION_REFUSALS[reading.reason]),
+      address: `${showHost(domain.host)}/${slug}`,
+    }
+  const destination = reading?.destination ?? `https://${domain.host}/`
+  const status = link.status ?? judging.options.status ?? domain.defaultStatus
+  Object.assign(base, { address: `${showHost(domain.host)}/${slug}`.slice(0, 900), destination, status })
+  if (slug === '')
+    return refuse('root', 'It is the bare domain.', `Set where ${domain.host} itself leads under Fallbacks.`)
+  const canonical = canonicalSlug(slug, domain)
+  if (!canonical) return refuse('unreachable', 'No request could ever reach this address.')
+  const refusal = judgeSlug(slug)
+  if (refusal?.reason === 'character') return asRule(base, link, domain, canonical, destination, status)
+  if (refusal) return refuse('slug', SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
+  for (const [field, most] of Object.entries(LENGTHS) as [keyof typeof LENGTHS, number][])
+    if ((link[field]?.length ?? 0) > most)
+      return refuse('value', `The ${field} is longer than ${most} characters.`, 'Shorten it in the file.')
+  const tags = [...new Set([...(link.tags ?? []), ...judging.options.tags])].sort()
+  if (tags.length > 30 || tags.some((tag) => tag.length > 60))
+    return refuse('value', 'A link has at most 30 tags of at most 60 characters.')
+  if (link.startsAt && link.endsAt && link.endsAt <= link.startsAt)
+    return refuse('value', 'Its end is not later than its start.')
+  const state: LinkToBe = {
+    domainId: domain.id,
+    slug,
+    canonical,
+    forwardsTo: null,
+    exception: false,
+    destination,
+    status: status as LinkToBe['status'],
+    query: link.query ?? 'discard',
+    queryConflict: link.queryConflict ?? 'destination',
+    title: link.title ?? '',
+    note: link.note ?? '',
+    owner: link.owner ?? '',
+    standing: link.destination === null ? 'retired' : (link.standing ?? 'live'),
+    startsAt: link.startsAt ?? null,
+    endsAt: link.endsAt ?? null,
+    resumesAt: null,
+    endedDestination: link.endedDestination ?? null,
+    robots: null,
+    referrerPolicy: null,
+    unlisted: drawn,
+    tags,
+  }
+  const made: JudgedRow = {
+    ...base,
+    decision: 'bring',
+    state,
+    hash: link.destination === null ? null : destinationHash(destination),
+  }
+  if (link.destination === null)
+    Object.assign(made, { destination: null, why: 'It is gone: its address is kept, and answers 410.' })
+  const [breach] = breachesOf(slug, wholeSlugRules(domain.slugRules), domain.capitalsMatter)
+  if (breach)
+    return {
+      ...made,
+      kind: 'clash',
+      code: 'rule-breaker',
+      decision: null,
+      why: breach.sentence,
+      would: 'An administrator may bring it in as an exception.',
+    }
+  return made
+}
+
+/** An address no link may have is kept by a rule that takes it alone. */
+function asRule(
+  base: JudgedRow,
+  link: FileLink,
+  domain: DomainModel,
+  canonical: string,
+  destination: string,
+  status: number,
+): JudgedRow {
+  if (link.destination === null)
+    return {
+      ...base,
+      kind: 'refused',
+      code: 'slug',
+      why: 'A slug cannot have such characters, and a rule leads somewhere.',
+    }
+  const rule: FileRule = {
+    file: link.file,
+    line: link.line,
+    column: link.column,
+    host: link.host,
+    status: status as FileRule['status'],
+    query: link.query,
+    queryConflict: link.queryConflict,
+    syntax: 'expression',
+    pattern: `/${canonical}`.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&'),
+    destination: destination.replace(/[{}]/g, encodeURIComponent),
+    condition: [],
+    title: link.title,
+  }
+  return {
+    ...ruleRow(rule, domain, status),
+    address: base.address,
+    why: 'A slug cannot have such characters; a rule takes this one address.',
+  }
+}
+
+/** Judges a rule of a file by itself. */
+export function judgeRule(rule: FileRule, judging: Judging): JudgedRow {
+  const domain = domainFor(rule.host, judging)
+  const { file, line, column } = rule
+  if ('why' in domain)
+    return {
+      ...EMPTY,
+      file,
+      line,
+      column,
+      kind: 'refused',
+      code: 'no-domain',
+      source: rule.pattern,
+      why: domain.why,
+      would: domain.would,
+    }
+  return ruleRow(rule, domain, rule.status ?? judging.options.status ?? domain.defaultStatus)
+}
+
+function ruleRow(rule: FileRule, domain: DomainModel, status: number): JudgedRow {
+  const { file, line, column, syntax, pattern, condition } = rule
+  const base: JudgedRow = {
+    ...EMPTY,
+    file,
+    line,
+    column,
+    kind: 'rule',
+    decision: 'bring',
+    address: `${showHost(domain.host)} ${pattern}`.slice(0, 900),
+    destination: rule.destination,
+    status,
+    source: pattern.slice(0, 300),
+  }
+  const refuse = (code: string, why: string): JudgedRow => ({ ...base, kind: 'refused', decision: null, code, why })
+  const reading = readPattern(syntax, pattern, !domain.capitalsMatter)
+  if (!reading.ok) return refuse('pattern', reading.sentence)
+  const template = readTemplate(rule.destination, reading.pattern.captures)
+  if (!template.ok) return refuse('destination', template.sentence)
+  const sample = rule.destination.replace(/\{\+?[A-Za-z0-9_]+\}/g, 'x')
+  const destination = readDestination(sample, domain.appSchemes)
+  if (!destination.ok) return refuse('destination', DESTINATION_REFUSALS[destination.reason])
+  const problem = judgePattern({ pattern: reading.pattern }, domain)
+  if (problem !== undefined) return refuse('pattern', problem)
+  const state: RuleToBe = {
+    domainId: domain.id,
+    title: rule.title ?? '',
+    syntax,
+    pattern,
+    destination: rule.destination,
+    status,
+    query: rule.query ?? 'discard',
+    queryConflict: rule.queryConflict ?? 'destination',
+    condition,
+    except: [],
+  }
+  return { ...base, state }
+}
+
+/** Rows for lines that say again what another says, and for those no address reaches. */
+export function rowsBesides({ repeated, hidden }: Ordered): JudgedRow[] {
+  return [
+    ...repeated.map(({ link, of }): JudgedRow => ({
+      ...EMPTY,
+      file: link.file,
+      line: link.line,
+      column: link.column,
+      kind: 'same',
+      code: 'repeated',
+      decision: 'leave',
+      address: link.slug ?? '',
+      destination: link.destination,
+      status: link.status ?? null,
+      why: `It says what line ${of.line} says.`,
+    })),
+    ...hidden.map(({ link, sentence }): JudgedRow => ({
+      ...EMPTY,
+      file: link.file,
+      line: link.line,
+      column: link.column,
+      kind: 'refused',
+      code: 'hidden',
+      address: link.slug ?? '',
+      destination: link.destination,
+      status: link.status ?? null,
+      source: `${link.slug ?? ''} ${link.destination ?? ''}`.slice(0, 300),
+      why: sentence,
+      would: 'It never answered anybody; leave it, or give it an address of its own.',
+    })),
+  ]
+}

@@ -1,0 +1,85 @@
+import { gunzipSync, gzipSync } from 'node:zlib'
+import { QueryTypes } from 'sequelize'
+import { unzipSync } from 'fflate'
+import type { SourceFile } from '../../../core/formats'
+import type { Database } from '../../database/open'
+import { Problem } from '../problem'
+
+/** A folder may hold so many files, and so many octets once unpacked. */
+const MOST_FILES = 2000
+const MOST_OCTETS = 120_000_000
+const PART = 4_000_000
+
+/** Keeps the octets of a file beside its intake, packed. */
+export async function keepSource(db: Database, intakeId: number, octets: Buffer): Promise<void> {
+  const packed = gzipSync(octets, { level: 4 })
+  for (let from = 0, part = 0; from < packed.length || part === 0; from += PART, part++)
+    await db.sequelize.query('INSERT INTO intake_source (intake_id, part, body) VALUES (?, ?, ?)', {
+      replacements: [intakeId, part, packed.subarray(from, from + PART)],
+    })
+}
+
+/** The octets of an intake’s file. */
+export async function readSource(db: Database, intakeId: number): Promise<Buffer> {
+  const rows = await db.sequelize.query<{ body: Buffer }>(
+    'SELECT body FROM intake_source WHERE intake_id = ? ORDER BY part',
+    { replacements: [intakeId], type: QueryTypes.SELECT },
+  )
+  return gunzipSync(Buffer.concat(rows.map(({ body }) => body)), { maxOutputLength: MOST_OCTETS })
+}
+
+const isZip = (octets: Uint8Array) => octets[0] === 0x50 && octets[1] === 0x4b && (octets[2] === 3 || octets[2] === 5)
+
+/**
+ * The files of what was sent: one, or those of a packed folder (ZIP, APPNOTE.TXT). Refuses in a sentence what would
+ * unpack to too much, however little it says it is.
+ */
+export function filesOf(name: string, octets: Buffer): { files: SourceFile[]; encoding: string } {
+  if (!isZip(octets)) {
+    const { text, encoding } = decodeText(octets)
+    return { files: [{ name, text }], encoding }
+  }
+  let [files, sum] = [0, 0]
+  let unpacked: Record<string, Uint8Array>
+  try {
+    unpacked = unzipSync(octets, {
+      filter({ name: inner, originalSize }) {
+        if (inner.endsWith('/') || /(?:^|\/)(?:__MACOSX|\.DS_Store|\.git)(?:\/|$)/.test(inner)) return false
+        files++
+        sum += originalSize
+        if (files > MOST_FILES) throw tooMuch(`The folder holds more than ${MOST_FILES.toLocaleString('en')} files.`)
+        if (sum > MOST_OCTETS) throw tooMuch(`Unpacked, the folder is larger than ${MOST_OCTETS / 1_000_000} MB.`)
+        return true
+      },
+    })
+  } catch (error) {
+    if (error instanceof Problem) throw error
+    throw new Problem(422, 'Cannot be unpacked', 'The packed folder is damaged; pack it again as a ZIP file.')
+  }
+  const texts = Object.entries(unpacked).map(([inner, content]) => ({
+    name: inner,
+    ...decodeText(Buffer.from(content)),
+  }))
+  // The folder everything lies in is no part of any address.
+  const [root] = texts[0]?.name.split('/') ?? []
+  const rooted =
+    texts.length > 1 && root !== undefined && texts.every(({ name: inner }) => inner.startsWith(`${root}/`))
+  return {
+    files: texts.map(({ name: inner, text }) => ({ name: rooted ? inner.slice(root.length + 1) : inner, text })),
+    encoding: texts[0]?.encoding ?? 'UTF-8',
+  }
+}
+
+const tooMuch = (detail: string) => new Problem(422, 'Too large', `${detail} Bring it in by parts.`)
+
+/** Text in whatever encoding it comes: UTF-8, UTF-16 by its mark, else what Western systems wrote (Windows-1252). */
+export function decodeText(octets: Buffer): { text: string; encoding: string } {
+  const mark = octets.subarray(0, 2).toString('hex')
+  if (mark === 'fffe') return { text: new TextDecoder('utf-16le').decode(octets), encoding: 'UTF-16' }
+  if (mark === 'feff') return { text: new TextDecoder('utf-16be').decode(octets), encoding: 'UTF-16' }
+  try {
+    return { text: new TextDecoder('utf-8', { fatal: true }).decode(octets), encoding: 'UTF-8' }
+  } catch {
+    return { text: new TextDecoder('windows-1252').decode(octets), encoding: 'Windows-1252' }
+  }
+}
