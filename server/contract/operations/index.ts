@@ -1,6 +1,7 @@
 import { changes } from './changes'
 import { docket } from './docket'
 import { domains } from './domains'
+import { exchange } from './exchange'
 import { ledger } from './ledger'
 import { links } from './links'
 import { misses } from './misses'
@@ -23,6 +24,7 @@ export const operations = {
   ...ledger,
   ...targets,
   ...changes,
+  ...exchange,
   ...misses,
   ...notices,
   ...traffic,

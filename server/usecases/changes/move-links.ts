@@ -13,7 +13,7 @@ export interface Move {
   canonical: string
 }
 
-type Keep = (linkId: number, before: TaggedLinkState | null, after: TaggedLinkState | null) => void
+export type Keep = (linkId: number, before: object | null, after: object | null) => void
 
 /**
  * Makes room for links at the addresses they move to: slugs there that lead to these very links are taken away,
@@ -123,7 +123,8 @@ async function* slugsOf(
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<{ link_id: number; state: unknown }>(
       `SELECT link_id, ${full} AS state FROM ledger_entry_link
-       WHERE entry_id = ? AND link_id > ? AND ${empty} = 'null' ORDER BY link_id LIMIT ${PAGE}`,
+       WHERE entry_id = ? AND link_id > ? AND ${empty} = 'null' AND JSON_VALUE(${full}, '$.forwardsTo') IS NOT NULL
+       ORDER BY link_id LIMIT ${PAGE}`,
       { replacements: [entryId, after], type: QueryTypes.SELECT, transaction },
     )
     if (rows.length === 0) return

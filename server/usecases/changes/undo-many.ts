@@ -13,7 +13,9 @@ import { Problem } from '../problem'
 import { changeOverAt } from './apply-proposal'
 import { OwnParts, refuseCircles } from './check-circles'
 import { makeTakenSlugs, takeMadeSlugs } from './move-links'
-import { writeMany, type Part } from './write-many'
+import { makeTakenLinks, takeMadeLinks } from '../exchange/made-links'
+import { undoRules } from '../exchange/made-rules'
+import { withinOf, writeMany, type Part } from './write-many'
 
 const PAGE = 500
 
@@ -24,7 +26,8 @@ export async function hasParts(db: Database, entry: LedgerEntryModel): Promise<b
     'SELECT 1 FROM ledger_entry_link WHERE entry_id = ? AND after_state IS NOT NULL LIMIT 1',
     { replacements: [entry.id], type: QueryTypes.SELECT },
   )
-  return row !== undefined
+  // What was brought in may be rules alone.
+  return row !== undefined || (await db.LedgerEntry.count({ where: { partOf: entry.id } })) > 0
 }
 
 /**
@@ -60,9 +63,15 @@ export async function undoMany(
       },
       liveAt: (now) => changeOverAt(count, now),
       lastLook: (transaction) => refuseCircles(db, transaction, survey, own, survey.revision),
-      first: ({ transaction, keep }) => takeMadeSlugs(db, transaction, entry.id, keep),
-      async along({ transaction, entryId: madeId, hosts, keep }) {
+      async first({ transaction, keep }) {
+        await takeMadeSlugs(db, transaction, entry.id, keep)
+        await takeMadeLinks(db, transaction, entry.id, keep, request.overwrite)
+      },
+      async along(context) {
+        const { transaction, entryId: madeId, hosts, keep } = context
+        await makeTakenLinks(db, transaction, entry.id, hosts, keep)
         await makeTakenSlugs(db, transaction, entry.id, hosts, keep)
+        await undoRules(db, withinOf(actor, context), entry.id)
         const [mine] = await db.LedgerEntry.update(
           { undoneById: madeId },
           { where: { id: entry.id, undoneById: null }, transaction },

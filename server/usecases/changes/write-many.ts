@@ -31,7 +31,19 @@ export interface ManyContext {
   entryId: number
   hosts: ReadonlyMap<number, string>
   keep(linkId: number, before: object | null, after: object | null): void
+  /** Writes what was told to `keep` so far, so that it need not be held until the end. */
+  write(): Promise<void>
+  /** Takes the number of an entry that is a part of this one; it gets a revision of its own behind it. */
+  part(entryId: number): void
 }
+
+/** What rules that are made or taken within a change need of it. */
+export const withinOf = (actor: Actor, { transaction, entryId, part }: ManyContext) => ({
+  transaction,
+  actor,
+  entryId,
+  part,
+})
 
 export interface ManyOptions {
   /** Gives the parts, in the order of the links' numbers, page by page. */
@@ -60,13 +72,16 @@ export async function writeMany(db: Database, actor: Actor, options: ManyOptions
       const hosts = new Map((await db.Domain.findAll({ transaction })).map(({ id, host }) => [id, host]))
       const stale: string[] = []
       const kept: [number, string, string][] = []
+      const within: number[] = []
       const context: ManyContext = {
         transaction,
         entryId: entry.id,
         hosts,
         keep: (id, before, after) => kept.push([id, JSON.stringify(before), JSON.stringify(after)]),
+        write: () => keepParts(db, context, kept.splice(0)),
+        part: (id) => within.push(id),
       }
-      const write = () => keepParts(db, context, kept.splice(0))
+      const { write } = context
       await first?.(context)
       await write()
       for await (const page of parts(transaction)) {
@@ -83,9 +98,15 @@ export async function writeMany(db: Database, actor: Actor, options: ManyOptions
       await lastLook?.(transaction)
       const revision = Number(row?.revision ?? 0) + 1
       const now = new Date()
-      await entry.update({ revision, at: now, liveAt: liveAt(now) }, { transaction })
+      const live = liveAt(now)
+      await entry.update({ revision, at: now, liveAt: live }, { transaction })
+      for (const [index, id] of within.entries())
+        await db.LedgerEntry.update(
+          { revision: revision + 1 + index, at: now, liveAt: live },
+          { where: { id }, transaction },
+        )
       await db.sequelize.query('UPDATE organisation SET revision = ? WHERE id = 1', {
-        replacements: [revision],
+        replacements: [revision + within.length],
         transaction,
       })
       return entry.id

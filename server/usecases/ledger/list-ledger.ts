@@ -213,7 +213,8 @@ export async function listLedger(
   { told = true } = {},
 ): Promise<{ items: LedgerEntry[]; next: string | null }> {
   if (linkId !== undefined && !(await db.Link.findByPk(linkId, { attributes: ['id'] }))) throw notHere('link')
-  const where: WhereOptions<LedgerEntryModel>[] = []
+  // What is a part of another entry is told with it.
+  const where: WhereOptions<LedgerEntryModel>[] = [{ partOf: null }]
   if (query.cursor) where.push({ id: { [Op.lt]: Number(query.cursor) } })
   if (!mayAct(actor.role, 'administrator')) where.push({ subjectKind: { [Op.notIn]: ADMINISTRATORS_ONLY } })
   if (query.kind) where.push({ subjectKind: query.kind })

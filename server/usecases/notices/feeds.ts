@@ -89,7 +89,7 @@ export async function readLedgerFeed(db: Database, context: MailContext, key: st
   await refuseUnknown(db, 'ledger', key)
   const facts = await mailFacts(db, context)
   const entries = await db.LedgerEntry.findAll({
-    where: { subjectKind: ['link', 'links', 'domain', 'rule', 'case', 'miss'] },
+    where: { subjectKind: ['link', 'links', 'domain', 'rule', 'case', 'miss'], partOf: null },
     order: [['revision', 'DESC']],
     limit: MOST_ENTRIES,
   })

@@ -1,0 +1,92 @@
+import * as schema from '../../../core/schemas'
+import { operation } from '../operation'
+import { list, page } from './shapes'
+
+/** What a file may be sent as; what it is, is told by its name and text. */
+const FILE_TYPES = [
+  'text/plain',
+  'text/csv',
+  'text/tab-separated-values',
+  'text/html',
+  'text/xml',
+  'application/xml',
+  'application/json',
+  'application/x-ndjson',
+  'application/zip',
+  'application/octet-stream',
+]
+
+/** Operations of bringing files in. */
+export const exchange = {
+  listIntakes: operation({
+    method: 'GET',
+    path: '/imports',
+    summary: 'The files brought in of late, the newest first.',
+    role: 'viewer',
+    answer: list(schema.intake),
+    status: 200,
+  }),
+  makeIntake: operation({
+    method: 'POST',
+    path: '/imports',
+    summary:
+      'Bring in a file, or a ZIP of several: it is read and compared with the register, and nothing is changed yet.',
+    role: 'editor',
+    query: schema.intakeQuery,
+    text: { types: FILE_TYPES, most: schema.MOST_FILE },
+    answer: schema.intake,
+    status: 202,
+  }),
+  readIntake: operation({
+    method: 'GET',
+    path: '/imports/{id}',
+    summary: 'A file that was brought in: how far it is read and checked, and what it would do.',
+    role: 'viewer',
+    answer: schema.intake,
+    status: 200,
+  }),
+  changeIntake: operation({
+    method: 'PATCH',
+    path: '/imports/{id}',
+    summary: 'Have a file read otherwise, take rules in place of links of one shape, or note why.',
+    role: 'editor',
+    body: schema.intakePatch,
+    answer: schema.intake,
+    status: 200,
+    ifMatch: true,
+  }),
+  withdrawIntake: operation({
+    method: 'DELETE',
+    path: '/imports/{id}',
+    summary: 'Let a file go that was not brought in.',
+    role: 'editor',
+    status: 204,
+  }),
+  listIntakeRows: operation({
+    method: 'GET',
+    path: '/imports/{id}/rows',
+    summary: 'What each line of a file comes to, one page at a time.',
+    role: 'viewer',
+    query: schema.intakeRowsQuery,
+    answer: page(schema.intakeRow),
+    status: 200,
+  }),
+  decideIntakeRows: operation({
+    method: 'PATCH',
+    path: '/imports/{id}/rows',
+    summary: 'Decide of lines of a file: of some, or of all that were found the same.',
+    role: 'editor',
+    body: schema.intakeRowsPatch,
+    answer: schema.intake,
+    status: 200,
+  }),
+  applyIntake: operation({
+    method: 'POST',
+    path: '/imports/{id}/apply',
+    summary: 'Bring a file in as it was decided: all of it or nothing, as one entry of the ledger.',
+    role: 'administrator',
+    answer: schema.intake,
+    status: 200,
+    ifMatch: true,
+  }),
+}

@@ -1,0 +1,279 @@
+import { randomBytes } from 'node:crypto'
+import { QueryTypes } from 'sequelize'
+import { canonicalSlug, judgeSlug } from '../../../core/address'
+import { findFormat, inferRules, inOurOrder, recognise, type FileLink, type InferredRule } from '../../../core/formats'
+import { delimiterOf, previewOf } from '../../../core/formats/csv/preview'
+import { hostIn } from '../../../core/table'
+import { wholeSlugRules } from '../../../core/rows'
+import { breachesOf, randomAlphabet, randomSlug, wordsOf } from '../../../core/slugs'
+import type { IntakeOptions } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { DomainModel } from '../../database/models/domain'
+import type { IntakeModel, KeptFamily } from '../../database/models/intake'
+import { readSurvey } from '../conflicts/read-survey'
+import { destinationHash } from '../links/link-state'
+import { Problem } from '../problem'
+import { compareRows, isNewLink } from './compare-rows'
+import { findClashes } from './find-clashes'
+import {
+  hostFor,
+  judgeLink,
+  judgeRule,
+  refusedRow,
+  rowsBesides,
+  type JudgedRow,
+  type Judging,
+  type LinkToBe,
+} from './judge-rows'
+import { filesOf, readSource } from './sources'
+
+const PAGE = 1000
+const WRITTEN_AT_ONCE = 400
+const MOST_REMARKS = 200
+
+/** Told how far it is; throws where nobody wants it any more. */
+export type Tell = (step: string, done: number, total: number) => Promise<void>
+
+/**
+ * Works an intake out: reads its file, compares it with the register, finds clashes and rules of one shape, and writes
+ * a row for each line. Nothing of the register is touched. It computes for seconds: it belongs in a thread.
+ */
+export async function computeIntake(db: Database, intake: IntakeModel, tell: Tell): Promise<void> {
+  const { options } = intake
+  await tell('reading', 0, 0)
+  const { files, encoding } = filesOf(intake.name, await readSource(db, intake.id))
+  const format = options.format === undefined ? recognise(files) : findFormat(options.format)
+  if (!format)
+    throw new Problem(
+      422,
+      'Not recognised',
+      'What kind of file this is cannot be told from its name and text; choose the kind.',
+    )
+  const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.host, domain]))
+  const home = domains.get(options.domain)
+  if (!home) throw new Problem(422, 'No such domain', `There is no domain “${options.domain}”.`)
+  const judging: Judging = { domains, options }
+  const reading = format.read(files, {
+    host: home.host,
+    sameness: home,
+    context: options.context,
+    base: options.base,
+    columns: options.columns,
+    ...(format.id === 'csv' && files[0] && { delimiter: delimiterOf(files[0].text) }),
+  })
+  const ordered = inOurOrder(
+    reading,
+    (host) => hostFor(host, judging),
+    (host) => domains.get(host) ?? home,
+  )
+  await tell('comparing', 0, ordered.links.length)
+  const draw = drawer()
+  const rows: JudgedRow[] = []
+  const rowOf = new Map<FileLink, JudgedRow>()
+  for (const link of ordered.links) {
+    const row = judgeLink(link, judging, draw)
+    rows.push(row)
+    rowOf.set(link, row)
+  }
+  for (const rule of ordered.rules) rows.push(judgeRule(rule, judging))
+  const hosts = new Map([...domains.values()].map(({ id, host }) => [id, host]))
+  const said = new Map([...rowOf].map(([link, row]) => [row, link]))
+  const says = (row: JudgedRow, field: string) => {
+    const link = said.get(row)
+    return link !== undefined && link[field as keyof FileLink] !== undefined && link[field as keyof FileLink] !== ''
+  }
+  for (let from = 0; from < rows.length; from += PAGE) {
+    await compareRows(db, rows.slice(from, from + PAGE), hosts, says)
+    await tell('comparing', Math.min(rows.length, from + PAGE), rows.length)
+  }
+  await nameDestinationsKnown(db, rows, hosts)
+  const revision = await clashes(db, rows, tell)
+  // Files in which each line has a title of its own are no candidates: a rule has one.
+  const families = inferRules(
+    ordered.links.filter((link) => {
+      const row = rowOf.get(link)!
+      return row.kind === 'new' && row.destination !== null && row.code === ''
+    }),
+    (host) => domains.get(hostFor(host, judging)) ?? home,
+  ).filter((family) => isKept(family, rows, rowOf))
+  for (const [number, { links }] of families.entries()) for (const link of links) rowOf.get(link)!.family = number
+  rows.push(...reading.refusals.map(refusedRow), ...rowsBesides(ordered))
+  rows.sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column)
+  await writeRows(db, intake.id, rows, tell)
+  await wantChecks(db, intake.id)
+  await intake.update({
+    state: 'ready',
+    format: format.id,
+    readAs: `${reading.readAs}${encoding === 'UTF-8' ? '' : `, ${encoding}`}`.slice(0, 300),
+    lineCount: reading.lines,
+    about: {
+      families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
+      remarks: reading.remarks.slice(0, MOST_REMARKS),
+      ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
+    },
+    step: revision,
+    total: rows.length,
+    done: rows.length,
+    problem: '',
+    seenAt: new Date(),
+    version: intake.version! + 1,
+  })
+}
+
+/** A rule is worth offering where no line it takes is in question. */
+const isKept = (family: InferredRule, rows: readonly JudgedRow[], rowOf: ReadonlyMap<FileLink, JudgedRow>) =>
+  rows.length > 0 && family.links.every((link) => rowOf.get(link)!.kind === 'new')
+
+const keptFamily = (family: InferredRule, domain: DomainModel, options: IntakeOptions): KeptFamily => ({
+  domainId: domain.id,
+  pattern: family.pattern,
+  destination: family.destination,
+  status: family.status ?? options.status ?? domain.defaultStatus,
+  query: family.query ?? 'discard',
+  queryConflict: family.queryConflict ?? 'destination',
+  links: family.links.length,
+  exceptions: family.exceptions.length,
+  takes: family.takes,
+  beyond: family.beyond,
+  taken: false,
+})
+
+/** Finds conflicts with all there is and within the file; gives the ledger’s revision they were found at. */
+async function clashes(db: Database, rows: readonly JudgedRow[], tell: Tell): Promise<string> {
+  await tell('looking for clashes', 0, rows.length)
+  const survey = await readSurvey(db)
+  for (const { done, total } of findClashes(survey, rows)) await tell('looking for clashes', done, total)
+  for (const row of rows)
+    if (row.code === 'straightened') {
+      row.hash = destinationHash(row.destination!)
+      row.code = ''
+    }
+  return `at ${survey.revision}`
+}
+
+/** Says of rows without an address of their own that their destination has one already. */
+async function nameDestinationsKnown(
+  db: Database,
+  rows: readonly JudgedRow[],
+  hosts: ReadonlyMap<number, string>,
+): Promise<void> {
+  const drawn = rows.filter((row) => isNewLink(row) && (row.state as LinkToBe).unlisted && row.hash !== null)
+  for (let from = 0; from < drawn.length; from += PAGE) {
+    const page = drawn.slice(from, from + PAGE)
+    const links = await db.Link.findAll({
+      attributes: ['id', 'domainId', 'slug', 'destinationHash'],
+      where: { destinationHash: page.map(({ hash }) => hash!), forwardsTo: null, standing: 'live' },
+    })
+    const byHash = new Map(links.map((link) => [link.destinationHash, link]))
+    for (const row of page) {
+      const link = byHash.get(row.hash!)
+      if (link)
+        Object.assign(row, {
+          kind: 'same',
+          code: 'known',
+          decision: 'leave',
+          linkId: link.id,
+          state: null,
+          hash: null,
+          why: `Its destination has a short address already: ${hosts.get(link.domainId)}/${link.slug}.`,
+        })
+    }
+  }
+}
+
+/** Draws slugs for links that have none: of the words of their titles or pages where one is free, else at random. */
+function drawer(): (link: FileLink, domain: DomainModel) => string | undefined {
+  const taken = new Set<string>()
+  return (link, domain) => {
+    const rules = wholeSlugRules(domain.slugRules)
+    const fits = (slug: string) => {
+      const canonical = canonicalSlug(slug, domain)
+      if (!canonical || taken.has(`${domain.id}/${canonical}`) || judgeSlug(slug)) return false
+      if (breachesOf(slug, rules, domain.capitalsMatter).length > 0) return false
+      taken.add(`${domain.id}/${canonical}`)
+      return true
+    }
+    const prefix = rules.prefixes[0] ? `${rules.prefixes[0]}/` : ''
+    const page =
+      /^[a-z]+:\/\/[^/]+\/(?:.*\/)?([^/?#]+?)(?:\.\w+)?\/?(?:[?#]|$)/i.exec(link.destination ?? '')?.[1] ?? ''
+    const separator = rules.separators.includes('-') ? '-' : ''
+    for (const text of [link.title ?? '', page]) {
+      const slug = prefix + wordsOf(text).slice(0, 4).join(separator)
+      if (slug.length > prefix.length + 2 && slug.length < 40 && fits(slug)) return slug
+    }
+    const alphabet = randomAlphabet(rules, domain.capitalsMatter).join('')
+    for (let tries = 0; tries < 60; tries++) {
+      const slug = prefix + randomSlug(alphabet, Math.max(rules.randomLength, rules.minLength), randomBytes)
+      if (fits(slug)) return slug
+    }
+    return undefined
+  }
+}
+
+async function writeRows(db: Database, id: number, rows: readonly JudgedRow[], tell: Tell): Promise<void> {
+  await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id] })
+  for (let from = 0; from < rows.length; from += WRITTEN_AT_ONCE) {
+    await db.sequelize.query(
+      `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address, destination,
+         status, state, before_state, link_id, link_version, family, hash, source, why, would) VALUES ?`,
+      {
+        replacements: [
+          rows
+            .slice(from, from + WRITTEN_AT_ONCE)
+            .map((row, index) => [
+              id,
+              from + index + 1,
+              row.file.slice(0, 300),
+              row.line,
+              row.column,
+              row.kind,
+              row.code,
+              row.decision,
+              row.address.slice(0, 900),
+              row.destination,
+              row.status,
+              row.state && JSON.stringify(row.state),
+              row.before && JSON.stringify(row.before),
+              row.linkId,
+              row.linkVersion,
+              row.family,
+              row.hash,
+              row.source.slice(0, 300),
+              row.why.slice(0, 900),
+              row.would.slice(0, 500),
+            ]),
+        ],
+      },
+    )
+    await tell('writing', Math.min(rows.length, from + WRITTEN_AT_ONCE), rows.length)
+  }
+}
+
+/** So long new destinations are asked although nothing leads there yet, and so many of one intake. */
+const WANTED_DAYS = 2
+const MOST_WANTED = 20_000
+
+/** Has new destinations asked by the workers. */
+async function wantChecks(db: Database, id: number): Promise<void> {
+  const rows = await db.sequelize.query<{ hash: string; destination: string }>(
+    `SELECT hash, MIN(destination) AS destination FROM intake_row WHERE intake_id = ? AND hash IS NOT NULL
+     GROUP BY hash LIMIT ${MOST_WANTED}`,
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  const now = new Date()
+  const wantedUntil = new Date(now.getTime() + WANTED_DAYS * 86_400_000)
+  const asked = rows.filter(({ destination }) => /^https?:/i.test(destination))
+  for (let from = 0; from < asked.length; from += PAGE)
+    await db.Target.bulkCreate(
+      asked.slice(from, from + PAGE).map(({ hash, destination }) => ({
+        hash,
+        destination,
+        host: (hostIn(destination) ?? '').slice(0, 255),
+        dueAt: now,
+        madeAt: now,
+        wantedUntil,
+        urgent: false,
+      })),
+      { updateOnDuplicate: ['wantedUntil'] },
+    )
+}

@@ -1,0 +1,268 @@
+import { QueryTypes } from 'sequelize'
+import { findFormat } from '../../../core/formats'
+import { showHost } from '../../../core/address'
+import type {
+  Intake,
+  IntakeCounts,
+  IntakeDecision,
+  IntakeKind,
+  IntakeRow,
+  IntakeRowsPatch,
+  IntakeRowsQuery,
+} from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import type { IntakeModel } from '../../database/models/intake'
+import { notHere, Problem } from '../problem'
+
+const NO_COUNTS: IntakeCounts = {
+  new: 0,
+  rule: 0,
+  same: 0,
+  clash: 0,
+  refused: 0,
+  bring: 0,
+  rules: 0,
+  replace: 0,
+  undecided: 0,
+  inRules: 0,
+  checkFailed: 0,
+}
+const NO_CHECKS = { total: 0, done: 0, sound: 0, doubtful: 0, broken: 0 }
+
+/** An intake as a list tells it: without its rows counted. */
+export const toListedIntake = (row: IntakeModel): Intake => ({
+  id: row.id,
+  state: row.state,
+  name: row.name,
+  format: row.format!,
+  formatName: findFormat(row.format!)?.name ?? '',
+  readAs: row.readAs!,
+  lines: row.lineCount!,
+  options: row.options,
+  sample: row.about?.sample ?? [],
+  columns: row.about?.columns ?? {},
+  reason: row.reason!,
+  actor: row.actor,
+  step: row.state === 'reading' ? row.step! : '',
+  total: row.total!,
+  done: row.done!,
+  counts: NO_COUNTS,
+  families: [],
+  remarks: row.about?.remarks ?? [],
+  checks: NO_CHECKS,
+  problem: row.problem!,
+  entry: row.entryId ?? null,
+  madeAt: row.madeAt.toISOString(),
+  endedAt: row.endedAt?.toISOString() ?? null,
+  version: row.version!,
+})
+
+/** The numbers of families that are taken in place of their links. */
+export const takenFamilies = ({ about }: IntakeModel): number[] =>
+  (about?.families ?? []).flatMap(({ taken }, number) => (taken ? [number] : []))
+
+/** An intake as the API tells it: with its rows counted, and how far its checks are. */
+export async function toIntakeView(db: Database, id: number): Promise<Intake> {
+  const row = await db.Intake.findByPk(id)
+  if (!row) throw notHere('file')
+  const listed = toListedIntake(row)
+  const hosts = new Map(
+    (await db.Domain.findAll({ attributes: ['id', 'host'] })).map((domain) => [domain.id, domain.host]),
+  )
+  const families = (row.about?.families ?? []).map((family, number) => ({
+    number,
+    domain: showHost(hosts.get(family.domainId) ?? ''),
+    pattern: family.pattern,
+    destination: family.destination,
+    status: family.status,
+    links: family.links,
+    exceptions: family.exceptions,
+    takes: family.takes,
+    beyond: family.beyond,
+    taken: family.taken,
+  }))
+  if (row.state === 'reading' || row.state === 'withdrawn') return { ...listed, families }
+  const [counts, checks] = await Promise.all([countIntake(db, row), readChecks(db, id)])
+  return { ...listed, families, counts, checks }
+}
+
+/** How many rows of each kind an intake has, and what would be done. */
+export async function countIntake(db: Database, intake: IntakeModel): Promise<IntakeCounts> {
+  const taken = takenFamilies(intake)
+  const rows = await db.sequelize.query<{
+    kind: IntakeKind
+    decision: IntakeDecision | null
+    is_rule: number
+    fixed: number
+    in_rule: number
+    failed: number
+    lines: number
+  }>(
+    `SELECT r.kind, r.decision, r.state IS NULL AS fixed,
+       JSON_EXISTS(r.state, '$.pattern') AS is_rule, COALESCE(r.family IN (:taken), FALSE) AS in_rule,
+       COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS lines
+     FROM intake_row r LEFT JOIN target t ON t.hash = r.hash WHERE r.intake_id = :id
+     GROUP BY r.kind, r.decision, fixed, is_rule, in_rule, failed`,
+    { replacements: { id: intake.id, taken: [...taken, -1] }, type: QueryTypes.SELECT },
+  )
+  const sum = (fits: (row: (typeof rows)[number]) => boolean) =>
+    rows.filter(fits).reduce((total, { lines }) => total + Number(lines), 0)
+  const of = (kind: IntakeKind) => sum((row) => row.kind === kind)
+  const brings = ({ decision }: { decision: IntakeDecision | null }) => decision === 'bring' || decision === 'paused'
+  return {
+    new: of('new'),
+    rule: of('rule'),
+    same: of('same'),
+    clash: of('clash'),
+    refused: of('refused'),
+    bring: sum((row) => brings(row) && !Number(row.is_rule) && !Number(row.in_rule) && !Number(row.fixed)),
+    rules: sum((row) => brings(row) && Number(row.is_rule) === 1) + taken.length,
+    replace: sum(({ decision }) => decision === 'replace'),
+    undecided: sum(({ kind, decision, fixed }) => kind === 'clash' && decision === null && !Number(fixed)),
+    inRules: sum(({ decision, in_rule }) => decision === 'bring' && Number(in_rule) === 1),
+    checkFailed: sum((row) => Number(row.failed) === 1 && (brings(row) || row.decision === 'replace')),
+  }
+}
+
+/** How far new destinations are checked, and how they stand. */
+async function readChecks(db: Database, id: number): Promise<Intake['checks']> {
+  const rows = await db.sequelize.query<{ confidence: 'sound' | 'doubtful' | 'broken' | null; targets: number }>(
+    `SELECT t.confidence, COUNT(DISTINCT t.id) AS targets FROM intake_row r JOIN target t ON t.hash = r.hash
+     WHERE r.intake_id = ? GROUP BY t.confidence`,
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  const of = (confidence: string | null) => Number(rows.find((row) => row.confidence === confidence)?.targets ?? 0)
+  const [sound, doubtful, broken] = [of('sound'), of('doubtful'), of('broken')]
+  return { total: sound + doubtful + broken + of(null), done: sound + doubtful + broken, sound, doubtful, broken }
+}
+
+const FAILED = "t.confidence IN ('doubtful', 'broken')"
+const UNDECIDED = "r.kind = 'clash' AND r.decision IS NULL AND r.state IS NOT NULL"
+
+const filterSql = (kind: NonNullable<IntakeRowsQuery['kind']>): string =>
+  kind === 'undecided'
+    ? UNDECIDED
+    : kind === 'in-rules'
+      ? 'r.family IN (:taken)'
+      : kind === 'check-failed'
+        ? FAILED
+        : 'r.kind = :kind'
+
+interface RawRow {
+  position: number
+  file: string
+  line: number
+  column_at: number
+  kind: IntakeKind
+  code: string
+  decision: IntakeDecision | null
+  address: string
+  destination: string | null
+  status: number | null
+  has_state: number
+  is_rule: number
+  link_id: number | null
+  link_version: number | null
+  family: number | null
+  source: string
+  why: string
+  would: string
+  confidence: 'sound' | 'doubtful' | 'broken' | null
+  sentence: string | null
+}
+
+/** What may be decided of a row. */
+export function choicesOf({
+  kind,
+  has_state,
+  is_rule,
+  link_version,
+}: Pick<RawRow, 'kind' | 'has_state' | 'is_rule' | 'link_version'>): IntakeDecision[] {
+  if (!Number(has_state) || kind === 'refused' || kind === 'same') return []
+  if (Number(is_rule)) return ['bring', 'leave']
+  return link_version === null ? ['bring', 'paused', 'leave'] : ['replace', 'leave']
+}
+
+const ROW_COLUMNS = `r.position, r.file, r.line, r.column_at, r.kind, r.code, r.decision, r.address, r.destination,
+  r.status, r.state IS NOT NULL AS has_state, JSON_EXISTS(r.state, '$.pattern') AS is_rule, r.link_id, r.link_version,
+  r.family, r.source, r.why, r.would`
+
+/** One page of an intake’s rows, in their order. */
+export async function listIntakeRows(
+  db: Database,
+  id: number,
+  query: IntakeRowsQuery,
+): Promise<{ items: IntakeRow[]; next: string | null }> {
+  const intake = await db.Intake.findByPk(id)
+  if (!intake) throw notHere('file')
+  const rows = await db.sequelize.query<RawRow>(
+    `SELECT ${ROW_COLUMNS}, t.confidence, t.sentence FROM intake_row r LEFT JOIN target t ON t.hash = r.hash
+     WHERE r.intake_id = :id AND r.position > :after ${query.kind ? `AND ${filterSql(query.kind)}` : ''}
+     ORDER BY r.position LIMIT :limit`,
+    {
+      replacements: {
+        id,
+        after: Number(query.cursor ?? 0),
+        limit: query.limit + 1,
+        kind: query.kind ?? '',
+        taken: [...takenFamilies(intake), -1],
+      },
+      type: QueryTypes.SELECT,
+    },
+  )
+  const page = rows.slice(0, query.limit)
+  return {
+    items: page.map((row) => ({
+      position: Number(row.position),
+      file: row.file,
+      line: Number(row.line),
+      column: Number(row.column_at),
+      kind: row.kind,
+      code: row.code,
+      decision: row.decision,
+      choices: choicesOf(row),
+      address: row.address,
+      destination: row.destination,
+      status: row.status,
+      source: row.source,
+      why: row.why,
+      would: row.would,
+      link: row.link_id === null ? null : Number(row.link_id),
+      family: row.family === null ? null : Number(row.family),
+      check: row.confidence === null ? null : { confidence: row.confidence, sentence: row.sentence ?? '' },
+    })),
+    next: rows.length > query.limit ? String(page.at(-1)!.position) : null,
+  }
+}
+
+/** Decides of rows, as far as that may be decided of each. */
+export async function decideIntakeRows(db: Database, id: number, patch: IntakeRowsPatch): Promise<Intake> {
+  const intake = await db.Intake.findByPk(id)
+  if (!intake) throw notHere('file')
+  if (intake.state !== 'ready') throw new Problem(409, 'Not open', 'Rows can be decided only while the file is open.')
+  const which = patch.positions ? 'position IN (:positions)' : 'code = :code'
+  const fits =
+    patch.decision === 'replace'
+      ? 'link_version IS NOT NULL'
+      : patch.decision === 'bring'
+        ? 'link_version IS NULL'
+        : patch.decision === 'paused'
+          ? "link_version IS NULL AND NOT JSON_EXISTS(state, '$.pattern')"
+          : patch.decision === null
+            ? "kind = 'clash'"
+            : 'TRUE'
+  await db.sequelize.query(
+    `UPDATE intake_row SET decision = :decision
+     WHERE intake_id = :id AND kind IN ('new', 'rule', 'clash') AND state IS NOT NULL AND ${which} AND ${fits}`,
+    {
+      replacements: {
+        id,
+        decision: patch.decision,
+        positions: [...(patch.positions ?? []), 0],
+        code: patch.code ?? '',
+      },
+    },
+  )
+  await intake.update({ version: intake.version! + 1 })
+  return toIntakeView(db, id)
+}

@@ -1,0 +1,220 @@
+import { QueryTypes, type Transaction } from 'sequelize'
+import { showHost } from '../../../core/address'
+import { LINK_FIELDS, modelValues } from '../../../core/rows'
+import { TARGET_RANKS, type Confidence } from '../../../core/targets'
+import { fromJson } from '../../database/json'
+import type { Database } from '../../database/open'
+import type { NewLink } from '../../database/models/link'
+import type { Keep } from '../changes/move-links'
+import { destinationHash, linkState, readTags, searchText, type TaggedLinkState } from '../links/link-state'
+import { Problem } from '../problem'
+
+const PAGE = 500
+
+/** A link to be made: all that the ledger keeps of one. With `id` it is made again under its number. */
+export interface LinkToMake {
+  id?: number
+  state: TaggedLinkState & { canonical: string }
+}
+
+/**
+ * Makes links within a change, each told to `keep`. An address that is taken refuses all of them with 409, naming the
+ * first. Tags that are new are made.
+ */
+export async function makeLinks(
+  db: Database,
+  transaction: Transaction,
+  links: readonly LinkToMake[],
+  hosts: ReadonlyMap<number, string>,
+  keep: Keep,
+): Promise<void> {
+  const now = new Date()
+  for (let from = 0; from < links.length; from += PAGE) {
+    const page = links.slice(from, from + PAGE)
+    const pairs = page.map(({ state }) => [state.domainId, state.canonical])
+    const [holder] = await db.sequelize.query<{ domain_id: number; slug: string }>(
+      'SELECT domain_id, slug FROM link WHERE (domain_id, canonical) IN (:pairs) LIMIT 1 FOR UPDATE',
+      { replacements: { pairs }, type: QueryTypes.SELECT, transaction },
+    )
+    if (holder) {
+      const address = `${showHost(hosts.get(Number(holder.domain_id)) ?? '')}/${holder.slug}`
+      throw new Problem(
+        409,
+        'Taken meanwhile',
+        `${address} was made by somebody meanwhile; nothing was done. Look again.`,
+      )
+    }
+    const ranks = await readRanks(db, transaction, page)
+    await db.Link.bulkCreate(
+      page.map(({ id, state: { tags, ...state } }) => {
+        const hash = destinationHash(state.destination)
+        return {
+          ...(id !== undefined && { id }),
+          ...(modelValues(LINK_FIELDS, state) as unknown as NewLink),
+          destinationHash: hash,
+          targetRank: ranks.get(hash) ?? 0,
+          searchText: searchText(hosts.get(state.domainId) ?? '', { ...state, tags }),
+          createdAt: now,
+          updatedAt: now,
+        }
+      }),
+      { transaction },
+    )
+    const made = await db.sequelize.query<{ id: number; domain_id: number; canonical: string }>(
+      'SELECT id, domain_id, canonical FROM link WHERE (domain_id, canonical) IN (:pairs)',
+      { replacements: { pairs }, type: QueryTypes.SELECT, transaction },
+    )
+    const idAt = new Map(made.map((row) => [`${row.domain_id}/${row.canonical}`, Number(row.id)]))
+    const numbered = page.map(({ state }) => ({ id: idAt.get(`${state.domainId}/${state.canonical}`)!, state }))
+    await tagLinks(db, transaction, numbered)
+    for (const { id, state } of numbered) keep(id, null, { ...state, tags: [...state.tags].sort() })
+  }
+}
+
+async function readRanks(
+  db: Database,
+  transaction: Transaction,
+  links: readonly LinkToMake[],
+): Promise<Map<string, number>> {
+  const targets = await db.Target.findAll({
+    attributes: ['hash', 'confidence'],
+    where: { hash: [...new Set(links.map(({ state }) => destinationHash(state.destination)))] },
+    transaction,
+  })
+  return new Map(
+    targets.flatMap(({ hash, confidence }) =>
+      confidence ? [[hash, TARGET_RANKS[confidence as Confidence]] as const] : [],
+    ),
+  )
+}
+
+async function tagLinks(
+  db: Database,
+  transaction: Transaction,
+  links: readonly { id: number; state: TaggedLinkState }[],
+): Promise<void> {
+  const names = [...new Set(links.flatMap(({ state }) => state.tags))]
+  if (names.length === 0) return
+  await db.Tag.bulkCreate(
+    names.map((name) => ({ name })),
+    { ignoreDuplicates: true, transaction },
+  )
+  const tags = new Map(
+    (await db.Tag.findAll({ where: { name: names }, transaction })).map(({ id, name }) => [name, id]),
+  )
+  await db.LinkTag.bulkCreate(
+    links.flatMap(({ id, state }) => state.tags.map((name) => ({ linkId: id, tagId: tags.get(name)! }))),
+    { ignoreDuplicates: true, transaction },
+  )
+}
+
+/** Links of their own an entry made or took away, page by page. */
+async function* ownLinksOf(
+  db: Database,
+  transaction: Transaction,
+  entryId: number,
+  which: 'made' | 'taken',
+): AsyncGenerator<{ id: number; state: TaggedLinkState & { canonical: string } }[]> {
+  const [empty, full] = which === 'made' ? ['before_state', 'after_state'] : ['after_state', 'before_state']
+  for (let after = 0; ;) {
+    const rows = await db.sequelize.query<{ link_id: number; state: unknown }>(
+      `SELECT link_id, ${full} AS state FROM ledger_entry_link
+       WHERE entry_id = ? AND link_id > ? AND ${empty} = 'null' AND JSON_VALUE(${full}, '$.forwardsTo') IS NULL
+       ORDER BY link_id LIMIT ${PAGE}`,
+      { replacements: [entryId, after], type: QueryTypes.SELECT, transaction },
+    )
+    if (rows.length === 0) return
+    after = Number(rows.at(-1)!.link_id)
+    yield rows.map((row) => ({
+      id: Number(row.link_id),
+      state: fromJson<TaggedLinkState & { canonical: string }>(row.state),
+    }))
+  }
+}
+
+const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
+
+/**
+ * Takes back the links an entry made: one that nobody ever visited goes, any other is retired, so that its slug stays
+ * reserved. One that was changed since refuses all of it with 409, unless `overwrite` says to go ahead.
+ */
+export async function takeMadeLinks(
+  db: Database,
+  transaction: Transaction,
+  entryId: number,
+  keep: Keep,
+  overwrite: boolean,
+): Promise<void> {
+  const stale: string[] = []
+  for await (const page of ownLinksOf(db, transaction, entryId, 'made')) {
+    const ids = page.map(({ id }) => id)
+    const links = await db.Link.findAll({
+      where: { id: ids },
+      order: [['id', 'ASC']],
+      transaction,
+      lock: transaction.LOCK.UPDATE,
+    })
+    const tags = await readTags(db, ids, transaction)
+    const made = new Map(page.map(({ id, state }) => [id, state]))
+    const visited = new Set(
+      (
+        await db.sequelize.query<{ link_id: number }>('SELECT DISTINCT link_id FROM visit_day WHERE link_id IN (?)', {
+          replacements: [ids],
+          type: QueryTypes.SELECT,
+          transaction,
+        })
+      ).map((row) => Number(row.link_id)),
+    )
+    const followed = new Set(
+      (await db.Link.findAll({ attributes: ['forwardsTo'], where: { forwardsTo: ids }, transaction })).map(
+        ({ forwardsTo }) => forwardsTo!,
+      ),
+    )
+    const gone: number[] = []
+    const retired: number[] = []
+    for (const link of links) {
+      const now = linkState(link, tags.get(link.id)!)
+      if (!overwrite && !same(now, orderedLike(now, made.get(link.id)!))) stale.push(String(link.slug))
+      // An address that somebody used, or that others lead to, is never given to anybody else.
+      if (visited.has(link.id) || followed.has(link.id)) {
+        if (now.standing === 'retired') continue
+        retired.push(link.id)
+        keep(link.id, { standing: now.standing }, { standing: 'retired' })
+      } else {
+        gone.push(link.id)
+        keep(link.id, now, null)
+      }
+    }
+    if (stale.length > 0) continue
+    if (retired.length > 0)
+      await db.sequelize.query(
+        "UPDATE link SET standing = 'retired', version = version + 1, updated_at = UTC_TIMESTAMP(3) WHERE id IN (?)",
+        { replacements: [retired], transaction },
+      )
+    await db.Link.destroy({ where: { id: gone }, transaction })
+  }
+  if (stale.length > 0)
+    throw new Problem(
+      409,
+      'Changed meanwhile',
+      `${stale.length === 1 ? `“${stale[0]}” was` : `${stale.length} links were`} changed since; nothing was done.`,
+      [],
+      { stale: stale.slice(0, 100) },
+    )
+}
+
+/** A state with its fields in the order of another, so that both can be compared as text. */
+const orderedLike = (order: object, state: object) =>
+  Object.fromEntries(Object.keys(order).map((field) => [field, (state as Record<string, unknown>)[field]]))
+
+/** Makes the links again that an entry took away, under their numbers. */
+export async function makeTakenLinks(
+  db: Database,
+  transaction: Transaction,
+  entryId: number,
+  hosts: ReadonlyMap<number, string>,
+  keep: Keep,
+): Promise<void> {
+  for await (const page of ownLinksOf(db, transaction, entryId, 'taken'))
+    await makeLinks(db, transaction, page, hosts, keep)
+}

@@ -1,0 +1,124 @@
+import type { Transaction } from 'sequelize'
+import { modelValues, RULE_FIELDS } from '../../../core/rows'
+import type { Database } from '../../database/open'
+import type { State } from '../../database/models/ledger-entry'
+import type { RuleModel } from '../../database/models/rule'
+import { writeEntry, type Actor } from '../ledger/write-entry'
+import { Problem } from '../problem'
+import { ruleState } from '../rules/rule-state'
+import type { RuleToBe } from './judge-rows'
+
+const MOST_RULES = 2000
+
+interface Within {
+  transaction: Transaction
+  actor: Actor
+  /** The entry these are parts of. */
+  entryId: number
+  /** Takes the numbers of the parts, so that each gets its revision. */
+  part(id: number): void
+}
+
+const inOrder = (db: Database, transaction: Transaction, domainId: number) =>
+  db.Rule.findAll({
+    where: { domainId },
+    order: [
+      ['position', 'ASC'],
+      ['id', 'ASC'],
+    ],
+    transaction,
+    lock: transaction.LOCK.UPDATE,
+  })
+
+async function note(
+  db: Database,
+  { transaction, actor, entryId, part }: Within,
+  action: 'create' | 'undo',
+  rule: { id: number; label: string },
+  before: State | null,
+  after: State | null,
+): Promise<void> {
+  const entry = await writeEntry(
+    db,
+    transaction,
+    actor,
+    { action, subject: { kind: 'rule', ...rule }, before, after },
+    { revision: null, at: new Date() },
+  )
+  await entry.update({ partOf: entryId }, { transaction })
+  part(entry.id)
+}
+
+/** Makes rules behind those of their domains, in the order given, as parts of an entry. */
+export async function makeRules(
+  db: Database,
+  within: Within,
+  rules: readonly RuleToBe[],
+  hosts: ReadonlyMap<number, string>,
+): Promise<void> {
+  const { transaction } = within
+  const now = new Date()
+  const last = new Map<number, number>()
+  for (const rule of rules) {
+    let position = last.get(rule.domainId)
+    if (position === undefined) {
+      const there = await inOrder(db, transaction, rule.domainId)
+      position = there.length
+      const mine = rules.filter(({ domainId }) => domainId === rule.domainId).length
+      if (position + mine > MOST_RULES)
+        throw new Problem(
+          409,
+          'Too many rules',
+          `${hosts.get(rule.domainId)} would have ${position + mine} rules; at most ${MOST_RULES} are allowed.`,
+        )
+    }
+    last.set(rule.domainId, position + 1)
+    const row = await db.Rule.create({ ...rule, position: position + 1, createdAt: now, updatedAt: now } as never, {
+      transaction,
+    })
+    await note(
+      db,
+      within,
+      'create',
+      { id: row.id, label: `${hosts.get(rule.domainId)} ${row.pattern}` },
+      null,
+      ruleState(row),
+    )
+  }
+}
+
+/** Undoes the parts of an entry that tell of rules: what it made goes, what it took comes back, at its place. */
+export async function undoRules(db: Database, within: Within, entryId: number): Promise<void> {
+  const { transaction } = within
+  const parts = await db.LedgerEntry.findAll({
+    where: { partOf: entryId, subjectKind: 'rule' },
+    order: [['id', 'DESC']],
+    transaction,
+  })
+  for (const part of parts) {
+    const rule = await db.Rule.findByPk(part.subjectId, { transaction, lock: transaction.LOCK.UPDATE })
+    const about = { id: part.subjectId, label: part.subjectLabel }
+    if (part.afterState !== null && rule) {
+      const before = ruleState(rule)
+      await rule.destroy({ transaction })
+      await renumber(transaction, await inOrder(db, transaction, rule.domainId))
+      await note(db, within, 'undo', about, before, null)
+    } else if (part.afterState === null && !rule && part.beforeState !== null) {
+      const state = part.beforeState
+      const others = await inOrder(db, transaction, state.domainId as number)
+      const now = new Date()
+      const row = await db.Rule.create(
+        { ...modelValues(RULE_FIELDS, state), id: part.subjectId, createdAt: now, updatedAt: now } as never,
+        { transaction },
+      )
+      const at = Math.min(Number(state.position), others.length + 1)
+      await renumber(transaction, [...others.slice(0, at - 1), row, ...others.slice(at - 1)])
+      await note(db, within, 'undo', about, null, ruleState(row))
+    }
+  }
+}
+
+async function renumber(transaction: Transaction, rules: readonly RuleModel[]): Promise<void> {
+  for (const [index, rule] of rules.entries())
+    if (rule.position !== index + 1) await rule.update({ position: index + 1 }, { transaction })
+}
