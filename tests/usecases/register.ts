@@ -83,7 +83,7 @@ export class TestRegister {
 
   /** The newest entry of the ledger, of one action where it is named. */
   async entry(action?: string) {
-    const where = action === undefined ? {} : { action }
+    const where = { partOf: null, ...(action !== undefined && { action }) }
     return (await this.db.LedgerEntry.findOne({ where, order: [['id', 'DESC']] }))!
   }
 }

@@ -77,6 +77,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
   }
   for (const rule of ordered.rules) rows.push(judgeRule(rule, judging))
   const hosts = new Map([...domains.values()].map(({ id, host }) => [id, host]))
+  await nameDestinationsKnown(db, rows, hosts)
   const said = new Map([...rowOf].map(([link, row]) => [row, link]))
   const says = (row: JudgedRow, field: string) => {
     const link = said.get(row)
@@ -86,7 +87,6 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     await compareRows(db, rows.slice(from, from + PAGE), hosts, says)
     await tell('comparing', Math.min(rows.length, from + PAGE), rows.length)
   }
-  await nameDestinationsKnown(db, rows, hosts)
   const revision = await clashes(db, rows, tell)
   // Files in which each line has a title of its own are no candidates: a rule has one.
   const families = inferRules(

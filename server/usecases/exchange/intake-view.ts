@@ -96,17 +96,17 @@ export async function countIntake(db: Database, intake: IntakeModel): Promise<In
     fixed: number
     in_rule: number
     failed: number
-    lines: number
+    how_many: number
   }>(
     `SELECT r.kind, r.decision, r.state IS NULL AS fixed,
        JSON_EXISTS(r.state, '$.pattern') AS is_rule, COALESCE(r.family IN (:taken), FALSE) AS in_rule,
-       COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS lines
+       COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS how_many
      FROM intake_row r LEFT JOIN target t ON t.hash = r.hash WHERE r.intake_id = :id
      GROUP BY r.kind, r.decision, fixed, is_rule, in_rule, failed`,
     { replacements: { id: intake.id, taken: [...taken, -1] }, type: QueryTypes.SELECT },
   )
   const sum = (fits: (row: (typeof rows)[number]) => boolean) =>
-    rows.filter(fits).reduce((total, { lines }) => total + Number(lines), 0)
+    rows.filter(fits).reduce((total, { how_many }) => total + Number(how_many), 0)
   const of = (kind: IntakeKind) => sum((row) => row.kind === kind)
   const brings = ({ decision }: { decision: IntakeDecision | null }) => decision === 'bring' || decision === 'paused'
   return {

@@ -1,0 +1,249 @@
+import { zipSync, strToU8 } from 'fflate'
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import type { IntakeRow } from '../../core/schemas'
+import { intakeQuery } from '../../core/schemas'
+import { applyIntake } from '../../server/usecases/exchange/apply-intake'
+import { decideIntakeRows, listIntakeRows } from '../../server/usecases/exchange/intake-view'
+import { changeIntake, makeIntake, readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
+import { filesOf } from '../../server/usecases/exchange/sources'
+import { undo } from '../../server/usecases/ledger/undo'
+import { pastStates } from '../../server/usecases/ledger/past-states'
+import { administrator, editor, NO_NAMES, refusal, TestRegister } from './register'
+
+let register: TestRegister
+beforeAll(async () => (register = await TestRegister.start()))
+afterAll(() => register.stop())
+
+/** Waits until a file is read. */
+async function settled(id: number) {
+  for (;;) {
+    const intake = await readIntake(register.db, id)
+    if (intake.state !== 'reading') return intake
+    await new Promise((resolve) => setTimeout(resolve, 30))
+  }
+}
+
+async function bring(name: string, text: string | Buffer, more: object = {}) {
+  const query = intakeQuery.parse({ name, domain: 'ansl.example', ...more })
+  const octets = typeof text === 'string' ? Buffer.from(text) : text
+  const made = await makeIntake(register.db, register.url, editor, query, octets)
+  return settled(made.id)
+}
+
+const rowsOf = async (id: number): Promise<IntakeRow[]> => (await listIntakeRows(register.db, id, { limit: 500 })).items
+
+const linkAt = (canonical: string) => register.db.Link.findOne({ where: { canonical } })
+
+describe('a file that is brought in', () => {
+  it('is compared with the register line by line, and nothing is written yet', async () => {
+    await register.link('fares', 'https://www.portansel.example/fares')
+    await register.link('ferry', 'https://harbourferries.example/?ref=old')
+    const before = await register.db.Link.count()
+    const intake = await bring(
+      'site.htaccess',
+      [
+        'Redirect 301 /fares https://www.portansel.example/fares',
+        'Redirect 302 /Ferry https://harbourferries.example/?ref=pat-04',
+        'RedirectMatch ^/(?!pdf)(.*)$ https://www.portansel.example/$1',
+        'Redirect 302 /regatta https://events.portansel.example/regatta-2026',
+        'Redirect 410 /closed',
+        'Redirect 302 /Nowhere ftp://old.example/',
+      ].join('\n'),
+    )
+    expect(intake).toMatchObject({ state: 'ready', format: 'apache', lines: 6 })
+    const rows = await rowsOf(intake.id)
+    const at = (line: number) => rows.filter((row) => row.line === line)
+    expect(at(1)[0]).toMatchObject({ kind: 'clash', code: 'differs', decision: null, choices: ['replace', 'leave'] })
+    expect(at(2).find(({ kind }) => kind === 'clash')).toMatchObject({
+      code: 'elsewhere',
+      address: 'ansl.example/Ferry',
+      why: expect.stringContaining('Equal to “ferry” here. Leads to https://harbourferries.example/?ref=old today.'),
+    })
+    expect(at(3)[0]).toMatchObject({ kind: 'refused', code: 'expression', column: 17, address: '' })
+    expect(at(3)[0]!.why).toContain('look-ahead')
+    expect(at(4).find(({ kind }) => kind === 'new')).toMatchObject({ decision: 'bring', status: 302 })
+    expect(at(5)[0]).toMatchObject({ kind: 'new', destination: null })
+    expect(at(6)[0]).toMatchObject({ kind: 'refused', code: 'destination' })
+    expect(await register.db.Link.count()).toBe(before)
+    await withdrawIntake(register.db, editor, intake.id)
+  })
+
+  it('is applied as one entry of the ledger, undone as one, and done again', async () => {
+    const kept = await register.link('zones', 'https://www.portansel.example/zones')
+    const csv = [
+      'address,destination,status,title,tags',
+      '/zones,https://www.portansel.example/zones-2027,301,Zones,season',
+      '/night,https://www.portansel.example/night,302,Night buses,"season;night"',
+      '/pier,https://www.portansel.example/pier,,,',
+      '/zones,https://twice.example/,,,',
+    ].join('\n')
+    const intake = await bring('season.csv', csv)
+    expect(intake.counts).toMatchObject({ new: 2, clash: 1, refused: 1, bring: 2, undecided: 1 })
+    const decided = await decideIntakeRows(register.db, intake.id, { code: 'elsewhere', decision: 'replace' })
+    expect(decided.counts).toMatchObject({ bring: 2, replace: 1, undecided: 0 })
+    expect((await refusal(applyIntake(register.db, administrator, intake.id, intake.version))).status).toBe(412)
+    const moment = new Date()
+    const applied = await applyIntake(register.db, administrator, intake.id, decided.version)
+    expect(applied).toMatchObject({ state: 'applied' })
+    const entry = await register.entry()
+    expect(entry).toMatchObject({ action: 'import', subjectLabel: 'season.csv: 2 links made, 1 link changed' })
+    expect(await linkAt('night')).toMatchObject({ title: 'Night buses', status: 302, standing: 'live' })
+    expect(await linkAt('zones')).toMatchObject({
+      destination: 'https://www.portansel.example/zones-2027',
+      status: 301,
+    })
+    const past = await pastStates(register.db, moment)
+    expect([...past.values()].some((state) => (state as { slug?: string }).slug === 'night')).toBe(false)
+
+    const undone = await undo(register.db, NO_NAMES, administrator, entry.id, { overwrite: false })
+    expect(await linkAt('night')).toBeNull()
+    expect(await linkAt('zones')).toMatchObject({ id: kept.id, destination: 'https://www.portansel.example/zones' })
+    await undo(register.db, NO_NAMES, administrator, undone.id, { overwrite: false })
+    expect(await linkAt('night')).toMatchObject({ title: 'Night buses' })
+    expect(await linkAt('zones')).toMatchObject({ destination: 'https://www.portansel.example/zones-2027' })
+    expect((await refusal(applyIntake(register.db, administrator, intake.id, applied.version))).status).toBe(409)
+  })
+
+  it('offers a rule for lines of one shape; taken, it stands in for them, and goes with the entry', async () => {
+    const lines = Array.from(
+      { length: 30 },
+      (_, at) => `/halt/${4400 + at} https://live.portansel.example/${at === 5 ? 'other' : `s/${4400 + at}`} 302`,
+    )
+    const intake = await bring('halts.txt', lines.join('\n'))
+    expect(intake.families).toEqual([
+      expect.objectContaining({
+        pattern: '/halt/:id(\\d{4})',
+        destination: 'https://live.portansel.example/s/{id}',
+        links: 29,
+        exceptions: 1,
+        takes: 10_000,
+        taken: false,
+      }),
+    ])
+    const taken = await changeIntake(register.db, register.url, intake.id, intake.version, { families: [0] })
+    expect(taken.counts).toMatchObject({ bring: 1, rules: 1, inRules: 29 })
+    await applyIntake(register.db, administrator, intake.id, taken.version)
+    expect(await register.db.Rule.count({ where: { pattern: '/halt/:id(\\d{4})' } })).toBe(1)
+    expect(await linkAt('halt/4405')).toMatchObject({ destination: 'https://live.portansel.example/other' })
+    expect(await linkAt('halt/4406')).toBeNull()
+    const entry = await register.entry()
+    expect(entry.subjectLabel).toBe('halts.txt: 1 link made, 1 rule made')
+    await undo(register.db, NO_NAMES, administrator, entry.id, { overwrite: false })
+    expect(await register.db.Rule.count({ where: { pattern: '/halt/:id(\\d{4})' } })).toBe(0)
+    expect(await linkAt('halt/4405')).toBeNull()
+  })
+
+  it('refuses all of it where somebody made one of its addresses meanwhile', async () => {
+    const intake = await bring('late.txt', '/first https://a.example/ 302\n/late https://b.example/ 302')
+    await register.link('late', 'https://elsewhere.example/')
+    const refused = await refusal(applyIntake(register.db, administrator, intake.id, intake.version))
+    expect(refused).toMatchObject({ status: 409, message: expect.stringContaining('ansl.example/late') })
+    expect(await linkAt('first')).toBeNull()
+    expect(await readIntake(register.db, intake.id)).toMatchObject({ state: 'ready' })
+  })
+
+  it('keeps an address that somebody used when it is taken back', async () => {
+    const intake = await bring('used.txt', '/used https://a.example/ 302\n/unused https://b.example/ 302')
+    await applyIntake(register.db, administrator, intake.id, intake.version)
+    const entry = await register.entry()
+    const used = (await linkAt('used'))!
+    await register.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, UTC_DATE(), 3)', {
+      replacements: [used.id],
+    })
+    await undo(register.db, NO_NAMES, administrator, entry.id, { overwrite: false })
+    expect(await linkAt('used')).toMatchObject({ standing: 'retired' })
+    expect(await linkAt('unused')).toBeNull()
+  })
+
+  it('is not taken back over somebody’s later change unless that is said', async () => {
+    const intake = await bring('changed.txt', '/changed-later https://a.example/ 302')
+    await applyIntake(register.db, administrator, intake.id, intake.version)
+    const entry = await register.entry()
+    await register.db.Link.update({ title: 'Mine' }, { where: { canonical: 'changed-later' } })
+    expect((await refusal(undo(register.db, NO_NAMES, administrator, entry.id, { overwrite: false }))).status).toBe(409)
+    await undo(register.db, NO_NAMES, administrator, entry.id, { overwrite: true })
+    expect(await linkAt('changed-later')).toBeNull()
+  })
+
+  it('has circles refused and chains made straight', async () => {
+    const intake = await bring(
+      'ways.txt',
+      [
+        '/round-a https://ansl.example/round-b',
+        '/round-b https://ansl.example/round-a',
+        '/step-one https://ansl.example/step-two',
+        '/step-two https://www.portansel.example/end',
+      ].join('\n'),
+    )
+    const rows = await rowsOf(intake.id)
+    expect(rows.map(({ kind, code }) => `${kind} ${code}`)).toEqual(['refused loop', 'refused loop', 'new ', 'new '])
+    expect(rows[2]).toMatchObject({
+      destination: 'https://www.portansel.example/end',
+      why: expect.stringContaining('made straight'),
+    })
+    await withdrawIntake(register.db, editor, intake.id)
+  })
+
+  it('wants a decision for what looks like an address there is', async () => {
+    await register.link('harbour', 'https://www.portansel.example/harbour')
+    const intake = await bring(
+      'slips.txt',
+      '/harbuor https://elsewhere.example/ 302\n/h4rbour https://elsewhere.example/4 302',
+    )
+    const rows = await rowsOf(intake.id)
+    expect(rows[0]).toMatchObject({
+      kind: 'clash',
+      code: 'one-slip',
+      decision: null,
+      choices: ['bring', 'paused', 'leave'],
+    })
+    await withdrawIntake(register.db, editor, intake.id)
+  })
+
+  it('is read otherwise when that is asked for, and says what cannot be told', async () => {
+    const unknown = await bring('notes.bin', 'nothing here leads anywhere')
+    expect(unknown).toMatchObject({ state: 'failed', problem: expect.stringContaining('choose the kind') })
+    const again = await changeIntake(register.db, register.url, unknown.id, unknown.version, {
+      options: { ...unknown.options, format: 'plain' },
+    })
+    expect(again.state).toBe('reading')
+    expect(await settled(unknown.id)).toMatchObject({ state: 'ready', counts: { refused: 1 } })
+  })
+
+  it('finds slugs for bookmarks, and names destinations that have one', async () => {
+    const intake = await bring(
+      'bookmarks.html',
+      `<!DOCTYPE NETSCAPE-Bookmark-file-1>
+<DL><p><DT><H3>Season</H3><DL><p>
+<DT><A HREF="https://www.portansel.example/pier-works">Pier works</A>
+<DT><A HREF="https://www.portansel.example/fares">Fares</A>
+</DL></DL>`,
+    )
+    const rows = await rowsOf(intake.id)
+    expect(rows[0]).toMatchObject({ kind: 'new', address: 'ansl.example/pier-works' })
+    expect(rows[1]).toMatchObject({ kind: 'same', code: 'known', why: expect.stringContaining('ansl.example/fares') })
+    await withdrawIntake(register.db, editor, intake.id)
+  })
+
+  it('takes a folder of pages, and refuses one that unpacks to too much', async () => {
+    const page = (to: string) => strToU8(`<meta http-equiv="refresh" content="0; url=${to}">`)
+    const zip = zipSync({
+      'site/old/index.html': page('https://www.portansel.example/one'),
+      'site/two.html': page('https://www.portansel.example/two'),
+    })
+    const intake = await bring('site.zip', Buffer.from(zip))
+    expect((await rowsOf(intake.id)).map(({ address }) => address)).toEqual([
+      'ansl.example/old',
+      'ansl.example/two.html',
+    ])
+    await withdrawIntake(register.db, editor, intake.id)
+    const bomb = Buffer.from(zipSync({ 'a.txt': new Uint8Array(130_000_000) }))
+    expect(bomb.length).toBeLessThan(1_000_000)
+    expect(() => filesOf('bomb.zip', bomb)).toThrow('larger than 120 MB')
+    // One that lies about its size yields no more than it says.
+    const lying = Buffer.from(zip)
+    const at = lying.lastIndexOf(Buffer.from('PK\u0001\u0002', 'latin1'))
+    lying.writeUInt32LE(10, at + 24)
+    expect(() => filesOf('lying.zip', lying).files.map(({ text }) => text.length)).not.toThrow(/memory/)
+  })
+})
