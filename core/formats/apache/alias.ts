@@ -20,7 +20,12 @@ const STATUS_WORDS: Record<string, string> = { redirectpermanent: '301', redirec
  * segments; what stands behind it goes on behind the destination, the visitor’s query too, unless the destination has
  * one.
  */
-export function readAlias(made: ReadingMaker, directive: Directive, { host, also }: Surroundings): void {
+export function readAlias(
+  made: ReadingMaker,
+  directive: Directive,
+  { host, also }: Surroundings,
+  trailingSlashMatters: boolean,
+): void {
   const { name, args, source } = directive
   const match = name === 'redirectmatch'
   const words = [...args]
@@ -73,52 +78,53 @@ export function readAlias(made: ReadingMaker, directive: Directive, { host, also
     if (query !== '' || fragment !== '' || target.includes('?')) {
       // What follows goes behind the query: one address is what was meant, and others can hardly be.
       made.link({ ...place, host: one, slug: typedSlug(from), destination: target, ...redirect })
+      const behind = target.slice(before.length)
       made.remark(
         directive,
-        `Addresses below ${from} are not carried over: the server would put their rest behind “${target.slice(before.length)}”.`,
+        `Addresses below ${from} are not carried over: the server would put their rest behind “${behind}”.`,
       )
-      continue
-    }
-    if (from === '/') {
-      made.rule({
-        ...place,
-        host: one,
-        syntax: 'expression',
-        pattern: '/(.*)',
-        destination: `${rooted(target)}{+1}`,
-        condition: [],
-        ...redirect,
-      })
-      continue
-    }
-    if (!from.endsWith('/')) made.link({ ...place, host: one, slug: typedSlug(from), destination: target, ...redirect })
-    const pattern = from.endsWith('/') ? `${quotedPath(from)}(.*)` : `${quotedPath(from)}(/.*)`
-    if (!/^[a-z]+:\/\/[^/?#]+[/?#]/i.test(target) && from.endsWith('/')) {
-      made.refuse(
-        directive,
-        'destination',
-        source,
-        'What follows would be put right behind the host.',
-        'End the destination with a slash.',
-      )
-      continue
-    }
-    const template = from.endsWith('/')
-      ? `${target}{+1}`
-      : /^[a-z]+:\/\/[^/?#]+$/i.test(target)
-        ? `${target}/{+1}`
-        : `${target}{+1}`
-    const expression = template === `${target}/{+1}` && !from.endsWith('/') ? `${quotedPath(from)}/(.*)` : pattern
-    made.rule({
-      ...place,
-      host: one,
-      syntax: 'expression',
-      pattern: expression,
-      destination: template,
-      condition: [],
-      ...redirect,
-    })
+    } else readPrefix(made, directive, { host: one, from, target, redirect }, trailingSlashMatters)
   }
+}
+
+interface Prefix {
+  host: string | null
+  from: string
+  target: string
+  redirect: FileRedirect
+}
+
+/** A prefix takes itself and, behind a slash, all below it; what stands there goes on behind the destination. */
+function readPrefix(
+  made: ReadingMaker,
+  directive: Directive,
+  { host, from, target, redirect }: Prefix,
+  trailingSlashMatters: boolean,
+): void {
+  const place = placeOf(directive)
+  const link = (path: string, destination: string) =>
+    made.link({ ...place, host, slug: typedSlug(path), destination, ...redirect })
+  const rule = (pattern: string, destination: string) =>
+    made.rule({ ...place, host, syntax: 'expression', pattern, destination, condition: [], ...redirect })
+  const bare = /^[a-z]+:\/\/[^/?#]+$/i.test(target)
+  if (from === '/') return rule('/(.*)', `${bare ? `${target}/` : target}{+1}`)
+  if (from.endsWith('/')) {
+    if (!bare) return rule(`${quotedPath(from)}(.*)`, `${target}{+1}`)
+    return made.refuse(
+      directive,
+      'destination',
+      directive.source,
+      'What follows would be put right behind the host.',
+      'End the destination with a slash.',
+    )
+  }
+  link(from, target)
+  // Nothing lies below a file.
+  if (/\.[A-Za-z]\w{1,4}$/.test(from))
+    return made.remark(directive, `Addresses below ${from}/ are not carried over; nobody looks for any below a file.`)
+  if (trailingSlashMatters) link(`${from}/`, `${target}/`)
+  if (bare) rule(`${quotedPath(from)}/(.+)`, `${target}/{+1}`)
+  else rule(`${quotedPath(from)}(/.+)`, `${target}{+1}`)
 }
 
 function readGone(
@@ -225,8 +231,6 @@ export function absolute(to: string, host: string | null): string | undefined {
   if (to.startsWith('/') && !to.startsWith('//') && host !== null) return `https://${host}${to}`
   return undefined
 }
-
-const rooted = (target: string) => (/^[a-z]+:\/\/[^/?#]+$/i.test(target) ? `${target}/` : target)
 
 function partsOf(target: string): { before: string; query: string; fragment: string } {
   const before = /^[^?#]*/.exec(target)![0]

@@ -9,10 +9,10 @@ const ALIASES = new Set(['redirect', 'redirectpermanent', 'redirecttemp', 'redir
 /** Directives that have nothing to do with where an address leads. */
 const SILENT = new Set(
   (
-    'rewriteengine rewriteoptions servername serveralias serveradmin documentroot errorlog customlog loglevel options ' +
-    'allowoverride require order allow deny directoryindex addtype addcharset adddefaultcharset sslengine header ' +
-    'sslcertificatefile sslcertificatekeyfile expiresactive expiresbytype expiresdefault fileetag listen protocols ' +
-    'satisfy'
+    'rewriteengine rewriteoptions servername serveralias serveradmin documentroot errorlog customlog loglevel ' +
+    'options allowoverride require order allow deny directoryindex addtype addcharset adddefaultcharset sslengine ' +
+    'header sslcertificatefile sslcertificatekeyfile expiresactive expiresbytype expiresdefault fileetag listen ' +
+    'protocols satisfy'
   ).split(' '),
 )
 
@@ -34,7 +34,8 @@ function read(files: readonly SourceFile[], options: ReadOptions): Reading {
     readFile(made, file, files, options, folder, aliases)
   }
   // Rewriting comes first whatever the order in the file, then Redirect and its kin in their order.
-  for (const { directive, surroundings } of aliases) readAlias(made, directive, surroundings)
+  for (const { directive, surroundings } of aliases)
+    readAlias(made, directive, surroundings, options.sameness.trailingSlashMatters)
   return made.reading
 }
 

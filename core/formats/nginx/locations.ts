@@ -1,7 +1,9 @@
 import { quotedPath } from '../regex/whole'
 import type { Statement } from './parse'
 
-/** The kinds of a location in the order in which they are asked (nginx documentation, ngx_http_core_module, location). */
+/**
+ * The kinds of a location in the order in which they are asked (nginx documentation, ngx_http_core_module, location).
+ */
 export type LocationKind = 'exact' | 'first' | 'expression' | 'prefix'
 
 export interface Location {

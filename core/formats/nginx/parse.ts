@@ -1,10 +1,12 @@
 import type { Place, SourceFile } from '../format'
 
-/** A directive of nginx, with the block it opens (nginx documentation, “Beginner’s Guide: Configuration File’s Structure”). */
+/**
+ * A directive of nginx, with the block it opens (nginx documentation, “Beginner’s Guide: Configuration File’s
+ * Structure”).
+ */
 export interface Statement extends Place {
   name: string
   args: string[]
-  /** Which arguments stood in quotes. */
   block: Statement[] | undefined
   source: string
 }
@@ -98,7 +100,7 @@ export function parseNginx({ name: file, text }: SourceFile): { statements: Stat
   return { statements: top, faults }
 }
 
-/** A word: in quotes, or up to a blank, `;` or a brace; `${name}` and counted repetition of an expression keep theirs. */
+/** A word: in quotes, or up to a blank, `;` or a brace; the braces of `${name}` belong to it. */
 function wordAt(text: string, start: number): { text: string; end: number } {
   const quote = text[start] === '"' || text[start] === "'" ? text[start]! : ''
   let at = quote ? start + 1 : start

@@ -11,7 +11,7 @@ import type { Actor } from '../ledger/change'
 import { changedMeanwhile, Problem } from '../problem'
 import { countIntake, takenFamilies, toIntakeView } from './intake-view'
 import { findIntake, refuseClosed } from './intakes'
-import type { LinkToBe, RuleToBe } from './judge-rows'
+import type { LinkToBe, RuleToBe } from './judged-row'
 import { makeLinks } from './made-links'
 import { makeRules } from './made-rules'
 

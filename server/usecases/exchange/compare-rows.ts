@@ -2,7 +2,7 @@ import { destinationKey, showHost } from '../../../core/address'
 import type { Database } from '../../database/open'
 import type { LinkModel } from '../../database/models/link'
 import { linkState, readTags, type TaggedLinkState } from '../links/link-state'
-import type { JudgedRow, LinkToBe } from './judge-rows'
+import type { JudgedRow, LinkToBe } from './judged-row'
 
 /** Fields a file may say something of; one it leaves empty says nothing. */
 const TOLD = [

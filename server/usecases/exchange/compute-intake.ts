@@ -15,16 +15,8 @@ import { destinationHash } from '../links/link-state'
 import { Problem } from '../problem'
 import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
-import {
-  hostFor,
-  judgeLink,
-  judgeRule,
-  refusedRow,
-  rowsBesides,
-  type JudgedRow,
-  type Judging,
-  type LinkToBe,
-} from './judge-rows'
+import { hostFor, judgeLink, judgeRule, type Judging } from './judge-rows'
+import { refusedRow, rowsBesides, type JudgedRow, type LinkToBe } from './judged-row'
 import { filesOf, readSource } from './sources'
 
 const PAGE = 1000

@@ -3,7 +3,7 @@ import { isRemark } from '../../../core/docket'
 import type { SurveyLink, SurveyRule } from '../../../core/rows'
 import { toFinding } from '../../docket/conflicts/findings'
 import { isNewLink } from './compare-rows'
-import type { JudgedRow, LinkToBe, RuleToBe } from './judge-rows'
+import type { JudgedRow, LinkToBe, RuleToBe } from './judged-row'
 
 const ms = (text: string | null) => (text === null ? null : Date.parse(text))
 

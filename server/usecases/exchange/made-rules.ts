@@ -6,7 +6,7 @@ import type { RuleModel } from '../../database/models/rule'
 import { writeEntry, type Actor } from '../ledger/write-entry'
 import { Problem } from '../problem'
 import { ruleState } from '../rules/rule-state'
-import type { RuleToBe } from './judge-rows'
+import type { RuleToBe } from './judged-row'
 
 const MOST_RULES = 2000
 

@@ -7,6 +7,7 @@ import { askTable, asLed, EXACT, neighboursOf, tableFor } from './as-gateway'
 import { startApache, type RealServer } from './servers'
 
 const hostOf = (index: number) => `site-${index}.example`
+const aliasOf = (index: number) => `ServerName ${hostOf(index)}\nServerAlias other.example\n`
 let server: RealServer
 beforeAll(async () => {
   server = await startApache(
@@ -15,7 +16,7 @@ beforeAll(async () => {
       files,
       ...(context === 'server'
         ? {
-            server: `${text.includes('other\\.example') ? `ServerName ${hostOf(index)}\nServerAlias other.example\n` : ''}${text}`,
+            server: (text.includes('other\\.example') ? aliasOf(index) : '') + text,
           }
         : { folders: { [base]: text } }),
     })),

@@ -17,24 +17,36 @@ export interface NginxCase {
 export const NGINX_FILES: NginxCase[] = [
   {
     name: 'single pages',
-    text: 'location = /old { return 301 https://www.portansel.example/new; }\nlocation = /sale { return 302 https://www.portansel.example/sale?from=old; }\nlocation = /closed { return 410; }\nlocation = /see { return 303 https://www.portansel.example/thanks; }\nlocation = /t { return 307 https://www.portansel.example/t; }\nlocation = /p { return 308 https://www.portansel.example/p; }',
+    text: `location = /old { return 301 https://www.portansel.example/new; }
+location = /sale { return 302 https://www.portansel.example/sale?from=old; }
+location = /closed { return 410; }
+location = /see { return 303 https://www.portansel.example/thanks; }
+location = /t { return 307 https://www.portansel.example/t; }
+location = /p { return 308 https://www.portansel.example/p; }`,
     asks: ['/old', '/sale', '/closed', '/see', '/t', '/p'],
   },
   {
     name: 'a folder moved',
-    text: 'location /archive/ { return 301 https://archive.portansel.example$request_uri; }\nlocation /press { return 301 https://press.portansel.example/; }',
+    text: `location /archive/ { return 301 https://archive.portansel.example$request_uri; }
+location /press { return 301 https://press.portansel.example/; }`,
     asks: ['/archive/', '/archive/2019/map', '/archive', '/press', '/pressed', '/press/today'],
     differs: [{ path: /%61/, told: /as it was asked/ }],
   },
   {
     name: 'all of a site moved',
-    text: 'return 301 https://www.portansel.example$request_uri;',
+    text: `return 301 https://www.portansel.example$request_uri;`,
     asks: ['/', '/a', '/a/b/c'],
     differs: [{ path: /%61/, told: /as it was asked/ }],
   },
   {
     name: 'one after the other: kinds of locations',
-    text: 'location / { return 302 https://www.portansel.example/all; }\nlocation = /exact { return 302 https://www.portansel.example/exact; }\nlocation /pre { return 302 https://www.portansel.example/pre; }\nlocation /prefix/long { return 302 https://www.portansel.example/long; }\nlocation ~ \\.php$ { return 302 https://www.portansel.example/php; }\nlocation ^~ /first { return 302 https://www.portansel.example/first; }\nlocation ~* ^/IMAGE/ { return 302 https://www.portansel.example/image; }',
+    text: `location / { return 302 https://www.portansel.example/all; }
+location = /exact { return 302 https://www.portansel.example/exact; }
+location /pre { return 302 https://www.portansel.example/pre; }
+location /prefix/long { return 302 https://www.portansel.example/long; }
+location ~ \\.php$ { return 302 https://www.portansel.example/php; }
+location ^~ /first { return 302 https://www.portansel.example/first; }
+location ~* ^/IMAGE/ { return 302 https://www.portansel.example/image; }`,
     asks: [
       '/exact',
       '/pre',
@@ -51,45 +63,66 @@ export const NGINX_FILES: NginxCase[] = [
   },
   {
     name: 'captures of a location',
-    text: 'location ~ ^/stop/(\\d+)$ { return 301 https://live.portansel.example/s/$1; }\nlocation ~ ^/line/(?<line>[a-z0-9]+)/(?<way>out|home)$ { return 302 https://www.portansel.example/$way?line=$line; }',
+    text: `location ~ ^/stop/(\\d+)$ { return 301 https://live.portansel.example/s/$1; }
+location ~ ^/line/(?<line>[a-z0-9]+)/(?<way>out|home)$ { return 302 https://www.portansel.example/$way?line=$line; }`,
     asks: ['/stop/4417', '/stop/x', '/line/4a/out', '/line/4a/in'],
   },
   {
     name: 'rewriting',
-    text: 'rewrite ^/old$ https://www.portansel.example/new permanent;\nrewrite ^/tram/(.*)$ https://www.portansel.example/lines/$1 redirect;\nrewrite ^/ask$ https://www.portansel.example/ask? permanent;\nrewrite ^/more$ https://www.portansel.example/more?x=1 permanent;\nrewrite ^/short/(\\w+) https://www.portansel.example/$1;',
+    text: `rewrite ^/old$ https://www.portansel.example/new permanent;
+rewrite ^/tram/(.*)$ https://www.portansel.example/lines/$1 redirect;
+rewrite ^/ask$ https://www.portansel.example/ask? permanent;
+rewrite ^/more$ https://www.portansel.example/more?x=1 permanent;
+rewrite ^/short/(\\w+) https://www.portansel.example/$1;`,
     asks: ['/old', '/tram/4/night', '/ask', '/more', '/short/abc', '/short/abc/def'],
   },
   {
     name: 'rewriting within a location',
-    text: 'location /tram/ { rewrite ^/tram/(\\d+)$ https://www.portansel.example/lines/$1 permanent; return 302 https://www.portansel.example/lines; }',
+    text: `location /tram/ {
+  rewrite ^/tram/(\\d+)$ https://www.portansel.example/lines/$1 permanent;
+  return 302 https://www.portansel.example/lines;
+}`,
     asks: ['/tram/4', '/tram/x', '/tram'],
   },
   {
     name: 'a map',
-    beside:
-      'map $uri $moved { default ""; /fares https://www.portansel.example/fares; /Night/Bus https://www.portansel.example/night; ~^/stop/(?<stop>\\d+)$ https://live.portansel.example/s/$stop; ~*^/ZONE/(.*)$ https://www.portansel.example/zones/$1; }',
-    text: 'if ($moved) { return 301 $moved; }',
+    beside: `map $uri $moved {
+  default "";
+  /fares https://www.portansel.example/fares;
+  /Night/Bus https://www.portansel.example/night;
+  ~^/stop/(?<stop>\\d+)$ https://live.portansel.example/s/$stop;
+  ~*^/ZONE/(.*)$ https://www.portansel.example/zones/$1; }`,
+    text: `if ($moved) { return 301 $moved; }`,
     asks: ['/fares', '/Night/Bus', '/night/bus', '/stop/4417', '/zone/a', '/ZONE/B'],
   },
   {
     name: 'a map whose values are paths',
-    beside: 'map $uri $to { /a /new/a; /b /new/b; }',
-    text: 'if ($to) { rewrite ^ https://www.portansel.example$to permanent; }',
+    beside: `map $uri $to {
+  /a /new/a;
+  /b /new/b; }`,
+    text: `if ($to) { rewrite ^ https://www.portansel.example$to permanent; }`,
     asks: ['/a', '/b'],
   },
   {
     name: 'files included',
-    beside: 'map $uri $moved { include ${FILES}/moved.map; }',
+    beside: `map $uri $moved {
+  include \${FILES}/moved.map; }`,
     files: {
-      'moved.map':
-        '# moved\n/fares https://www.portansel.example/fares;\n"/lost property" "https://www.portansel.example/lost";\n',
+      'moved.map': `# moved
+/fares https://www.portansel.example/fares;
+"/lost property" "https://www.portansel.example/lost";
+`,
     },
-    text: 'if ($moved) { return 302 $moved; }',
+    text: `if ($moved) { return 302 $moved; }`,
     asks: ['/fares', '/lost%20property'],
   },
   {
     name: 'what cannot be carried over',
-    text: 'location / { root /nowhere; try_files $uri =404; }\nlocation ~ ^/(?!pdf)x/(.*)$ { return 301 https://www.portansel.example/$1; }\nlocation = /agent { return 302 https://www.portansel.example/$http_user_agent; }\nlocation = /no { return 403; }\nrewrite ^/in/(.*)$ /index.html?page=$1 last;',
+    text: `location / { root /nowhere; try_files $uri =404; }
+location ~ ^/(?!pdf)x/(.*)$ { return 301 https://www.portansel.example/$1; }
+location = /agent { return 302 https://www.portansel.example/$http_user_agent; }
+location = /no { return 403; }
+rewrite ^/in/(.*)$ /index.html?page=$1 last;`,
     asks: ['/no'],
     refused: ['rewrite', 'agent', '403', 'pdf', 'try_files', 'location /'],
   },

@@ -143,7 +143,8 @@ export async function startNginx(http: string, files: Readonly<Record<string, st
     join(home, 'nginx.conf'),
     `daemon off; worker_processes 1; pid ${home}/pid; error_log ${home}/error.log;
 events { worker_connections 256; }
-http { access_log off; map_hash_max_size 4194304; map_hash_bucket_size 512; server_names_hash_bucket_size 128; ${temporary}
+http { access_log off; ${temporary}
+map_hash_max_size 4194304; map_hash_bucket_size 512; server_names_hash_bucket_size 128;
 ${http.replaceAll('${PORT}', String(port)).replaceAll('${FILES}', home)}
 }
 `,
