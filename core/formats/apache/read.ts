@@ -3,7 +3,8 @@ import type { Format, ReadOptions, Reading, SourceFile } from '../format'
 import { countLines, linesOf, ReadingMaker } from '../reading'
 import { readAlias, type Surroundings } from './alias'
 import { directivesOf, type Directive } from './directives'
-import { readRewrite, type RewriteContext } from './rewrite'
+import { readRewrite } from './rewrite'
+import type { RewriteContext } from './rewrite-conditions'
 
 const ALIASES = new Set(['redirect', 'redirectpermanent', 'redirecttemp', 'redirectmatch'])
 /** Directives that have nothing to do with where an address leads. */

@@ -6,6 +6,19 @@ import type { Surroundings } from './alias'
 import type { Directive } from './directives'
 import { readFlags } from './rewrite-flags'
 
+/** What holds of the rules of one file or section. */
+export interface RewriteContext extends Surroundings {
+  /**
+   * What Apache takes off the path before a pattern sees it: the folder a `.htaccess` lies in; empty in a server’s
+   * file.
+   */
+  folder: string
+  /** Maps of text by name, lower case. */
+  maps: ReadonlyMap<string, ReadonlyMap<string, string>>
+  /** Whether the host reads capitals as one with small letters. */
+  capitalsMatter: boolean
+}
+
 /** What the conditions before a rule come to. */
 export interface Settled {
   hosts: (string | null)[]

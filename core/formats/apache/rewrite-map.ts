@@ -2,8 +2,7 @@ import { absolute } from './alias'
 import { placeOf, type Directive } from './directives'
 import type { ReadingMaker } from '../reading'
 import type { readStatus } from '../status'
-import type { RewriteContext } from './rewrite'
-import { refusal, settle, type Refusal } from './rewrite-conditions'
+import { refusal, settle, type Refusal, type RewriteContext } from './rewrite-conditions'
 
 /** A rule whose destination is looked up in a map of text: every line of the map is a link. */
 export function readMap(

@@ -3,24 +3,11 @@ import type { ReadingMaker } from '../reading'
 import { literalOf, quoted, wholeExpression } from '../regex/whole'
 import { translateExpression } from '../regex/translate'
 import { readStatus } from '../status'
-import { absolute, toTemplate, type Surroundings } from './alias'
+import { absolute, toTemplate } from './alias'
 import { placeOf, type Directive } from './directives'
-import { refusal, settle, type Refusal, type Settled } from './rewrite-conditions'
+import { refusal, settle, type Refusal, type RewriteContext, type Settled } from './rewrite-conditions'
 import { KNOWN_FLAGS, readFlags } from './rewrite-flags'
 import { readMap } from './rewrite-map'
-
-/** What holds of the rules of one file or section. */
-export interface RewriteContext extends Surroundings {
-  /**
-   * What Apache takes off the path before a pattern sees it: the folder a `.htaccess` lies in; empty in a server’s
-   * file.
-   */
-  folder: string
-  /** Maps of text by name, lower case. */
-  maps: ReadonlyMap<string, ReadonlyMap<string, string>>
-  /** Whether the host reads capitals as one with small letters. */
-  capitalsMatter: boolean
-}
 
 /** A `RewriteRule` with the `RewriteCond`s before it (Apache 2.4, mod_rewrite). */
 export function readRewrite(
