@@ -17,6 +17,7 @@ useShortcuts(
     r: () => navigateTo('/register'),
     o: () => navigateTo('/domains'),
     t: () => navigateTo('/traffic'),
+    x: () => navigateTo('/exchange'),
     l: () => navigateTo('/ledger'),
   },
 )

@@ -2,6 +2,7 @@ import type { Condition } from '../conditions'
 import type { Syntax } from '../patterns/node'
 import type { Redirect } from '../rows/redirect'
 import type { Sameness } from '../address/slug'
+import type { FormatId } from './kinds'
 
 /** Where something stands in a file: lines and columns count from 1. */
 export interface Place {
@@ -115,7 +116,7 @@ export interface ReadOptions {
 
 /** One kind of file. Reading never throws: what cannot be read is told line by line. */
 export interface Format {
-  id: string
+  id: FormatId
   /** What a person calls it. */
   name: string
   /** The published source it follows. */

@@ -1,17 +1,6 @@
-export { COLUMN_FIELDS } from './format'
-export type {
-  ColumnField,
-  Columns,
-  FileLink,
-  FileRefusal,
-  FileRule,
-  Format,
-  ReadOptions,
-  Reading,
-  SourceFile,
-} from './format'
+export type { Columns, FileLink, FileRefusal, FileRule, Reading, SourceFile } from './format'
 export { inferRules } from './infer'
 export type { InferredRule } from './infer'
 export { inOurOrder } from './order'
 export type { Ordered } from './order'
-export { FORMATS, findFormat, recognise } from './formats'
+export { findFormat, recognise } from './formats'

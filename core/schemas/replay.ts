@@ -9,6 +9,8 @@ export const replayRequest = z
   .strictObject({
     /** A proposal, as it would change the table. */
     proposal: z.int().min(1).optional(),
+    /** A file that was brought in, as it is decided. */
+    intake: z.int().min(1).optional(),
     /** A domain's rules as they would be. */
     rules: z
       .strictObject({
@@ -36,9 +38,9 @@ export const replayRequest = z
       .default(28),
   })
   .refine(
-    ({ proposal, rules, slugs, moments }) =>
-      [proposal, rules, slugs, moments].filter((one) => one !== undefined).length === 1,
-    'Say what to replay against in exactly one way: “proposal”, “rules”, “slugs” or “moments”.',
+    ({ proposal, intake, rules, slugs, moments }) =>
+      [proposal, intake, rules, slugs, moments].filter((one) => one !== undefined).length === 1,
+    'Say what to replay against in exactly one way: “proposal”, “intake”, “rules”, “slugs” or “moments”.',
   )
 export type ReplayRequest = z.output<typeof replayRequest>
 

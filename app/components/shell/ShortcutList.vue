@@ -21,6 +21,7 @@ const KEYS = [
   ['g then r', 'Register'],
   ['g then o', 'Domains'],
   ['g then t', 'Traffic'],
+  ['g then x', 'Exchange'],
   ['g then l', 'Ledger'],
   ['?', 'This list'],
 ]

@@ -19,7 +19,9 @@ const section = computed(
   () => ({ links: 'register', misses: 'docket' })[route.path.split('/')[1]!] ?? route.path.split('/')[1],
 )
 // Trace and settings belong to none of them: then the first tab is the one the keyboard comes to.
-const inOne = computed(() => ['docket', 'register', 'domains', 'traffic', 'ledger'].includes(section.value ?? ''))
+const inOne = computed(() =>
+  ['docket', 'register', 'domains', 'traffic', 'exchange', 'ledger'].includes(section.value ?? ''),
+)
 const count = (value: number | undefined) => value?.toLocaleString('en')
 </script>
 
@@ -44,6 +46,7 @@ const count = (value: number | undefined) => value?.toLocaleString('en')
       >Domains<span v-if="domains.loaded" class="count">{{ count(domains.domains.length) }}</span></VTab
     >
     <VTab to="/traffic" value="traffic" class="tab">Traffic</VTab>
+    <VTab to="/exchange" value="exchange" class="tab">Exchange</VTab>
     <VTab to="/ledger" value="ledger" class="tab">Ledger</VTab>
   </VTabs>
 </template>

@@ -1,5 +1,6 @@
 import { readHost } from '../../address'
 import type { Format, ReadOptions, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { countLines, linesOf, ReadingMaker } from '../reading'
 import { readAlias, type Surroundings } from './alias'
 import { directivesOf, type Directive } from './directives'
@@ -159,7 +160,7 @@ const escaped = (text: string) => text.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&')
 
 export const apache: Format = {
   id: 'apache',
-  name: 'Apache rules',
+  name: FORMAT_NAMES.apache,
   source: 'Apache HTTP Server 2.4 documentation: mod_alias, mod_rewrite, Configuration Files.',
   endings: ['htaccess', 'conf'],
   resembles({ name, text }) {

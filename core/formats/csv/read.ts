@@ -1,6 +1,7 @@
 import Papa from 'papaparse'
 import { readFileAddress } from '../address'
 import type { ColumnField, Columns, Format, LinkDetails, Place, ReadOptions, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { MOST_LINE, MOST_LINES, ReadingMaker } from '../reading'
 import { readStatus } from '../status'
 import { matchColumns } from './columns'
@@ -179,7 +180,7 @@ function readMoment(text: string): string | undefined {
 
 export const csv: Format = {
   id: 'csv',
-  name: 'Table (CSV, tabs)',
+  name: FORMAT_NAMES.csv,
   source: 'RFC 4180.',
   endings: ['csv', 'tsv', 'tab'],
   resembles({ name, text }) {

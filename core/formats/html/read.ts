@@ -1,4 +1,5 @@
 import type { Format, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { countLines, ReadingMaker } from '../reading'
 import { readPageFacts, type PageFacts } from './page'
 
@@ -112,7 +113,7 @@ const isPage = (text: string) => /^\s*(?:<!DOCTYPE html|<html|<head|<meta|<\?xml
 
 export const pages: Format = {
   id: 'pages',
-  name: 'Static pages',
+  name: FORMAT_NAMES.pages,
   source: 'HTML Living Standard §4.2.5.3 (refresh); RFC 6596 (canonical).',
   endings: ['html', 'htm'],
   resembles: ({ text }) =>
@@ -128,7 +129,7 @@ export const pages: Format = {
 
 export const bookmarks: Format = {
   id: 'bookmarks',
-  name: 'Bookmarks',
+  name: FORMAT_NAMES.bookmarks,
   source: 'The bookmark file of browsers (NETSCAPE-Bookmark-file-1, de facto).',
   endings: ['html'],
   resembles: ({ text }) => (isBookmarks(text) ? 1 : 0),
@@ -137,7 +138,7 @@ export const bookmarks: Format = {
 
 export const anchors: Format = {
   id: 'anchors',
-  name: 'Page full of links',
+  name: FORMAT_NAMES.anchors,
   source: 'HTML Living Standard §4.6.',
   endings: ['html', 'htm'],
   resembles: ({ text }) => (isPage(text) || /<a\s[^>]*href/i.test(text.slice(0, 20_000)) ? 0.55 : 0),
@@ -146,7 +147,7 @@ export const anchors: Format = {
 
 export const text: Format = {
   id: 'text',
-  name: 'Text with addresses',
+  name: FORMAT_NAMES.text,
   source: 'RFC 3986 appendix C.',
   endings: ['txt', 'md'],
   resembles: (file) => (/https?:\/\/\S/.test(file.text) ? 0.3 : 0),

@@ -1,5 +1,6 @@
 import type { z } from 'zod'
 import type { Format, Place, ReadOptions, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { linesOf, MOST_LINE, ReadingMaker } from '../reading'
 import { jsonLink, jsonRule } from './schema'
 
@@ -131,7 +132,7 @@ const isLined = (name: string, text: string) =>
 
 export const json: Format = {
   id: 'json',
-  name: 'JSON and JSON Lines',
+  name: FORMAT_NAMES.json,
   source: 'RFC 8259; our own schema.',
   endings: ['json', 'jsonl', 'ndjson'],
   resembles: ({ name, text }) => (/\.(?:jsonl?|ndjson)$/i.test(name) ? 0.98 : /^\s*[[{]\s*["{[]/.test(text) ? 0.9 : 0),

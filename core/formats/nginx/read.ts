@@ -1,4 +1,5 @@
 import type { Format, ReadOptions, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { countLines, ReadingMaker } from '../reading'
 import { quoted } from '../regex/whole'
 import { parseNginx, type Statement } from './parse'
@@ -60,7 +61,7 @@ const BEGINS = [
 
 export const nginx: Format = {
   id: 'nginx',
-  name: 'nginx configuration',
+  name: FORMAT_NAMES.nginx,
   source: 'nginx documentation: ngx_http_core_module, ngx_http_rewrite_module, ngx_http_map_module.',
   endings: ['conf', 'nginx'],
   resembles: ({ text }) => (BEGINS.some((begins) => begins.test(text)) ? 0.95 : 0),

@@ -1,5 +1,6 @@
 import { readFileAddress } from '../address'
 import type { Format, Place, ReadOptions, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { linesOf, MOST_LINE, ReadingMaker } from '../reading'
 import { readStatus } from '../status'
 
@@ -69,7 +70,7 @@ function readLine(made: ReadingMaker, place: Place, line: string): void {
 
 export const plain: Format = {
   id: 'plain',
-  name: 'Plain list',
+  name: FORMAT_NAMES.plain,
   source: 'Common practice, no single source.',
   endings: ['txt', 'list'],
   resembles({ text }) {

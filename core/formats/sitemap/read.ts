@@ -1,5 +1,6 @@
 import { Parser } from 'htmlparser2'
 import type { Format, Reading, SourceFile } from '../format'
+import { FORMAT_NAMES } from '../kinds'
 import { ReadingMaker } from '../reading'
 
 /** A sitemap’s pages (sitemaps.org protocol), each a destination without a short address yet. */
@@ -51,7 +52,7 @@ function read(files: readonly SourceFile[]): Reading {
 
 export const sitemap: Format = {
   id: 'sitemap',
-  name: 'Sitemap',
+  name: FORMAT_NAMES.sitemap,
   source: 'sitemaps.org protocol.',
   endings: ['xml'],
   resembles: ({ text }) => (/<(?:urlset|sitemapindex)[\s>]/.test(text.slice(0, 2000)) ? 1 : 0),

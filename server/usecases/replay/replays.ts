@@ -63,13 +63,20 @@ function periodOf({ from, to, days }: Pick<ReplayRequest, 'from' | 'to' | 'days'
   return { from: since, to: until }
 }
 
-async function wishOf(db: Database, { proposal, rules, slugs, moments }: ReplayRequest): Promise<ReplayTables> {
+async function wishOf(db: Database, { proposal, intake, rules, slugs, moments }: ReplayRequest): Promise<ReplayTables> {
   if (proposal !== undefined) {
     const found = await db.Proposal.findByPk(proposal)
     if (!found) throw notHere('proposal')
     if (found.state === 'computing')
       throw new Problem(409, 'Not ready', 'This proposal is still being worked out; replay it when it is ready.')
     return { by: 'proposal', proposal, at: Math.max(Date.now(), found.at?.getTime() ?? 0) }
+  }
+  if (intake !== undefined) {
+    const found = await db.Intake.findByPk(intake, { attributes: ['state'] })
+    if (!found) throw notHere('file')
+    if (found.state !== 'ready')
+      throw new Problem(409, 'Not ready', 'Only a file that is read and not brought in yet can be replayed.')
+    return { by: 'intake', intake }
   }
   if (moments !== undefined) {
     const [before, after] = [Date.parse(moments.before), moments.after === null ? null : Date.parse(moments.after)]

@@ -6,12 +6,14 @@ import type { Rewritten } from '../../../core/changes'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import { pastStates } from '../ledger/past-states'
+import { linksToMake, partsToChange, rulesToMake } from '../exchange/intake-changes'
 import { putReading, type SlugReading } from './slug-reading'
 import { readDomainRows, readRuleRows } from '../targets/table-rows'
 
 /** Which two tables requests are put to. */
 export type ReplayTables =
   | { by: 'proposal'; proposal: number; at: number }
+  | { by: 'intake'; intake: number }
   | { by: 'rules'; domainId: number; rules: RuleRow[] }
   | ({ by: 'slugs'; domainId: number } & SlugReading)
   | { by: 'moments'; before: number; after: number | null }
@@ -53,6 +55,7 @@ export async function tablesFor(db: Database, wish: ReplayTables): Promise<{ bef
   // At one and the same moment: only what the change does is to be told, not what the calendar does.
   const at = wish.by === 'proposal' ? wish.at : now
   if (wish.by === 'proposal') await putProposal(db, next, wish.proposal)
+  else if (wish.by === 'intake') await putIntake(db, next, wish.intake)
   else if (wish.by === 'slugs') await putReading(db, next, wish)
   else {
     const others = (await readRuleRows(db)).filter(({ domainId }) => domainId !== wish.domainId)
@@ -74,25 +77,61 @@ async function putProposal(db: Database, table: Table, id: number): Promise<void
     )
     if (parts.length === 0) return
     after = Number(parts.at(-1)!.link_id)
-    const changes = new Map(parts.map((part) => [Number(part.link_id), fromJson<Rewritten>(part.after_state)]))
-    const ids = [...changes.keys()]
-    const rows = await db.sequelize.query<Record<string, unknown>>(
-      `${LINK_SELECT} WHERE l.id IN (:ids) OR l.forwards_to IN (:ids)`,
-      { replacements: { ids }, type: QueryTypes.SELECT },
+    await putChanges(
+      db,
+      table,
+      new Map(parts.map((part) => [Number(part.link_id), fromJson<Rewritten>(part.after_state)])),
     )
-    for (const link of toLinkRows(rows)) {
-      const change = changes.get(link.forwardsTo ?? link.id)
-      if (!change) continue
-      const { tags: _tags, ...fields } = change
-      const values = Object.fromEntries(
-        Object.entries(fields).map(([name, value]) => [name, MOMENTS.includes(name) ? ms(value) : value]),
-      )
-      const { domainId: _domainId, canonical: _canonical, ...answers } = values
-      // Another slug of the link stays where it is; what a moved link was called so far becomes one.
-      const moved = 'domainId' in values
-      if (link.forwardsTo !== null || moved)
-        putLink(table, { ...link, ...answers, forwardsTo: link.forwardsTo ?? link.id } as LinkRow)
-      if (link.forwardsTo === null) putLink(table, { ...link, ...values } as LinkRow)
+  }
+}
+
+/** Puts what a file that was brought in would make and change into a table. */
+async function putIntake(db: Database, table: Table, id: number): Promise<void> {
+  const intake = (await db.Intake.findByPk(id))!
+  let next = -1
+  for await (const page of linksToMake(db, intake))
+    for (const { state } of page) {
+      const { tags: _tags, title: _title, note: _note, owner: _owner, exception: _exception, ...answers } = state
+      const { startsAt, endsAt, resumesAt } = state
+      putLink(table, {
+        ...answers,
+        id: next--,
+        startsAt: ms(startsAt) as number | null,
+        endsAt: ms(endsAt) as number | null,
+        resumesAt: ms(resumesAt) as number | null,
+      })
     }
+  for await (const page of partsToChange(db, intake))
+    await putChanges(db, table, new Map(page.map(({ linkId, after }) => [linkId, after])))
+  const rules = (await rulesToMake(db, intake)).map((rule, index): RuleRow => {
+    const { title: _title, ...row } = rule
+    return { ...row, status: row.status as RuleRow['status'], id: -1 - index, position: LAST_RULE + index }
+  })
+  if (rules.length > 0) patchTable(table, { rules: [...(await readRuleRows(db)), ...rules] })
+}
+
+/** Behind all rules there are. */
+const LAST_RULE = 1_000_000
+
+/** Puts changes of links into a table, by their numbers: the links, and the slugs that forward to them. */
+async function putChanges(db: Database, table: Table, changes: ReadonlyMap<number, Rewritten>): Promise<void> {
+  const ids = [...changes.keys()]
+  const rows = await db.sequelize.query<Record<string, unknown>>(
+    `${LINK_SELECT} WHERE l.id IN (:ids) OR l.forwards_to IN (:ids)`,
+    { replacements: { ids }, type: QueryTypes.SELECT },
+  )
+  for (const link of toLinkRows(rows)) {
+    const change = changes.get(link.forwardsTo ?? link.id)
+    if (!change) continue
+    const { tags: _tags, ...fields } = change
+    const values = Object.fromEntries(
+      Object.entries(fields).map(([name, value]) => [name, MOMENTS.includes(name) ? ms(value) : value]),
+    )
+    const { domainId: _domainId, canonical: _canonical, ...answers } = values
+    // Another slug of the link stays where it is; what a moved link was called so far becomes one.
+    const moved = 'domainId' in values
+    if (link.forwardsTo !== null || moved)
+      putLink(table, { ...link, ...answers, forwardsTo: link.forwardsTo ?? link.id } as LinkRow)
+    if (link.forwardsTo === null) putLink(table, { ...link, ...values } as LinkRow)
   }
 }

@@ -1,0 +1,246 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { bringWords, INTAKE_STATES } from '~/composables/exchange-words'
+import type { IntakeDecision, IntakeOptions, IntakeRow } from '~~/core/schemas'
+import type { IntakeFilter } from '~/stores/exchange'
+
+const route = useRoute()
+const exchange = useExchangeStore()
+const session = useSessionStore()
+const { short } = useMoments()
+const id = computed(() => Number(route.params.id))
+watch(id, (now) => exchange.open(now), { immediate: true })
+onBeforeUnmount(() => exchange.close())
+
+const intake = computed(() => (exchange.current?.id === id.value ? exchange.current : undefined))
+useHead({ title: () => `${intake.value?.name ?? 'File'} · Fides` })
+const FILTERS = [
+  { value: 'new', words: 'New', of: 'new' },
+  { value: 'rule', words: 'Rules', of: 'rule' },
+  { value: 'same', words: 'Same', of: 'same' },
+  { value: 'clash', words: 'Clashing', of: 'clash' },
+  { value: 'undecided', words: 'Undecided', of: 'undecided' },
+  { value: 'refused', words: 'Refused', of: 'refused' },
+  { value: 'in-rules', words: 'Become a rule', of: 'inRules' },
+  { value: 'check-failed', words: 'Check failed', of: 'checkFailed' },
+] as const satisfies readonly { value: IntakeFilter; words: string; of: string }[]
+const all = computed(() => {
+  const { new: fresh, rule, same, clash, refused } = intake.value!.counts
+  return fresh + rule + same + clash + refused
+})
+const taken = computed(() => intake.value!.families.filter((family) => family.taken).map(({ number }) => number))
+const mayDecide = computed(() => session.may('editor') && exchange.isOpen)
+const busy = ref(false)
+const fault = ref('')
+async function act(work: () => Promise<unknown>) {
+  if (busy.value) return
+  busy.value = true
+  fault.value = ''
+  try {
+    await work()
+  } catch (error) {
+    fault.value = (error as Error).message
+    // Somebody else may have gone on: show it as it stands.
+    if (error instanceof ApiProblem && (error.status === 409 || error.status === 412)) await exchange.look(id.value)
+  } finally {
+    busy.value = false
+  }
+}
+const decide = (row: IntakeRow, decision: IntakeDecision | null, sameKind: boolean) =>
+  act(() =>
+    exchange.decide(sameKind && row.code ? { code: row.code, decision } : { positions: [row.position], decision }),
+  )
+const take = (number: number, wanted: boolean) =>
+  act(() =>
+    exchange.change({ families: wanted ? [...taken.value, number] : taken.value.filter((one) => one !== number) }),
+  )
+const apply = () =>
+  act(async () => {
+    const words = bringWords(intake.value!.counts)
+    await exchange.apply()
+    useNotice().tell(words.replace('Bring in', 'Brought in'))
+  })
+const letGo = () =>
+  act(async () => {
+    await exchange.letGo()
+    await navigateTo('/exchange')
+  })
+const readAgain = (options: IntakeOptions) => act(() => exchange.readAgain(options))
+const nothing = computed(() => {
+  const { bring, rules, replace } = intake.value!.counts
+  return bring + rules + replace === 0
+})
+</script>
+
+<template>
+  <div class="page">
+    <VAlert v-if="exchange.problem" type="error" variant="tonal" density="compact">
+      {{ exchange.problem }} <VBtn variant="text" @click="exchange.open(id)">Try again</VBtn>
+    </VAlert>
+    <template v-if="intake">
+      <header class="head">
+        <h1>
+          Proposal from <span class="mono">{{ intake.name }}</span>
+        </h1>
+        <span class="soft">
+          <template v-if="intake.readAs"
+            >{{ intake.lines.toLocaleString('en') }} lines read as {{ intake.readAs }} ·
+          </template>
+          <StateMark :state="INTAKE_STATES[intake.state].state" /> {{ INTAKE_STATES[intake.state].words }}
+        </span>
+        <VSpacer />
+        <NuxtLink to="/exchange">Exchange</NuxtLink>
+      </header>
+      <p class="soft mb-2">
+        For {{ intake.options.domain }}, brought by {{ intake.actor }}, {{ short(intake.madeAt)
+        }}<template v-if="intake.entry">. <NuxtLink to="/ledger">Undo it in the ledger</NuxtLink></template>
+      </p>
+      <p v-if="intake.problem" class="warning-notice mb-3" role="status">{{ intake.problem }}</p>
+      <div v-if="intake.state === 'reading'" role="status" class="working">
+        {{ intake.step || 'reading'
+        }}<template v-if="intake.total > 0"
+          >: {{ intake.done.toLocaleString('en') }} of {{ intake.total.toLocaleString('en') }}</template
+        >
+        <VProgressLinear
+          :model-value="(100 * intake.done) / Math.max(1, intake.total)"
+          :indeterminate="intake.total === 0"
+          color="primary"
+          aria-label="Lines looked at"
+        />
+        <VBtn variant="text" class="mt-1" @click="letGo">Stop</VBtn>
+      </div>
+      <ReadingBox
+        v-if="session.may('editor') && (intake.state === 'ready' || intake.state === 'failed')"
+        :intake="intake"
+        :busy="busy"
+        @read="readAgain"
+      />
+      <div v-if="intake.state === 'ready' || intake.state === 'applied' || intake.state === 'applying'" class="columns">
+        <section aria-label="What becomes of each line">
+          <div class="filters" role="group" aria-label="Show">
+            <VBtn
+              size="small"
+              :color="exchange.filter === undefined ? 'primary' : undefined"
+              :aria-pressed="exchange.filter === undefined"
+              @click="exchange.listRows(undefined)"
+              >All {{ all.toLocaleString('en') }}</VBtn
+            >
+            <VBtn
+              v-for="one in FILTERS.filter(({ of }) => intake!.counts[of] > 0)"
+              :key="one.words"
+              size="small"
+              :color="exchange.filter === one.value ? 'primary' : undefined"
+              :aria-pressed="exchange.filter === one.value"
+              @click="exchange.listRows(one.value)"
+              >{{ one.words }} {{ intake.counts[one.of].toLocaleString('en') }}</VBtn
+            >
+          </div>
+          <FamilyBox
+            v-for="family in intake.families"
+            :key="family.number"
+            :family="family"
+            :may-decide="mayDecide"
+            @take="take(family.number, $event)"
+          />
+          <IntakeRows
+            :rows="exchange.rows"
+            :next="exchange.next"
+            :loading="exchange.loading"
+            :may-decide="mayDecide"
+            :taken="taken"
+            @more="exchange.moreRows()"
+            @decide="decide"
+          />
+          <p v-if="mayDecide" class="soft mt-2">
+            Decide for all of one kind: the decision of a line, with Shift held, goes to all lines that were found the
+            same.
+          </p>
+          <details v-if="intake.remarks.length > 0" class="mt-3">
+            <summary>{{ intake.remarks.length === 1 ? 'One remark' : `${intake.remarks.length} remarks` }}</summary>
+            <ul class="remarks">
+              <li v-for="(remark, index) in intake.remarks" :key="index">
+                <span class="soft">Line {{ remark.line }}</span> {{ remark.sentence }}
+              </li>
+            </ul>
+          </details>
+        </section>
+        <aside class="side">
+          <ReplayBox
+            v-if="intake.state === 'ready'"
+            :key="`${intake.id} ${intake.version}`"
+            :request="{ intake: intake.id }"
+            of="the table as it would be with this file"
+          />
+          <TargetsBox :checks="intake.checks" />
+          <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
+          <template v-if="intake.state === 'ready'">
+            <VBtn
+              v-if="session.may('administrator')"
+              color="primary"
+              :disabled="nothing"
+              :loading="busy"
+              @click="apply"
+              >{{ bringWords(intake.counts) }}</VBtn
+            >
+            <p v-else class="soft">{{ bringWords(intake.counts) }}: an administrator does that.</p>
+            <p class="soft">
+              <template v-if="intake.counts.undecided > 0"
+                >{{ intake.counts.undecided.toLocaleString('en') }}
+                {{ intake.counts.undecided === 1 ? 'line wants' : 'lines want' }} a decision; until then they stay out.
+              </template>
+              One entry in the ledger, one undo.
+            </p>
+            <div class="ways">
+              <VBtn to="/exchange">Leave for later</VBtn>
+              <VBtn v-if="session.may('editor')" variant="text" :disabled="busy" @click="letGo">Let it go</VBtn>
+            </div>
+          </template>
+        </aside>
+      </div>
+    </template>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  max-width: 1500px;
+  padding: 14px 20px 40px;
+}
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 12px;
+  align-items: baseline;
+  overflow-wrap: anywhere;
+}
+.working {
+  max-width: 480px;
+}
+.columns {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 300px;
+  gap: 20px;
+  align-items: start;
+}
+.filters,
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 8px;
+  margin-bottom: 10px;
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 12px;
+}
+.remarks {
+  padding: 4px 0 0 18px;
+  font-size: 13px;
+}
+@media (max-width: 1000px) {
+  .columns {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

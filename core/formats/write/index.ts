@@ -1,0 +1,22 @@
+import { writeApache } from './apache'
+import { writeNginx } from './nginx'
+import type { Outgoing, Written } from './outgoing'
+import { writeBookmarks, writePages } from './pages'
+import { writePlain } from './plain'
+import { writeCsv, writeJson, writeJsonLines } from './tables'
+
+export type { Cannot, Outgoing, OutLink, Written, WrittenFile } from './outgoing'
+
+/** Every kind of file that is written. A new kind is a function and a line here. */
+export const WRITERS = {
+  csv: writeCsv,
+  json: writeJson,
+  jsonl: writeJsonLines,
+  plain: writePlain,
+  apache: writeApache,
+  nginx: writeNginx,
+  pages: writePages,
+  bookmarks: writeBookmarks,
+} as const satisfies Record<string, (outgoing: Outgoing) => Written>
+
+export type WriterId = keyof typeof WRITERS

@@ -1,0 +1,74 @@
+// What is written for Apache and nginx is loaded by them, and asked all addresses and their neighbours: the answers are
+// the gateway's. Reference: Debian’s apache2 2.4 and nginx.
+import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { WRITERS } from '../../../core/formats/write'
+import { answer } from '../../../core/table'
+import { asLed, neighboursOf } from './as-gateway'
+import { AT, makeRegister } from './registers'
+import { startApache, startNginx, type RealServer } from './servers'
+
+const REGISTERS = Array.from({ length: 40 }, (_, seed) => makeRegister(seed))
+const written = (kind: 'apache' | 'nginx') => REGISTERS.map(({ outgoing }) => WRITERS[kind](outgoing))
+const hostOf = (seed: number) => REGISTERS[seed]!.outgoing.domain.host
+
+let apache: RealServer
+let nginx: RealServer
+beforeAll(async () => {
+  apache = await startApache(
+    written('apache').map(({ files }, seed) => ({ host: hostOf(seed), server: files[0]!.text })),
+  )
+  const parts = written('nginx')
+  // What is of the whole server is said once.
+  const shared = new Set<string>()
+  const http = parts
+    .flatMap(({ files }) => files[0]!.text.split('\n'))
+    .filter(
+      (line) => !/^(?:geo \$dollar|map \$args \$fides_more)/.test(line) || (!shared.has(line) && shared.add(line)),
+    )
+    .join('\n')
+  const servers = parts.map(
+    ({ files }, seed) => `server { listen 127.0.0.1:\${PORT}; server_name ${hostOf(seed)};\n${files[1]!.text}\n}`,
+  )
+  nginx = await startNginx(
+    uniquePaths(http, parts.length) +
+      servers.map((text, seed) => text.replaceAll('$fides_path', pathOf(seed))).join('\n'),
+  )
+})
+afterAll(async () => {
+  await apache?.stop()
+  await nginx?.stop()
+})
+
+/** How the path is read is of the whole server too: here each register has its own. */
+const pathOf = (seed: number) => `$fides_path_${seed}`
+function uniquePaths(http: string, count: number): string {
+  let seed = 0
+  const text = http.replaceAll('$fides_path', () => pathOf(seed++)).replace(/fides_bare/g, 'fides_bare')
+  expect(seed).toBe(count)
+  return text + '\n'
+}
+
+let asked = 0
+describe.each([
+  ['apache', () => apache],
+  ['nginx', () => nginx],
+] as const)('%s answers as the gateway does', (kind, server) => {
+  it.each(REGISTERS.map((register, seed) => [seed, register] as const))('register %i', async (_seed, register) => {
+    const { domain, table } = register.outgoing
+    const { cannot } = WRITERS[kind](register.outgoing)
+    for (const target of neighboursOf(register.asks)) {
+      const { status, location } = answer(table, { method: 'GET', host: domain.host, target }, AT)
+      const ours = asLed({ status, location })
+      const real = asLed(await server().ask(domain.host, target))
+      asked++
+      if (real === ours) continue
+      // On the list of what this server cannot say, for just such addresses.
+      const told = cannot.some(({ code }) => code === 'capitals') && /[A-Z]/.test(target)
+      expect.soft(told ? real.toLowerCase() : real, target).toBe(told ? ours.toLowerCase() : ours)
+    }
+  })
+})
+
+it('asks enough of them', () => {
+  expect(asked).toBeGreaterThan(50_000)
+})
