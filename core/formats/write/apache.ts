@@ -43,6 +43,7 @@ export function writeApache(outgoing: Outgoing): Written {
   }
   if (rules.length > 0) lines.push('', ...rulesOf(rules, domain.capitalsMatter, domain.trailingSlashMatters, cannot))
   if (whole) lines.push('', ...fallbacksOf(outgoing))
+  cannot.add('leading-slashes', 'Several slashes at the begin of an address are taken for one.')
   tellGeneral(outgoing, cannot)
   return {
     files: [{ name, text: lines.join('\n') + '\n' }],

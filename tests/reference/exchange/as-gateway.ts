@@ -80,3 +80,22 @@ export function neighboursOf(paths: readonly string[]): string[] {
   }
   return [...around].filter((path) => path.startsWith('/'))
 }
+
+/** Further ones: as texts, keyboards and strangers spoil them. */
+export function spoiledOf(paths: readonly string[]): string[] {
+  const around = new Set<string>()
+  for (const path of paths) {
+    around.add(`${path}.`)
+    around.add(`${path})`)
+    around.add(`${path}%20`)
+    around.add(`${path}//`)
+    around.add(`/${path}`)
+    around.add(`/x${path}`)
+    around.add(path.replace(/(\w)(\w)$/, '$2$1'))
+    around.add(path.replace(/(\w)(?=\w)/, '$1$1'))
+    around.add(path.replace(/^\/(.)/, (_, first: string) => `/${first.toUpperCase()}`))
+    around.add(path.replace(/^\/(.)/, (_, first: string) => `/./${first}`))
+    around.add(path.replace(/^\//, '/a/../'))
+  }
+  return [...around]
+}

@@ -3,7 +3,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { WRITERS } from '../../../core/formats/write'
 import { answer } from '../../../core/table'
-import { asLed, neighboursOf } from './as-gateway'
+import { asLed, neighboursOf, spoiledOf } from './as-gateway'
 import { AT, makeRegister } from './registers'
 import { startApache, startNginx, type RealServer } from './servers'
 
@@ -48,6 +48,12 @@ function uniquePaths(http: string, count: number): string {
   return text + '\n'
 }
 
+/** Whether two answers differ in how a character of the destination is written only. */
+function samePlace(a: string, b: string): boolean {
+  const plain = (text: string) => decodeURIComponent(text).trim()
+  return plain(a) === plain(b)
+}
+
 let asked = 0
 describe.each([
   ['apache', () => apache],
@@ -56,15 +62,18 @@ describe.each([
   it.each(REGISTERS.map((register, seed) => [seed, register] as const))('register %i', async (_seed, register) => {
     const { domain, table } = register.outgoing
     const { cannot } = WRITERS[kind](register.outgoing)
-    for (const target of neighboursOf(register.asks)) {
+    for (const target of [...neighboursOf(register.asks), ...spoiledOf(register.asks)]) {
       const { status, location } = answer(table, { method: 'GET', host: domain.host, target }, AT)
       const ours = asLed({ status, location })
       const real = asLed(await server().ask(domain.host, target))
       asked++
       if (real === ours) continue
       // On the list of what this server cannot say, for just such addresses.
-      const told = cannot.some(({ code }) => code === 'capitals') && /[A-Z]/.test(target)
-      expect.soft(told ? real.toLowerCase() : real, target).toBe(told ? ours.toLowerCase() : ours)
+      const told = (code: string) => cannot.some((one) => one.code === code)
+      if (told('leading-slashes') && target.startsWith('//')) continue
+      if (told('captures') && /[^\w/.~?=&-]/.test(target.replace(/\?.*/, '')) && samePlace(real, ours)) continue
+      const capitals = told('capitals') && /[A-Z]/.test(target)
+      expect.soft(capitals ? real.toLowerCase() : real, target).toBe(capitals ? ours.toLowerCase() : ours)
     }
   })
 })
