@@ -10,6 +10,7 @@ await build({
     thread: 'server/threads/thread.ts',
     'replay-thread': 'server/threads/replay-thread.ts',
     'intake-thread': 'server/threads/intake-thread.ts',
+    'export-thread': 'server/threads/export-thread.ts',
     'traffic-thread': 'server/threads/traffic-thread.ts',
     'tally-thread': 'server/threads/tally-thread.ts',
     crowd: 'standins/visitors/main.ts',

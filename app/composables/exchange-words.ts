@@ -13,7 +13,7 @@ export const INTAKE_STATES: Record<Intake['state'], { words: string; state: Stat
 }
 
 /** What may be decided of a row, in words. */
-export const DECISION_WORDS: Record<IntakeDecision, string> = {
+export const INTAKE_DECISION_WORDS: Record<IntakeDecision, string> = {
   bring: 'Bring in',
   paused: 'Bring in paused',
   replace: 'Take the file’s',
@@ -22,7 +22,7 @@ export const DECISION_WORDS: Record<IntakeDecision, string> = {
 
 /** A decision as one row offers it: what stays where a link is there already is ours. */
 export const decisionWords = (row: IntakeRow, decision: IntakeDecision): string =>
-  decision === 'leave' && row.link !== null ? 'Keep ours' : DECISION_WORDS[decision]
+  decision === 'leave' && row.link !== null ? 'Keep ours' : INTAKE_DECISION_WORDS[decision]
 
 /** What a row comes to: its mark, and the sentence. */
 export function foundOf(row: IntakeRow): { words: string; state: State } {

@@ -53,7 +53,8 @@ export function useBringIn() {
     fault.value = ''
     const size = files.reduce((sum, { file }) => sum + file.size, 0)
     if (size > MOST * 2) {
-      fault.value = `Together they are ${Math.round(size / 1_000_000)} MB; bring in at most ${MOST / 1_000_000} MB at once.`
+      const megabytes = Math.round(size / 1_000_000)
+      fault.value = `Together they are ${megabytes} MB; bring in at most ${MOST / 1_000_000} MB at once.`
       return
     }
     sending.value = true

@@ -1,6 +1,7 @@
 export * from './case'
 export * from './date'
 export * from './domain'
+export * from './export'
 export * from './intake'
 export * from './ledger'
 export * from './link'

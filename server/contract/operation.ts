@@ -4,7 +4,7 @@ import type { Role } from '../../core/schemas'
 /** One operation of the API: what a route accepts, who may call it, what it answers. OpenAPI is made from these. */
 export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType> {
   method: 'GET' | 'POST' | 'PUT' | 'PATCH' | 'DELETE'
-  /** Path below /api/v1, with `{id}` and `{n}` for numbers and `{remedy}` for a word. */
+  /** Path below /api/v1, with `{id}` and `{n}` for numbers, `{remedy}` and `{format}` for a word. */
   path: string
   summary: string
   /** The least role that may call it; `stranger` needs no sign-in. */

@@ -44,7 +44,7 @@ interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   id: number
   /** The `{n}` of the path, which counts from 1; 0 where it has none. */
   n: number
-  /** The `{remedy}` of the path; empty where it has none. */
+  /** The `{remedy}` or `{format}` of the path; empty where it has none. */
   word: string
   query: z.output<Query>
   body: z.output<Body>
@@ -78,7 +78,7 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         session: who?.session as SessionModel,
         id: operation.path.includes('{id}') ? readNumber(event, 'id') : 0,
         n: operation.path.includes('{n}') ? readNumber(event, 'n') : 0,
-        word: operation.path.includes('{remedy}') ? readWord(event) : '',
+        word: readWord(event, operation.path),
         query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
         body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
         octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
@@ -141,9 +141,11 @@ function readNumber(event: H3Event, parameter: 'id' | 'n'): number {
   return Number(text)
 }
 
-function readWord(event: H3Event): string {
-  const text = getRouterParam(event, 'remedy') ?? ''
-  if (!/^[a-z0-9-]{1,300}$/.test(text)) throw new Problem(404, 'Not here', 'There is no such remedy.')
+function readWord(event: H3Event, path: string): string {
+  const name = (['remedy', 'format'] as const).find((one) => path.includes(`{${one}}`))
+  if (name === undefined) return ''
+  const text = getRouterParam(event, name) ?? ''
+  if (!/^[a-z0-9-]{1,300}$/.test(text)) throw new Problem(404, 'Not here', `There is no such ${name}.`)
   return text
 }
 

@@ -33,7 +33,7 @@ const paste = () => send([{ path: 'Pasted text', file: new Blob([pasted.value]) 
 </script>
 
 <template>
-  <section class="bring" aria-labelledby="bring-title">
+  <section class="bring field-column" aria-labelledby="bring-title">
     <h2 id="bring-title">Bring in</h2>
     <p class="soft">
       Tables, JSON, plain lists, Apache and nginx files, pages that send on, bookmarks, sitemaps, texts. You see what
@@ -43,7 +43,9 @@ const paste = () => send([{ path: 'Pasted text', file: new Blob([pasted.value]) 
     <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
       <p>Drop files or a folder here, or</p>
       <div class="ways">
-        <VBtn color="primary" :loading="sending" :disabled="!domain" @click="chooser?.click()">Choose files</VBtn>
+        <VBtn color="primary" variant="flat" :loading="sending" :disabled="!domain" @click="chooser?.click()"
+          >Choose files</VBtn
+        >
         <VBtn :disabled="sending || !domain" @click="folder?.click()">Choose a folder</VBtn>
       </div>
       <input ref="chooser" type="file" multiple hidden aria-label="Files" @change="chosen" />
@@ -69,6 +71,7 @@ const paste = () => send([{ path: 'Pasted text', file: new Blob([pasted.value]) 
 }
 .domain {
   max-width: 320px;
+  margin-top: 14px;
 }
 .drop {
   padding: 20px;

@@ -16,11 +16,9 @@ const number = (count: number) => count.toLocaleString('en')
         , with {{ number(family.exceptions) }} {{ family.exceptions === 1 ? 'exception' : 'exceptions' }} kept as
         {{ family.exceptions === 1 ? 'a link' : 'links' }}</template
       >. Every line was put to it and led where the line says.
-      <template v-if="family.takes === null || family.beyond">
-        It takes addresses the file does not name as well<template v-if="family.takes !== null"
-          >, {{ number(family.takes) }} in all</template
-        ><template v-if="family.beyond"
-          >: <span class="mono">{{ family.domain }}{{ family.beyond }}</span></template
+      <template v-if="family.beyond"
+        >It takes {{ family.takes === null ? '' : `${number(family.takes)} ` }}addresses, also such as the file does not
+        name: <span class="mono">{{ family.domain }}{{ family.beyond }}</span
         >.</template
       >
     </p>
@@ -28,6 +26,7 @@ const number = (count: number) => count.toLocaleString('en')
       <VBtn
         size="small"
         :color="family.taken ? undefined : 'primary'"
+        :variant="family.taken ? undefined : 'flat'"
         :aria-pressed="family.taken"
         @click="emit('take', true)"
         >Take the rule</VBtn

@@ -46,7 +46,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
             <StateMark :state="foundOf(row).state" />
             <NuxtLink v-if="row.link" :to="`/links/${row.link}`" class="mono">{{ row.address }}</NuxtLink>
             <span v-else-if="row.address" class="mono">{{ row.address }}</span>
-            <span v-else class="mono soft">{{ row.source || '–' }}</span>
+            <span v-else class="soft">–</span>
           </span>
           <span role="cell" class="to">
             <RedirectChip v-if="row.status && row.destination" :status="row.status" />

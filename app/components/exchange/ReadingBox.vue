@@ -38,10 +38,11 @@ const width = computed(() => Math.max(0, ...intake.sample.map((row) => row.lengt
 const columns = computed(() => options.value.columns ?? intake.columns)
 const fieldOf = (at: number) => COLUMN_FIELDS.find((field) => columns.value[field] === at) ?? ''
 function settle(at: number, field: string) {
-  const next = { ...columns.value }
-  for (const one of COLUMN_FIELDS) if (next[one] === at || one === field) delete next[one]
-  if (field) next[field as ColumnField] = at
-  options.value.columns = next
+  const kept = COLUMN_FIELDS.flatMap((one) => {
+    const now = columns.value[one]
+    return now === undefined || now === at || one === field ? [] : [[one, now] as const]
+  })
+  options.value.columns = Object.fromEntries(field ? [...kept, [field, at]] : kept)
 }
 const changed = computed(() => JSON.stringify(options.value) !== JSON.stringify(intake.options))
 </script>
@@ -49,7 +50,7 @@ const changed = computed(() => JSON.stringify(options.value) !== JSON.stringify(
 <template>
   <details class="reading">
     <summary>How it is read</summary>
-    <div class="fields">
+    <div class="fields field-column">
       <VSelect v-model="options.domain" :items="domains.domains.map(({ host }) => host)" label="For addresses of" />
       <VSelect v-model="kind" :items="kinds" label="Kind of file" />
       <template v-if="isApache">

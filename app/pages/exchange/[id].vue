@@ -177,6 +177,7 @@ const nothing = computed(() => {
             <VBtn
               v-if="session.may('administrator')"
               color="primary"
+              variant="flat"
               :disabled="nothing"
               :loading="busy"
               @click="apply"

@@ -12,28 +12,33 @@ void exchange.list()
   <div class="page">
     <h1>Exchange</h1>
     <div class="columns">
-      <BringIn v-if="session.may('editor')" />
-      <p v-else class="soft">Only editors and administrators bring files in.</p>
-      <section aria-labelledby="late-title">
-        <h2 id="late-title">Brought of late</h2>
-        <VAlert v-if="exchange.problem" type="error" variant="tonal" density="compact">
-          {{ exchange.problem }} <VBtn variant="text" @click="exchange.list()">Try again</VBtn>
-        </VAlert>
-        <p v-else-if="exchange.items.length === 0 && !exchange.loading" class="soft">
-          Nothing yet. A file is kept here until you bring it in or let it go; a colleague can look at it meanwhile.
-        </p>
-        <ul v-else class="list">
-          <li v-for="item in exchange.items" :key="item.id">
-            <NuxtLink :to="`/exchange/${item.id}`" class="name">{{ item.name }}</NuxtLink>
-            <span class="soft">
-              <StateMark :state="INTAKE_STATES[item.state].state" /> {{ INTAKE_STATES[item.state].words
-              }}<template v-if="item.formatName"> · {{ item.formatName }}</template
-              ><template v-if="item.lines"> · {{ item.lines.toLocaleString('en') }} lines</template> ·
-              {{ item.options.domain }} · {{ item.actor }}, {{ short(item.madeAt) }}
-            </span>
-          </li>
-        </ul>
-      </section>
+      <div class="side">
+        <BringIn v-if="session.may('editor')" />
+        <p v-else class="soft">Only editors and administrators bring files in.</p>
+      </div>
+      <div class="side">
+        <TakeOut />
+        <section aria-labelledby="late-title">
+          <h2 id="late-title">Brought of late</h2>
+          <VAlert v-if="exchange.problem" type="error" variant="tonal" density="compact">
+            {{ exchange.problem }} <VBtn variant="text" @click="exchange.list()">Try again</VBtn>
+          </VAlert>
+          <p v-else-if="exchange.items.length === 0 && !exchange.loading" class="soft">
+            Nothing yet. A file is kept here until you bring it in or let it go; a colleague can look at it meanwhile.
+          </p>
+          <ul v-else class="list">
+            <li v-for="item in exchange.items" :key="item.id">
+              <NuxtLink :to="`/exchange/${item.id}`" class="name">{{ item.name }}</NuxtLink>
+              <span class="soft">
+                <StateMark :state="INTAKE_STATES[item.state].state" /> {{ INTAKE_STATES[item.state].words
+                }}<template v-if="item.formatName"> · {{ item.formatName }}</template
+                ><template v-if="item.lines"> · {{ item.lines.toLocaleString('en') }} lines</template> ·
+                {{ item.options.domain }} · {{ item.actor }}, {{ short(item.madeAt) }}
+              </span>
+            </li>
+          </ul>
+        </section>
+      </div>
     </div>
   </div>
 </template>
@@ -48,6 +53,11 @@ void exchange.list()
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
   gap: 32px;
   margin-top: 12px;
+}
+.side {
+  display: flex;
+  flex-direction: column;
+  gap: 28px;
 }
 .list {
   padding: 0;

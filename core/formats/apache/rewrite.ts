@@ -20,7 +20,7 @@ export function readRewrite(
   if (told === undefined) return
   made.refuse(told.at, told.code, told.at.source, told.sentence, told.would)
   // The rule cannot be carried over without its condition.
-  if (told.at !== rule)
+  if (told.at.line !== rule.line)
     made.refuse(
       rule,
       'condition',

@@ -56,7 +56,10 @@ export function matchColumns(rows: readonly (readonly string[])[]): MatchedColum
   const named = Object.keys(columns).length > 0 && !first.some(isAddress)
   if (named && columns.destination !== undefined && (columns.address ?? columns.slug) !== undefined)
     return { columns, headed: true }
-  const body = rows.slice(named ? 1 : 0, 51)
+  // Names in other words than ours are names all the same, where the rows below hold addresses and they do not.
+  const headed =
+    named || (!first.some(isAddress) && rows.slice(1, 51).some((row) => row.some(isAddress)) && first.length > 1)
+  const body = rows.slice(headed ? 1 : 0, 51)
   const found: Columns = named ? { ...columns } : {}
   const width = Math.max(0, ...body.map((row) => row.length))
   const share = (at: number, fits: (cell: string) => boolean) =>
@@ -74,7 +77,7 @@ export function matchColumns(rows: readonly (readonly string[])[]): MatchedColum
   if (found.slug === undefined)
     take('address', (cell) => cell !== '' && !/\s/.test(cell) && !('sentence' in readFileAddress(cell)))
   take('title', (cell) => cell !== '')
-  return { columns: found, headed: named }
+  return { columns: found, headed }
 }
 
 const isAddress = (cell: string) => /^[a-z][a-z0-9+.-]*:\/\/\S+$/i.test(cell.trim())

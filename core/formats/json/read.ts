@@ -1,3 +1,4 @@
+import { parseTree, type ParseError } from 'jsonc-parser'
 import type { z } from 'zod'
 import type { Format, Place, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
@@ -41,8 +42,10 @@ function parse(
     }
   try {
     return { ok: true, value: JSON.parse(text) }
-  } catch (error) {
-    const offset = Number(/position (\d+)/.exec((error as Error).message)?.[1] ?? 0)
+  } catch {
+    const errors: ParseError[] = []
+    parseTree(text, errors, { disallowComments: true })
+    const offset = errors[0]?.offset ?? 0
     return { ok: false, place: placeAt(file, text, offset), sentence: 'It is no JSON from here on.' }
   }
 }

@@ -27,7 +27,7 @@ export function writeApache(outgoing: Outgoing): Written {
   const end = domain.trailingSlashMatters ? '' : '/?'
   const fold = domain.capitalsMatter ? '' : ',NC'
   for (const link of links) {
-    tellReading(outgoing, link, cannot)
+    tellReading(link, cannot)
     const pattern = `"^/${quoted(link.canonical)}${end}$"`
     const standing = standingOf(outgoing, link)
     if (standing.kind === 'page') {
@@ -83,16 +83,14 @@ const tellMerging = (cannot: CannotList, subject: string) =>
   cannot.add('merging', 'Where both have a parameter of one name, both are kept.', subject)
 
 /** How the address is read, where the server reads it otherwise. */
-export function tellReading({ domain }: Outgoing, { slug, canonical }: OutLink, cannot: CannotList): void {
+export function tellReading({ slug, canonical }: OutLink, cannot: CannotList): void {
   // eslint-disable-next-line no-control-regex
   if (!/^[\x00-\x7f]*$/.test(canonical))
     cannot.add(
       'letters',
-      'Letters beyond ASCII are compared octet for octet: other capitals, and other ways to compose them, are not found.',
+      'Letters beyond ASCII are compared octet for octet: other capitals and other ways to compose them are not found.',
       slug,
     )
-  if (!domain.capitalsMatter && canonical !== canonical.toLowerCase())
-    cannot.add('letters', 'Letters beyond ASCII are compared octet for octet.', slug)
 }
 
 export function tellGeneral({ domain }: Outgoing, cannot: CannotList): void {
@@ -171,11 +169,12 @@ export const reservedOf = ({ trailingSlashMatters }: DomainRow) =>
   `(?:robots\\.txt|favicon\\.ico)${trailingSlashMatters ? '' : '/?'}|\\.well-known(?:/.*)?|`
 
 function fallbacksOf({ domain }: Outgoing): string[] {
+  const fold = domain.capitalsMatter ? '' : ' [NC]'
   const lines: string[] = []
   if (domain.rootDestination) lines.push(`RewriteRule "^/$" "${substitution(domain.rootDestination)}" [R=302,L,NE,QSD]`)
   if (domain.notFoundDestination)
     lines.push(
-      `RewriteCond "%{REQUEST_URI}" "!^/(?:${reservedOf(domain)})$"${domain.capitalsMatter ? '' : ' [NC]'}`,
+      `RewriteCond "%{REQUEST_URI}" "!^/(?:${reservedOf(domain)})$"${fold}`,
       `RewriteRule "^" "${substitution(domain.notFoundDestination)}" [R=302,L,NE,QSD]`,
     )
   return lines

@@ -21,7 +21,7 @@ export function writeNginx(outgoing: Outgoing): Written {
   const maps = new Map<string, string[]>()
   const locations: string[] = []
   for (const link of links) {
-    tellReading(outgoing, link, cannot)
+    tellReading(link, cannot)
     const standing = standingOf(outgoing, link)
     const value = standing.kind === 'page' ? '1' : locationOf(link, standing, cannot)
     const status = standing.status

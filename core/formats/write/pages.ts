@@ -61,10 +61,10 @@ export function writePages(outgoing: Outgoing): Written {
 export function writeBookmarks({ domain, links }: Outgoing): Written {
   const lines = links
     .filter(({ standing }) => standing === 'live')
-    .map(
-      ({ slug, title }) =>
-        `<DT><A HREF="https://${escapeHtml(domain.host)}/${escapeHtml(slug)}">${escapeHtml(title || `${domain.host}/${slug}`)}</A>`,
-    )
+    .map(({ slug, title }) => {
+      const address = `${domain.host}/${slug}`
+      return `<DT><A HREF="https://${escapeHtml(address)}">${escapeHtml(title || address)}</A>`
+    })
   const text = `<!DOCTYPE NETSCAPE-Bookmark-file-1>
 <META HTTP-EQUIV="Content-Type" CONTENT="text/html; charset=UTF-8">
 <TITLE>${escapeHtml(domain.host)}</TITLE>

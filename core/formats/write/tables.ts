@@ -1,5 +1,5 @@
 import Papa from 'papaparse'
-import { jsonFile } from '../json/schema'
+import type { jsonFile } from '../json/schema'
 import { CannotList, type OutLink, type Outgoing, type Written } from './outgoing'
 
 const moment = (ms: number | null) => (ms === null ? '' : new Date(ms).toISOString())

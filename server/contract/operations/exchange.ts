@@ -16,7 +16,7 @@ const FILE_TYPES = [
   'application/octet-stream',
 ]
 
-/** Operations of bringing files in. */
+/** Operations of bringing files in and taking them out. */
 export const exchange = {
   listIntakes: operation({
     method: 'GET',
@@ -88,5 +88,26 @@ export const exchange = {
     answer: schema.intake,
     status: 200,
     ifMatch: true,
+  }),
+  takeOut: operation({
+    method: 'GET',
+    path: '/export/{format}',
+    summary:
+      'A domain’s links and rules as csv, json, jsonl, plain, apache, nginx, pages or bookmarks; not again for ' +
+      'If-None-Match with the tag of what is held.',
+    role: 'viewer',
+    query: schema.exportQuery,
+    status: 200,
+    limited: 'query',
+  }),
+  aboutExport: operation({
+    method: 'GET',
+    path: '/export/{format}/about',
+    summary: 'What such a file would hold, what it could not say, and what is done with it.',
+    role: 'viewer',
+    query: schema.exportQuery,
+    answer: schema.exportAbout,
+    status: 200,
+    limited: 'query',
   }),
 }

@@ -1,0 +1,53 @@
+import { useDebounceFn } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
+import type { ExportAbout } from '~~/core/schemas'
+
+/** The kinds of files that are written, as people call them. */
+export const WRITTEN_KINDS = [
+  { value: 'csv', title: 'Table (CSV)' },
+  { value: 'json', title: 'JSON, all of it' },
+  { value: 'jsonl', title: 'JSON Lines' },
+  { value: 'plain', title: 'Plain list' },
+  { value: 'apache', title: 'For Apache' },
+  { value: 'nginx', title: 'For nginx' },
+  { value: 'pages', title: 'Pages that send on' },
+  { value: 'bookmarks', title: 'Bookmarks' },
+]
+
+/** What is taken out, looked at before it is taken. */
+export function useTakeOut() {
+  const { fromField } = useMoments()
+  const format = ref('json')
+  const domain = ref('')
+  const tag = ref('')
+  const moment = ref('')
+  const about = ref<ExportAbout>()
+  const fault = ref('')
+  const loading = ref(false)
+  const query = computed(() => ({
+    domain: domain.value,
+    ...(tag.value.trim() && { tag: tag.value.trim() }),
+    ...(moment.value && { at: fromField(moment.value)! }),
+  }))
+  const address = computed(() => `/api/v1/export/${format.value}?${new URLSearchParams(query.value)}`)
+  // Counts the questions asked, so that an older answer never replaces a newer one.
+  let asked = 0
+  const look = useDebounceFn(async () => {
+    if (!domain.value) return
+    const mine = ++asked
+    loading.value = true
+    fault.value = ''
+    try {
+      const told = await callApi<ExportAbout>(`/export/${format.value}/about`, { query: query.value })
+      if (mine === asked) about.value = told
+    } catch (error) {
+      if (mine !== asked) return
+      about.value = undefined
+      fault.value = (error as Error).message
+    } finally {
+      if (mine === asked) loading.value = false
+    }
+  }, 250)
+  watch([format, query], () => void look(), { immediate: true })
+  return { format, domain, tag, moment, about, fault, loading, address }
+}

@@ -1,0 +1,85 @@
+import { createHash } from 'node:crypto'
+import { QueryTypes } from 'sequelize'
+import pLimit from 'p-limit'
+import { WRITERS, type WriterId } from '../../../core/formats/write'
+import type { ExportAbout, ExportQuery } from '../../../core/schemas'
+import type { Database } from '../../database/open'
+import { startThread } from '../../threads/start-thread'
+import type { ExportWork, FromExport } from '../../threads/export-thread'
+import { notHere, Problem } from '../problem'
+
+/** So many files are written at once in a process; few may wait. */
+const turns = pLimit(2)
+const MOST_WAITING = 10
+const MOST_MS = 60_000
+const MOST_MEGABYTES = 1200
+
+function writerNamed(format: string): WriterId {
+  if (!Object.hasOwn(WRITERS, format)) throw notHere('format')
+  return format as WriterId
+}
+
+/**
+ * The entity tag of what would be taken out: it changes with every change of the register, and when a date comes that
+ * makes a link stand otherwise (RFC 9110 §8.8.3).
+ */
+export async function exportTag(db: Database, format: string, query: ExportQuery): Promise<string> {
+  writerNamed(format)
+  const [row] = await db.sequelize.query<{ revision: number; come: number }>(
+    `SELECT revision, (SELECT COUNT(*) FROM link WHERE starts_at <= UTC_TIMESTAMP(3))
+       + (SELECT COUNT(*) FROM link WHERE ends_at <= UTC_TIMESTAMP(3))
+       + (SELECT COUNT(*) FROM link WHERE resumes_at <= UTC_TIMESTAMP(3)) AS come
+     FROM organisation WHERE id = 1`,
+    { type: QueryTypes.SELECT },
+  )
+  const said = JSON.stringify([format, query, Number(row?.revision ?? 0), Number(row?.come ?? 0)])
+  return `"${createHash('sha256').update(said).digest('base64url').slice(0, 24)}"`
+}
+
+/** A file of a domain's links and rules, or several packed with what to do with them. Written in a thread. */
+export async function takeOut(
+  databaseUrl: string,
+  format: string,
+  query: ExportQuery,
+): Promise<{ name: string; octets: Buffer }> {
+  const told = await inThread({ databaseUrl, format: writerNamed(format), query, about: false })
+  if (!('octets' in told)) throw new Error('the thread told something else')
+  return { name: told.name, octets: Buffer.from(told.octets) }
+}
+
+/** What such a file would hold, and what it could not say. */
+export async function aboutExport(databaseUrl: string, format: string, query: ExportQuery): Promise<ExportAbout> {
+  const told = await inThread({ databaseUrl, format: writerNamed(format), query, about: true })
+  if (!('about' in told)) throw new Error('the thread told something else')
+  return told.about
+}
+
+function inThread(workerData: ExportWork): Promise<FromExport> {
+  if (turns.pendingCount >= MOST_WAITING)
+    throw new Problem(503, 'Busy', 'Too many files are being written already; try again in a minute.')
+  return turns(
+    () =>
+      new Promise<FromExport>((resolve, reject) => {
+        const thread = startThread('export-thread', {
+          workerData,
+          resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES },
+        })
+        const overdue = setTimeout(() => {
+          reject(new Problem(503, 'Took too long', 'Writing the file took longer than a minute and was given up.'))
+          void thread.terminate()
+        }, MOST_MS)
+        thread.on('message', (told: FromExport) => {
+          if ('refused' in told) {
+            const { status, title, detail, errors } = told.refused
+            reject(new Problem(status, title, detail, errors))
+          } else if ('problem' in told) reject(new Error(told.problem))
+          else resolve(told)
+        })
+        thread.on('error', reject)
+        thread.on('exit', () => {
+          clearTimeout(overdue)
+          reject(new Error('the thread ended'))
+        })
+      }),
+  )
+}

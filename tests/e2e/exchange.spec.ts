@@ -1,0 +1,102 @@
+import { expect, test, type Page } from '@playwright/test'
+import { faults, widthOf } from './axe'
+import { admin, signInQuickly, visit } from './desk'
+
+/** An old server's file, as people write them. */
+const OLD = [
+  'RewriteEngine On',
+  '# the season before',
+  'Redirect 301 /e2e-regatta https://events.portansel.example/regatta-2026',
+  'Redirect 302 /FARES https://www.portansel.example/fares/2025?old=1',
+  'RewriteRule ^e2e-(?!pdf)(.*)$ https://www.portansel.example/$1 [R=301,L]',
+  ...Array.from(
+    { length: 40 },
+    (_, at) => `Redirect 301 /e2e-halt/${4400 + at}.html https://live.portansel.example/h/${4400 + at}`,
+  ),
+].join('\n')
+
+/** Pastes a text into the Exchange, by keyboard, and waits until it is read. */
+async function paste(page: Page, text: string) {
+  await page.goto(admin() + '/exchange')
+  const field = page.getByRole('textbox', { name: 'Or paste it' })
+  await field.fill(text)
+  await page.getByRole('button', { name: 'Read it', exact: true }).press('Enter')
+  await page.waitForURL(/\/exchange\/\d+$/)
+  await expect(page.getByRole('button', { name: /^Bring in|^Nothing to bring in/ })).toBeVisible()
+}
+
+test('an old server’s file is read, a clash settled, a rule taken, replayed, brought in, visited and undone', async ({
+  page,
+}) => {
+  await signInQuickly(page)
+  await paste(page, OLD)
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('Proposal from')
+  expect(await faults(page)).toEqual([])
+  // What cannot be carried over is named with its line and column.
+  await page.getByRole('button', { name: /^Refused/ }).click()
+  await expect(page.getByRole('row').filter({ hasText: 'look-ahead' })).toBeVisible()
+  await page.getByRole('button', { name: /^All/ }).click()
+  // A clash is decided by keyboard.
+  const clash = page.getByRole('combobox', { name: /Decision for line 4, .*FARES/ })
+  await expect(page.getByRole('row').filter({ hasText: 'FARES' })).toContainText('today')
+  await clash.focus()
+  await clash.selectOption('Keep ours')
+  // Forty lines of one shape are one rule.
+  const family = page.getByRole('region', { name: /40 lines have one shape/ })
+  await expect(family).toContainText('/e2e-halt/:id(\\d{4}).html')
+  await family.getByRole('button', { name: 'Take the rule' }).press('Enter')
+  await expect(family).toContainText('The rule is taken.')
+  await page.getByRole('button', { name: 'Replay 28 days' }).click()
+  await expect(page.getByText('land as before')).toBeVisible({ timeout: 30_000 })
+  expect((await visit('ansl.example', '/e2e-regatta')).status).toBe(404)
+  await page.getByRole('button', { name: /^Bring in 1 link and \d rules?$/ }).press('Enter')
+  await expect(page.getByRole('status').filter({ hasText: /^Brought in/ })).toBeVisible()
+  await expect
+    .poll(() => visit('ansl.example', '/e2e-regatta'))
+    .toEqual({ status: 301, location: 'https://events.portansel.example/regatta-2026' })
+  expect(await visit('ansl.example', '/e2e-halt/4417.html')).toEqual({
+    status: 301,
+    location: 'https://live.portansel.example/h/4417',
+  })
+  await page.goto(admin() + '/ledger')
+  await page
+    .getByRole('button', { name: /^Undo: Brought in/ })
+    .first()
+    .press('Enter')
+  await expect.poll(async () => (await visit('ansl.example', '/e2e-halt/4417.html')).status).toBe(404)
+})
+
+test('a table’s columns are shown and settled; it fits a phone, in light and dark', async ({ page }) => {
+  await signInQuickly(page)
+  await paste(
+    page,
+    'Kurz;Ziel;Was\n' +
+      '/e2e-one;https://www.portansel.example/one;First\n' +
+      '/e2e-two;https://www.portansel.example/two;Second',
+  )
+  await page.getByText('How it is read').click()
+  await page.getByRole('combobox', { name: 'Column 3 holds' }).selectOption('Note')
+  await page.getByRole('button', { name: 'Read it so' }).press('Enter')
+  await expect(page.getByRole('button', { name: 'Bring in 2 links' })).toBeVisible()
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme })
+    await page.setViewportSize({ width: 360, height: 740 })
+    expect(await widthOf(page)).toBeLessThanOrEqual(360)
+    expect(await faults(page)).toEqual([])
+  }
+  await page.getByRole('button', { name: 'Let it go' }).press('Enter')
+  await expect(page.getByRole('heading', { name: 'Brought of late' })).toBeVisible()
+})
+
+test('a viewer sees a file and can decide nothing of it', async ({ page, browser }) => {
+  await signInQuickly(page, 'editor@portansel.example')
+  await paste(page, '/e2e-viewed https://www.portansel.example/viewed 302')
+  await expect(page.getByText('an administrator does that')).toHaveCount(0)
+  const other = await (await browser.newContext()).newPage()
+  await signInQuickly(other, 'viewer@portansel.example')
+  await other.goto(page.url())
+  await expect(other.getByRole('row').filter({ hasText: 'e2e-viewed' })).toBeVisible()
+  await expect(other.getByRole('combobox', { name: /^Decision/ })).toBeDisabled()
+  await expect(other.getByRole('button', { name: 'Let it go' })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Let it go' }).click()
+})
