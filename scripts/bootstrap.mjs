@@ -38,6 +38,7 @@ const COMMANDS = {
   'bench-gateway': { debian: ['mariadb-server', 'wrk', 'caddy', 'nginx-light', 'apache2'] },
   'bench-replay': { debian: ['mariadb-server'] },
   'bench-changes': { debian: ['mariadb-server'] },
+  'bench-exchange': { debian: ['mariadb-server'] },
   'bench-ingest': { debian: ['mariadb-server'] },
   'bench-traffic': { debian: ['mariadb-server'] },
   'bench-live': { debian: ['mariadb-server'] },

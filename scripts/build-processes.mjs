@@ -11,6 +11,7 @@ await build({
     'replay-thread': 'server/threads/replay-thread.ts',
     'intake-thread': 'server/threads/intake-thread.ts',
     'export-thread': 'server/threads/export-thread.ts',
+    'log-thread': 'server/threads/log-thread.ts',
     'traffic-thread': 'server/threads/traffic-thread.ts',
     'tally-thread': 'server/threads/tally-thread.ts',
     crowd: 'standins/visitors/main.ts',

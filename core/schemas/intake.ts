@@ -1,6 +1,7 @@
 import { z } from 'zod'
 import { COLUMN_FIELDS } from '../formats/format'
 import { redirectStatus } from '../rows/redirect'
+import { FATES } from '../table/fates'
 import { domainName, reason, yesOrNo } from './values'
 
 /** Longest file, or folder of files, in octets. */
@@ -170,3 +171,19 @@ export const intakeRowsPatch = z
     error: 'Say which rows: by “positions” or by “code”.',
   })
 export type IntakeRowsPatch = z.output<typeof intakeRowsPatch>
+
+/** What an old server's log comes to on a table with a file brought in. */
+export const logReplay = z.object({
+  lines: z.int(),
+  /** Lines that are none of a log. */
+  unread: z.int(),
+  /** Requests for pages, and of these the ones that landed on the old server; of those, the ones that would be lost. */
+  requests: z.int(),
+  landedThere: z.int(),
+  lostHere: z.int(),
+  /** What becomes of all of them, beside the table as it is. */
+  counts: z.record(z.enum(FATES), z.int()),
+  /** Those lost that were asked most. */
+  lost: z.array(z.object({ target: z.string(), count: z.int() })),
+})
+export type LogReplay = z.infer<typeof logReplay>

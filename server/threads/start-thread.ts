@@ -6,7 +6,7 @@ import { Worker, type WorkerOptions } from 'node:worker_threads'
 
 /** The threads there are: each a file of this folder, and a bundle in dist. */
 export type ThreadName =
-  'thread' | 'replay-thread' | 'traffic-thread' | 'tally-thread' | 'intake-thread' | 'export-thread'
+  'thread' | 'replay-thread' | 'traffic-thread' | 'tally-thread' | 'intake-thread' | 'export-thread' | 'log-thread'
 
 /** Starts a thread: from its bundle, or from the sources in development and in tests. */
 export function startThread(name: ThreadName, options: WorkerOptions): Worker {

@@ -36,7 +36,7 @@ const size = computed(() => {
           >, {{ number(about.rules) }} {{ about.rules === 1 ? 'rule' : 'rules' }}</template
         >, {{ size }}.
       </p>
-      <VBtn :href="address" download variant="flat" color="primary" :disabled="loading" class="my-2">Download</VBtn>
+      <VBtn :href="address" download :disabled="loading" class="my-2">Download</VBtn>
       <h3>What it cannot say</h3>
       <p v-if="about.cannot.length === 0" class="soft">Nothing: it says all of it.</p>
       <ul v-else class="list">

@@ -171,6 +171,7 @@ const nothing = computed(() => {
             :request="{ intake: intake.id }"
             of="the table as it would be with this file"
           />
+          <LogBox v-if="intake.state === 'ready' && session.may('editor')" :intake="intake.id" />
           <TargetsBox :checks="intake.checks" />
           <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
           <template v-if="intake.state === 'ready'">

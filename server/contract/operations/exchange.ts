@@ -89,6 +89,16 @@ export const exchange = {
     status: 200,
     ifMatch: true,
   }),
+  replayLog: operation({
+    method: 'POST',
+    path: '/imports/{id}/log',
+    summary:
+      'Put an old server’s access log (Common or Combined Log Format) to the table as it would be with a file brought in.',
+    role: 'editor',
+    text: { types: ['text/plain', 'application/octet-stream'], most: schema.MOST_FILE },
+    answer: schema.logReplay,
+    status: 200,
+  }),
   takeOut: operation({
     method: 'GET',
     path: '/export/{format}',

@@ -14,6 +14,9 @@ import type { LinkToBe } from './judged-row'
 import { makeLinks } from './made-links'
 import { makeRules } from './made-rules'
 
+/** So often whoever brings a file in shows that it goes on. */
+const SIGN_MS = 5000
+
 /**
  * Brings a file in as it was decided: all of it or nothing, in one transaction, as one entry of the ledger. What is
  * undecided stays as it is. A link or address that changed meanwhile refuses all of it with 409.
@@ -31,11 +34,18 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
     { where: { id, state: 'ready', version } },
   )
   if (mine === 0) throw new Problem(409, 'Already under way', 'Somebody else is bringing this file in already.')
+  // Whoever reads it meanwhile sees that it is being worked on.
+  const sign = setInterval(
+    () => void db.Intake.update({ seenAt: new Date() }, { where: { id, state: 'applying' } }).catch(() => undefined),
+    SIGN_MS,
+  )
   try {
     await write(db, actor, intake, { bring, rules, replace })
   } catch (error) {
     await db.Intake.update({ state: 'ready' }, { where: { id, state: 'applying' } }).catch(() => undefined)
     throw error
+  } finally {
+    clearInterval(sign)
   }
   return toIntakeView(db, id)
 }

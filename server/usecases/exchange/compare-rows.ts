@@ -115,6 +115,8 @@ function meets(
   for (const field of TOLD) {
     if (gone && field !== 'standing') continue
     if (!gone && !says(row, field)) continue
+    // Whose parameters win matters only where both can have some.
+    if (field === 'queryConflict' && (wanted.query !== 'carry' || !wanted.destination.includes('?'))) continue
     if (field === 'destination' && alike(now.destination, wanted.destination)) continue
     take(field, wanted[field])
   }
@@ -135,6 +137,7 @@ function meets(
   }
   const spelled = link.slug === wanted.slug ? '' : `Equal to “${link.slug}” here. `
   const elsewhere = 'destination' in after
+  const named = fields.map((field) => WORDS[field] ?? field)
   Object.assign(row, {
     kind: 'clash',
     code: elsewhere ? 'elsewhere' : gone ? 'gone' : 'differs',
@@ -146,6 +149,6 @@ function meets(
       ? `${spelled}Leads to ${now.destination} today.`
       : gone
         ? `${spelled}It is gone in the file, and ${now.standing} here.`
-        : `${spelled}Leads there already, with another ${fields.map((field) => WORDS[field] ?? field).join(', ')}.`,
+        : `${spelled}Leads there already; other ${fields.length === 1 ? 'is' : 'are'}: ${named.join(', ')}.`,
   })
 }

@@ -131,11 +131,18 @@ export async function findIntake(db: Database, id: number): Promise<IntakeModel>
   return intake
 }
 
-/** An intake as it stands, with how far it is. One whose reader was ended is told to have failed. */
+/**
+ * An intake as it stands, with how far it is. One whose reader was ended is told to have failed; one whose making was
+ * cut short is open again, as nothing of it was written.
+ */
 export async function readIntake(db: Database, id: number): Promise<Intake> {
   await db.Intake.update(
     { state: 'failed', problem: 'Reading it was stopped; read it again.', endedAt: new Date() },
     { where: { id, state: 'reading', seenAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } } },
+  )
+  await db.Intake.update(
+    { state: 'ready' },
+    { where: { id, state: 'applying', seenAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } } },
   )
   return toIntakeView(db, id)
 }

@@ -1,7 +1,9 @@
+import { readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
 import { findFormat, recognise, type Columns, type SourceFile } from '../../../core/formats'
 import { matchColumns } from '../../../core/formats/csv/columns'
 import { depthOf } from '../../../core/formats/json/read'
+import { jsonFileSchema } from '../../../core/formats/json/schema'
 
 const OPTIONS = { host: 'ansl.example', sameness: { capitalsMatter: true, trailingSlashMatters: true } }
 const lines = (...text: string[]) => text.join('\n')
@@ -147,6 +149,10 @@ describe('JSON', () => {
     expect(depthOf(deep)).toBe(100_000)
     expect(read('json', deep).refusals[0]!.sentence).toContain('nested deeper')
   })
+  it('has its schema published as it is', () =>
+    expect(JSON.parse(readFileSync('docs/exchange.schema.json', 'utf8'))).toEqual(
+      JSON.parse(JSON.stringify(jsonFileSchema())),
+    ))
   it('names a field it does not know', () =>
     expect(read('json', '[{"slug":"a","destination":"https://a.example/","colour":"red"}]').refusals[0]!.sentence).toBe(
       'Nothing here is called “colour”.',
