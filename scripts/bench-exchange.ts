@@ -23,15 +23,15 @@ function mostMegabytes(): number {
   return Number(line?.[1] ?? 0) / 1024
 }
 
+const ofOneShape = (stop: number) => `/brought/stop/${stop},https://live.portansel.example/s/${stop},302,`
+const pageOf = (page: number) =>
+  `/brought/page-${page.toString(36)}-${page % 89},https://www.portansel.example/p/${(page * 7919) % 99_991},301,` +
+  `Page ${page}`
+
 /** A table as an organisation has one: pages with titles, a third of one shape, some that stand here already. */
 function tableOf(rows: number): Buffer {
   const lines = ['address,destination,status,title']
-  for (let index = 0; index < rows; index++)
-    lines.push(
-      index % 3 === 0
-        ? `/brought/stop/${10_000 + index},https://live.portansel.example/s/${10_000 + index},302,`
-        : `/brought/page-${index.toString(36)}-${index % 89},https://www.portansel.example/p/${(index * 7919) % 99_991},301,Page ${index}`,
-    )
+  for (let index = 0; index < rows; index++) lines.push(index % 3 === 0 ? ofOneShape(10_000 + index) : pageOf(index))
   return Buffer.from(lines.join('\n'))
 }
 

@@ -5,7 +5,7 @@ import { writeBookmarks, writePages } from './pages'
 import { writePlain } from './plain'
 import { writeCsv, writeJson, writeJsonLines } from './tables'
 
-export type { Cannot, Outgoing, OutLink, Written, WrittenFile } from './outgoing'
+export type { Outgoing, OutLink, Written } from './outgoing'
 
 /** Every kind of file that is written. A new kind is a function and a line here. */
 export const WRITERS = {

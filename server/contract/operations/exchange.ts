@@ -93,7 +93,8 @@ export const exchange = {
     method: 'POST',
     path: '/imports/{id}/log',
     summary:
-      'Put an old server’s access log (Common or Combined Log Format) to the table as it would be with a file brought in.',
+      'Put an old server’s access log (Common or Combined Log Format) to the table as a file that was brought in ' +
+      'would make it.',
     role: 'editor',
     text: { types: ['text/plain', 'application/octet-stream'], most: schema.MOST_FILE },
     answer: schema.logReplay,
