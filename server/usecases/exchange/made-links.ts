@@ -31,13 +31,9 @@ export async function makeLinks(
   const now = new Date()
   for (let from = 0; from < links.length; from += PAGE) {
     const page = links.slice(from, from + PAGE)
-    const pairs = page.map(({ state }) => [state.domainId, state.canonical])
-    const [holder] = await db.sequelize.query<{ domain_id: number; slug: string }>(
-      'SELECT domain_id, slug FROM link WHERE (domain_id, canonical) IN (:pairs) LIMIT 1 FOR UPDATE',
-      { replacements: { pairs }, type: QueryTypes.SELECT, transaction },
-    )
+    const [holder] = await linksAt(db, transaction, page, 'FOR UPDATE')
     if (holder) {
-      const address = `${showHost(hosts.get(Number(holder.domain_id)) ?? '')}/${holder.slug}`
+      const address = `${showHost(hosts.get(holder.domainId) ?? '')}/${holder.slug}`
       throw new Problem(
         409,
         'Taken meanwhile',
@@ -60,15 +56,31 @@ export async function makeLinks(
       }),
       { transaction },
     )
-    const made = await db.sequelize.query<{ id: number; domain_id: number; canonical: string }>(
-      'SELECT id, domain_id, canonical FROM link WHERE (domain_id, canonical) IN (:pairs)',
-      { replacements: { pairs }, type: QueryTypes.SELECT, transaction },
-    )
-    const idAt = new Map(made.map((row) => [`${row.domain_id}/${row.canonical}`, Number(row.id)]))
+    const made = await linksAt(db, transaction, page)
+    const idAt = new Map(made.map((row) => [`${row.domainId}/${row.canonical}`, row.id]))
     const numbered = page.map(({ state }) => ({ id: idAt.get(`${state.domainId}/${state.canonical}`)!, state }))
     await tagLinks(db, transaction, numbered)
     for (const { id, state } of numbered) keep(id, null, { ...state, tags: [...state.tags].sort() })
   }
+}
+
+/** Who has the addresses of links that are to be made, domain by domain: so the index of addresses is asked. */
+async function linksAt(
+  db: Database,
+  transaction: Transaction,
+  links: readonly LinkToMake[],
+  lock: '' | 'FOR UPDATE' = '',
+): Promise<{ id: number; domainId: number; slug: string; canonical: string }[]> {
+  const found: { id: number; domainId: number; slug: string; canonical: string }[] = []
+  for (const domainId of new Set(links.map(({ state }) => state.domainId))) {
+    const canonicals = links.flatMap(({ state }) => (state.domainId === domainId ? [state.canonical] : []))
+    const rows = await db.sequelize.query<{ id: number; slug: string; canonical: string }>(
+      `SELECT id, slug, canonical FROM link WHERE domain_id = :domainId AND canonical IN (:canonicals) ${lock}`,
+      { replacements: { domainId, canonicals }, type: QueryTypes.SELECT, transaction },
+    )
+    found.push(...rows.map(({ id, slug, canonical }) => ({ id: Number(id), domainId, slug, canonical })))
+  }
+  return found
 }
 
 async function readRanks(

@@ -21,7 +21,7 @@ export type ReplayTables =
 const PAGE = 5000
 
 /** The table as it is now. */
-async function tableNow(db: Database): Promise<Table> {
+export async function tableNow(db: Database): Promise<Table> {
   const table = compile(await readDomainRows(db), [])
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<Record<string, unknown>>(

@@ -3,6 +3,9 @@ import { canonicalSlug } from '../../../core/address'
 import type { OutLink, Outgoing } from '../../../core/formats/write'
 import type { DomainRow, RuleRow } from '../../../core/rows'
 import { compile } from '../../../core/table'
+import { portAnselLinks } from '../../../server/database/seed/port-ansel'
+import { HOSTS } from '../../../server/database/seed/port-ansel-links'
+import { PORT_ANSEL_RULES } from '../../../server/database/seed/port-ansel-rules'
 import { domainRow, linkRow, ruleRow } from '../../unit/table/rows'
 
 /** Numbers that look random and are the same each time. */
@@ -122,3 +125,47 @@ export function makeRegister(seed: number): MadeRegister {
     ],
   }
 }
+
+const DAY = 86_400_000
+const ago = (days: number | null) => (days === null ? null : AT - days * DAY)
+
+/** The demo's links and rules of one domain. */
+function demoOf(host: string, capitalsMatter: boolean): MadeRegister {
+  const domain = domainRow({ host, capitalsMatter, rootDestination: 'https://www.portanseltransit.example/' })
+  const links = new Map<string, OutLink>()
+  for (const [index, link] of portAnselLinks().entries()) {
+    if (link.host !== host) continue
+    const { slug, destination, status, query, standing, startsAgo, endsAgo, endedDestination } = link
+    const canonical = canonicalSlug(slug, domain)!
+    const row = linkRow({
+      id: index + 1,
+      slug,
+      canonical,
+      destination,
+      status,
+      query,
+      standing,
+      startsAt: ago(startsAgo),
+      endsAt: ago(endsAgo),
+      endedDestination,
+    })
+    links.set(canonical, { ...row, title: link.title, note: '', owner: '', tags: [] })
+  }
+  const rules = PORT_ANSEL_RULES.filter((rule) => rule.host === host && rule.active !== false).map((rule, index) =>
+    ruleRow({
+      id: index + 1,
+      position: index + 1,
+      syntax: rule.syntax,
+      pattern: rule.pattern,
+      destination: rule.destination,
+      status: rule.status,
+      condition: rule.condition ?? [],
+    }),
+  )
+  const all = [...links.values()]
+  const outgoing: Outgoing = { domain, links: all, rules, whole: true, table: compile([domain], all, 1, rules), at: AT }
+  return { outgoing, asks: [...all.filter((_, index) => index % 7 === 0).map(({ slug }) => `/${slug}`), '/stop/4417'] }
+}
+
+/** The demo, domain by domain. */
+export const DEMO: readonly MadeRegister[] = [demoOf(HOSTS.apex, false), demoOf(HOSTS.beside, true)]
