@@ -1,4 +1,3 @@
-import { encodeReserved } from '../../patterns/template'
 import type { FileRedirect } from '../format'
 import type { ReadingMaker } from '../reading'
 import { literalOf, quotedPath, wholeExpression } from '../regex/whole'
@@ -207,7 +206,7 @@ export function toTemplate(target: string, groups: number): { destination: strin
   let destination = ''
   for (let at = 0; at < target.length; at++) {
     const reference = /^\$(\d)/.exec(target.slice(at))
-    if (target[at] === '\\' && at + 1 < target.length) destination += encodeReserved(target[++at]!)
+    if (target[at] === '\\' && at + 1 < target.length) destination += target[++at]!.replace(/[{}]/g, encodeURIComponent)
     else if (reference) {
       const group = Number(reference[1])
       if (group === 0)

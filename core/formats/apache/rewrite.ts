@@ -82,28 +82,14 @@ function rewriteOf(
   if (whole === undefined)
     return refusal(rule, 'anchors', 'Its parts begin at different places.', 'Write it as two rules.')
   if (settled.path !== undefined) {
-    if (!/^(?:\/?\.\*|\/?\(\.\*\)|\.\*\?\.?(?:\.\*)?|\.\*\?\.\*)$/.test(whole.replace(quoted(before), '')))
+    // What its pattern captures would be of another path than the condition's.
+    if (!takesAll(whole, before) || /\$\d/.test(substitution))
       return refusal(
         rule,
         'two-patterns',
         'Its pattern and a condition both ask for a path; one rule has one pattern.',
         'Write the path into the pattern.',
       )
-    if (/\$\d/.test(substitution)) {
-      if (!/^\/?\(\.\*\)$/.test(whole.replace(quoted(before), '')))
-        return refusal(
-          rule,
-          'two-patterns',
-          'Its pattern and a condition both ask for a path.',
-          'Write the path into the pattern.',
-        )
-      return refusal(
-        rule,
-        'two-patterns',
-        'It puts in what its pattern captured, and a condition asks for another path.',
-        'Write the path into the pattern.',
-      )
-    }
     whole = settled.path
   }
   const ignoreCase = fold || (settled.path !== undefined && settled.pathFold)
@@ -126,7 +112,7 @@ function rewriteOf(
   if (/%\{REQUEST_URI\}/.test(named)) {
     if (/\$\d/.test(named)) return refusal(rule, 'substitution', 'It puts in the path and what was captured.')
     whole = settled.path === undefined ? '/(.*)' : `/(${whole.replace(/^\//, '')})`
-    if (settled.path === undefined && !isAll(wholeExpression(translated.source, before)!, before)) {
+    if (settled.path === undefined && !takesAll(wholeExpression(translated.source, before)!, before)) {
       const inner = wholeExpression(translated.source, before)!
       if (!inner.startsWith('/') || translated.groups > 0)
         return refusal(rule, 'substitution', 'It puts in the path by name.', 'Capture what is put in.')
@@ -145,7 +131,7 @@ function rewriteOf(
       context,
     )
   }
-  if (/%\{|%\d/.test(named))
+  if (/%\{|%\d/.test(named.replace(/\\./g, '')))
     return refusal(
       rule,
       'substitution',
@@ -155,8 +141,9 @@ function rewriteOf(
   return finish(made, rule, settled, ignoreCase, whole, named, translated.groups, flags, status, context)
 }
 
-const isAll = (whole: string, before: string) =>
-  /^(?:\/?\.\*\??(?:\.\*)?|\/?\(\.\*\)|\.\*\?)$/.test(whole.replace(quoted(before), ''))
+/** Whether a pattern takes every path, whatever it captures of it. */
+const takesAll = (whole: string, before: string) =>
+  /^\/?(?:\.\*\??)*$|^\/?\(\.\*\)$/.test(whole.startsWith(quoted(before)) ? whole.slice(quoted(before).length) : whole)
 
 function finish(
   made: ReadingMaker,

@@ -136,6 +136,10 @@ export class Redirects {
         statement,
         'The server hands the address on as it was asked; here escapes of letters and digits are put right first.',
       )
+    if (/\$scheme|^\//.test(to))
+      this.made.remark(statement, 'The server keeps the scheme and port it was asked by; here it is HTTPS.')
+    if (/\?\$(?:args|query_string)/.test(to))
+      this.made.remark(statement, 'Without a query the server ends the address in “?”; here it does not.')
     const literal = literalOf(pattern)
     const template = wholeAddress(value.template, host)
     if (template === undefined)
@@ -148,7 +152,7 @@ export class Redirects {
       )
     if (literal && !template.includes('{+') && (!fold || !this.options.sameness.capitalsMatter)) {
       for (const slug of [literal.text, ...(literal.slash ? [literal.text + '/'] : [])])
-        this.made.link({ ...place, host, slug: slug.slice(1), destination: template, ...told })
+        this.made.link({ ...place, host, slug: slug.slice(1), destination: asTyped(template, to), ...told })
       if (literal.dots)
         this.made.remark(statement, 'A “.” there takes any character; only the dot itself is carried over.')
       return
@@ -202,6 +206,10 @@ const within = (whole: string, pattern: string) => {
   const prefix = /^\/\((.*)\.\*\)$/.exec(pattern)?.[1]
   return prefix !== undefined && whole.startsWith('/' + prefix)
 }
+
+/** A link’s destination has its braces as they were written: there they are no captures. */
+const asTyped = (template: string, to: string) =>
+  /[{}]/.test(to) ? template.replaceAll('%7B', '{').replaceAll('%7D', '}') : template
 
 /** A destination as a whole address; one that begins with a slash is of the same host. */
 export const wholeAddress = (template: string, host: string): string | undefined =>

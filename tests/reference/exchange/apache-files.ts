@@ -190,4 +190,138 @@ RewriteRule ^/(.*)$ \${moved:$1} [R=301,L]`,
     asks: ['/fares', '/night/bus'],
     differs: [{ path: /^\/(?:n|%6e)ight\/bus(?:\?.*)?$/, told: 4 }],
   },
+  {
+    name: 'a folder below the top',
+    context: 'folder',
+    base: '/shop/',
+    text: `RewriteEngine On
+RewriteRule ^sale$ https://www.portansel.example/sale [R=301,L]
+RewriteRule ^item/([a-z]+)$ https://www.portansel.example/i/$1 [R=302,L]`,
+    asks: ['/shop/sale', '/shop/item/map', '/sale', '/item/map', '/shop/item/MAP'],
+  },
+  {
+    name: 'two patterns in one',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteRule ^/(?:fares|tickets)$ https://www.portansel.example/fares [R=301,L]
+RewriteRule ^/a$|^/b$ https://www.portansel.example/ab [R=302,L]`,
+    asks: ['/fares', '/tickets', '/a', '/b', '/ab'],
+  },
+  {
+    name: 'anywhere in the path',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteRule night https://www.portansel.example/night [R=302,L]
+RewriteRule /print$ https://www.portansel.example/print [R=302,L]`,
+    asks: ['/night', '/a/night/bus', '/a/print', '/print/a', '/tonight'],
+  },
+  {
+    name: 'the whole path by its name',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteRule ^ https://www.portansel.example%{REQUEST_URI} [R=301,L]`,
+    asks: ['/a', '/a/b', '/'],
+  },
+  {
+    name: 'only one folder, by a condition',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteCond %{REQUEST_URI} ^/old/
+RewriteRule .* https://www.portansel.example/archive [R=301,L]`,
+    asks: ['/old/a', '/old', '/new/a'],
+  },
+  {
+    name: 'with and without www',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteCond %{HTTP_HOST} ^(www\\.)?fifth\\.example$ [NC]
+RewriteRule ^/b$ https://www.portansel.example/other-b [R=301,L]`,
+    asks: ['/b'],
+  },
+  {
+    name: 'hosts or hosts',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteCond %{HTTP_HOST} ^third\\.example$ [OR]
+RewriteCond %{HTTP_HOST} ^fourth\\.example$
+RewriteRule ^/c$ https://www.portansel.example/c [R=301,L]`,
+    asks: ['/c'],
+  },
+  {
+    name: 'no query at all',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteCond %{QUERY_STRING} ^$
+RewriteRule ^/q$ https://www.portansel.example/without [R=302,L]
+RewriteRule ^/q$ https://www.portansel.example/with? [R=302,L]`,
+    asks: ['/q'],
+  },
+  {
+    name: 'several things at once',
+    context: 'folder',
+    text: `Redirect 301 /both https://www.portansel.example/by-redirect
+RewriteEngine On
+RewriteRule ^both$ https://www.portansel.example/by-rewrite [R=302,L]`,
+    asks: ['/both', '/both/x'],
+  },
+  {
+    name: 'sections that hold always',
+    context: 'server',
+    text: `<IfModule mod_alias.c>
+  Redirect 301 /within https://www.portansel.example/within
+</IfModule>`,
+    asks: ['/within', '/within/a'],
+  },
+  {
+    name: 'sections that hold sometimes',
+    context: 'server',
+    text: `<Location /only>
+  Redirect 301 https://www.portansel.example/only
+</Location>
+Redirect 301 /plain https://www.portansel.example/plain`,
+    asks: ['/plain'],
+    refused: [2],
+  },
+  {
+    name: 'a rewriting that is off',
+    context: 'server',
+    text: `RewriteEngine Off
+RewriteRule ^/x$ https://www.portansel.example/x [R=301]`,
+    asks: ['/x'],
+    refused: [2],
+  },
+  {
+    name: 'numbers and classes',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteRule ^/n/([0-9]{1,3})$ https://www.portansel.example/n?id=$1 [R=302,L]
+RewriteRule ^/c/([[:alpha:]]+)-([^/]+)$ https://www.portansel.example/$2/$1 [R=302,L]
+RewriteRule ^/w/(\\w+)\\.(?:html?|php)$ https://www.portansel.example/w/$1 [R=301,L]`,
+    asks: ['/n/1', '/n/123', '/n/1234', '/c/ab-cd', '/c/1-x', '/w/a_b.html', '/w/a.htm', '/w/a.pht'],
+  },
+  {
+    name: 'dollars, percents and ampersands',
+    context: 'server',
+    text: `RewriteEngine On
+RewriteRule ^/d$ https://www.portansel.example/d?a=1&b=\\$2 [R=302,L,NE]
+RewriteRule ^/p$ https://www.portansel.example/p\\%20q [R=302,L,NE]`,
+    asks: ['/d', '/p'],
+  },
+  {
+    name: 'the same address twice',
+    context: 'server',
+    text: `Redirect 301 /twice https://www.portansel.example/first
+Redirect 301 /twice https://www.portansel.example/second`,
+    asks: ['/twice', '/twice/x'],
+  },
+  {
+    name: 'forbidden and internal',
+    context: 'folder',
+    text: `RewriteEngine On
+RewriteRule ^secret - [F]
+RewriteRule ^front$ index.php [L]
+RewriteRule ^out$ https://www.portansel.example/out [R=302,L]`,
+    asks: ['/out', '/front'],
+    refused: [2, 3],
+  },
 ]

@@ -126,4 +126,110 @@ rewrite ^/in/(.*)$ /index.html?page=$1 last;`,
     asks: ['/no'],
     refused: ['rewrite', 'agent', '403', 'pdf', 'try_files', 'location /'],
   },
+  {
+    name: 'a location without regard to capitals',
+    text: `location ~* ^/fares$ { return 301 https://www.portansel.example/fares; }
+location ~ ^/Zones$ { return 301 https://www.portansel.example/zones; }`,
+    asks: ['/fares', '/FARES', '/Zones', '/zones'],
+  },
+  {
+    name: 'the longest prefix counts',
+    text: `location /a { return 302 https://www.portansel.example/a; }
+location /a/b { return 302 https://www.portansel.example/b; }
+location /a/b/c { return 302 https://www.portansel.example/c; }`,
+    asks: ['/a', '/ab', '/a/b', '/a/b/c', '/a/b/cd', '/a/c'],
+  },
+  {
+    name: 'expressions in their order',
+    text: `location ~ ^/x/(\\d+) { return 302 https://www.portansel.example/number/$1; }
+location ~ ^/x/ { return 302 https://www.portansel.example/other; }`,
+    asks: ['/x/12', '/x/12a', '/x/a', '/x'],
+  },
+  {
+    name: 'the server itself first',
+    text: `rewrite ^/first$ https://www.portansel.example/by-server permanent;
+location = /first { return 302 https://www.portansel.example/by-location; }
+location = /second { return 302 https://www.portansel.example/second; }`,
+    asks: ['/first', '/second'],
+  },
+  {
+    name: 'queries of rewriting',
+    text: `rewrite ^/keep$ https://www.portansel.example/keep?own=1 redirect;
+rewrite ^/drop$ https://www.portansel.example/drop?own=1? redirect;`,
+    asks: ['/keep', '/drop'],
+  },
+  {
+    name: 'queries by name',
+    text: `location = /args { return 302 https://www.portansel.example/args$is_args$args; }
+location = /more { return 302 https://www.portansel.example/more?$args; }`,
+    asks: ['/args', '/more'],
+    differs: [{ path: /^\/(?:more|%6dore)$/, told: /ends the address/ }],
+  },
+  {
+    name: 'addresses of the same host',
+    text: `location = /here { return 301 /there; }
+location = /gone { return 410; }`,
+    asks: ['/here', '/gone'],
+    differs: [{ path: /^\/(?:h|%68)ere(?:\?.*)?$/, told: /scheme and port/ }],
+  },
+  {
+    name: 'the scheme by its name',
+    text: 'location = /s { return 301 $scheme://www.portansel.example/s; }',
+    asks: ['/s'],
+    differs: [{ path: /^\/(?:s|%73)(?:\?.*)?$/, told: /scheme and port/ }],
+  },
+  {
+    name: 'over TLS only',
+    text: 'return 301 https://$host$request_uri;',
+    asks: ['/a'],
+    refused: ['return'],
+    differs: [{ path: /.*/, told: /HTTPS/ }],
+  },
+  {
+    name: 'a map with expressions and a text',
+    beside: `map $uri $to {
+  default "";
+  /plain https://www.portansel.example/plain;
+  ~^/p/(.+)$ https://www.portansel.example/q/$1;
+  "~^/with space/(.*)$" https://www.portansel.example/space/$1;
+}`,
+    text: 'if ($to) { return 301 $to; }',
+    asks: ['/plain', '/p/a/b', '/PLAIN', '/with%20space/x'],
+  },
+  {
+    name: 'quotes and comments',
+    text: `# a comment; with { braces }
+location = "/quo;ted" { return 302 "https://www.portansel.example/q?a={b}"; }
+location = '/single' { return 302 'https://www.portansel.example/s'; }`,
+    asks: ['/quo;ted', '/single'],
+  },
+  {
+    name: 'what stands behind an answer',
+    text: `return 302 https://www.portansel.example/all;
+location = /never { return 301 https://www.portansel.example/never; }`,
+    asks: ['/never', '/x'],
+    refused: ['location = /never'],
+  },
+  {
+    name: 'a map that is asked of something else',
+    beside: 'map $http_user_agent $moved { default ""; ~Mobile https://m.portansel.example/; }',
+    text: 'if ($moved) { return 302 $moved; }\nlocation = /ok { return 302 https://www.portansel.example/ok; }',
+    asks: ['/ok'],
+    refused: ['map $', 'if ('],
+  },
+  {
+    name: 'a bare code and an address alone',
+    text: `location = /code { return 404; }
+location = /address { return https://www.portansel.example/address; }`,
+    asks: ['/code', '/address'],
+    refused: ['return 404'],
+  },
+  {
+    name: 'nested and named locations',
+    text: `location /outer/ { location /outer/inner { return 302 https://www.portansel.example/inner; } return 302 https://www.portansel.example/outer; }
+location @named { return 302 https://www.portansel.example/named; }`,
+    asks: ['/outer/x', '/outer/inner'],
+    refused: ['location /outer/inner'],
+    differs: [{ path: /inner/, told: /within a location/ }],
+  },
 ]
