@@ -1,5 +1,13 @@
 import { defineStore } from 'pinia'
-import type { Intake, IntakeOptions, IntakePatch, IntakeRow, IntakeRowsPatch, IntakeRowsQuery } from '~~/core/schemas'
+import type {
+  Intake,
+  LogReplay,
+  IntakeOptions,
+  IntakePatch,
+  IntakeRow,
+  IntakeRowsPatch,
+  IntakeRowsQuery,
+} from '~~/core/schemas'
 
 export type IntakeFilter = IntakeRowsQuery['kind']
 
@@ -116,6 +124,9 @@ export const useExchangeStore = defineStore('exchange', {
       await this.look(id)
       return this.current
     },
+    /** Puts an old server’s log to a file. */
+    putLog: (id: number, log: Blob) =>
+      callApi<LogReplay>(`/imports/${id}/log`, { method: 'POST', body: log, type: 'application/octet-stream' }),
     async letGo() {
       await callApi(`/imports/${this.current!.id}`, { method: 'DELETE' })
     },

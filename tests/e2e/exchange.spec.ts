@@ -104,3 +104,39 @@ test('a viewer sees a file and can decide nothing of it', async ({ page, browser
   await expect(other.getByRole('button', { name: 'Let it go' })).toHaveCount(0)
   await page.getByRole('button', { name: 'Let it go' }).click()
 })
+
+test('a bookmark asks for the short address of the page one is on, signed in or out', async ({ page, context }) => {
+  await context.grantPermissions(['clipboard-read', 'clipboard-write'])
+  await page.goto(admin() + '/sign-in')
+  await signInQuickly(page)
+  await page.goto(admin() + '/exchange')
+  const code = await page.getByRole('link', { name: 'Short address' }).getAttribute('href')
+  const { destination } = await (await page.request.get(`${admin()}/api/v1/links/1`)).json()
+  await context.clearCookies()
+  // A page that lets no script of its own run; what a person runs is not its own.
+  await page.route('https://pages.example/**', (route) =>
+    route.fulfill({
+      contentType: 'text/html',
+      headers: { 'content-security-policy': "default-src 'none'" },
+      body: '<title>Pier works</title>',
+    }),
+  )
+  await page.goto('https://pages.example/pier-works')
+  const opened = page.waitForEvent('popup')
+  await page.evaluate(code!.replace(/^javascript:/, ''))
+  const window = await opened
+  await window.waitForURL(/\/sign-in/)
+  await signInQuickly(window)
+  await window.goto(`${admin()}/quick?to=${encodeURIComponent('https://pages.example/pier-works')}&title=Pier%20works`)
+  await expect(window.getByRole('textbox', { name: 'Title' })).toHaveValue('Pier works')
+  expect(await faults(window)).toEqual([])
+  await window.getByRole('textbox', { name: /^Slug/ }).fill('e2e-pier-works')
+  await window.keyboard.press('Enter')
+  await expect(window.getByRole('status').filter({ hasText: 'Copied: ansl.example/e2e-pier-works' })).toBeVisible()
+  expect(await window.evaluate(() => navigator.clipboard.readText())).toBe('https://ansl.example/e2e-pier-works')
+  // A page that has one is told it first.
+  await window.goto(`${admin()}/quick?to=${encodeURIComponent(destination)}`)
+  await expect(window.getByRole('button', { name: 'Copy ansl.example/fares' })).toBeVisible()
+  await window.goto(`${admin()}/quick?to=javascript:alert(1)`)
+  await expect(window.getByText('Only pages with http:// or https://')).toBeVisible()
+})

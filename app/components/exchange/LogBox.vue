@@ -4,6 +4,7 @@ import type { LogReplay } from '~~/core/schemas'
 
 /** An old server’s log put to the file: how many of its visitors would still land. */
 const { intake } = defineProps<{ intake: number }>()
+const exchange = useExchangeStore()
 const chooser = ref<HTMLInputElement>()
 const told = ref<LogReplay>()
 const fault = ref('')
@@ -17,12 +18,7 @@ async function chosen(event: Event) {
   busy.value = true
   fault.value = ''
   try {
-    const body = new Blob([file])
-    told.value = await callApi<LogReplay>(`/imports/${intake}/log`, {
-      method: 'POST',
-      body,
-      type: 'application/octet-stream',
-    })
+    told.value = await exchange.putLog(intake, file)
   } catch (error) {
     fault.value = (error as Error).message
   } finally {

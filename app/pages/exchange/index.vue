@@ -15,6 +15,7 @@ void exchange.list()
       <div class="side">
         <BringIn v-if="session.may('editor')" />
         <p v-else class="soft">Only editors and administrators bring files in.</p>
+        <QuickMark />
       </div>
       <div class="side">
         <TakeOut />
