@@ -99,6 +99,11 @@ async function write(
         { state: 'applied', entryId: context.entryId, endedAt: new Date(), version: intake.version! + 1 },
         { where: { id: intake.id, state: 'applying' }, transaction: context.transaction },
       )
+      // What was brought in is in the ledger; its file is needed no more.
+      await db.sequelize.query('DELETE FROM intake_source WHERE intake_id = ?', {
+        replacements: [intake.id],
+        transaction: context.transaction,
+      })
       if (done === 0) throw new Problem(409, 'Already under way', 'Somebody else is bringing this file in already.')
     },
   })

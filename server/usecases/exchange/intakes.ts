@@ -22,6 +22,8 @@ import { filesOf, keepSource } from './sources'
 
 const log = makeLog('admin')
 
+/** Files so short are unpacked while whoever sends them waits. */
+const SHORT_OCTETS = 100_000
 /** So many files are read at once in a process. */
 const MOST_READING = 2
 /** A reading nobody works on any more: whoever did was ended. */
@@ -53,8 +55,8 @@ export async function makeIntake(
   }
   refuseUnknownFormat(options)
   refuseMany()
-  // What cannot be unpacked is refused at once.
-  filesOf(name, octets)
+  // What cannot be unpacked is refused at once, where that is soon told; the thread tells it of the rest.
+  if (octets.length <= SHORT_OCTETS) filesOf(name, octets)
   const now = new Date()
   const intake = await db.Intake.create({
     state: 'reading',

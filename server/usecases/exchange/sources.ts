@@ -1,4 +1,5 @@
-import { gunzipSync, gzipSync } from 'node:zlib'
+import { promisify } from 'node:util'
+import { gunzip, gzip } from 'node:zlib'
 import { QueryTypes } from 'sequelize'
 import { unzipSync } from 'fflate'
 import type { SourceFile } from '../../../core/formats'
@@ -12,7 +13,8 @@ const PART = 4_000_000
 
 /** Keeps the octets of a file beside its intake, packed. */
 export async function keepSource(db: Database, intakeId: number, octets: Buffer): Promise<void> {
-  const packed = gzipSync(octets, { level: 4 })
+  // Not here: others wait for this process.
+  const packed = await promisify(gzip)(octets, { level: 4 })
   for (let from = 0, part = 0; from < packed.length || part === 0; from += PART, part++)
     await db.sequelize.query('INSERT INTO intake_source (intake_id, part, body) VALUES (?, ?, ?)', {
       replacements: [intakeId, part, packed.subarray(from, from + PART)],
@@ -25,7 +27,7 @@ export async function readSource(db: Database, intakeId: number): Promise<Buffer
     'SELECT body FROM intake_source WHERE intake_id = ? ORDER BY part',
     { replacements: [intakeId], type: QueryTypes.SELECT },
   )
-  return gunzipSync(Buffer.concat(rows.map(({ body }) => body)), { maxOutputLength: MOST_OCTETS })
+  return promisify(gunzip)(Buffer.concat(rows.map(({ body }) => body)), { maxOutputLength: MOST_OCTETS })
 }
 
 const isZip = (octets: Uint8Array) => octets[0] === 0x50 && octets[1] === 0x4b && (octets[2] === 3 || octets[2] === 5)
