@@ -6,6 +6,15 @@ const axe = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 
 /** Serious and critical findings of axe-core under WCAG 2.2 A and AA, as text that says where. */
 export async function faults(page: Page): Promise<string[]> {
+  // What is on its way in or out is neither there nor gone: its contrast is nobody's.
+  await page.evaluate(() =>
+    Promise.all(
+      document
+        .getAnimations()
+        .filter((animation) => animation.effect?.getComputedTiming().endTime !== Infinity)
+        .map((animation) => animation.finished.catch(() => undefined)),
+    ),
+  )
   await page.evaluate(axe)
   return page.evaluate(async () => {
     const run = (
