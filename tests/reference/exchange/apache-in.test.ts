@@ -2,10 +2,12 @@
 // apache2 2.4.
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { findFormat } from '../../../core/formats'
-import { APACHE_FILES, type ApacheCase } from './apache-files'
+import { ALIAS_FILES, type ApacheCase } from './apache-files'
+import { REWRITING_FILES } from './apache-rewriting'
 import { askTable, asLed, EXACT, neighboursOf, tableFor } from './as-gateway'
 import { startApache, type RealServer } from './servers'
 
+const APACHE_FILES = [...ALIAS_FILES, ...REWRITING_FILES]
 const hostOf = (index: number) => `site-${index}.example`
 const aliasOf = (index: number) => `ServerName ${hostOf(index)}\nServerAlias other.example\n`
 let server: RealServer

@@ -226,7 +226,10 @@ location = /address { return https://www.portansel.example/address; }`,
   },
   {
     name: 'nested and named locations',
-    text: `location /outer/ { location /outer/inner { return 302 https://www.portansel.example/inner; } return 302 https://www.portansel.example/outer; }
+    text: `location /outer/ {
+  location /outer/inner { return 302 https://www.portansel.example/inner; }
+  return 302 https://www.portansel.example/outer;
+}
 location @named { return 302 https://www.portansel.example/named; }`,
     asks: ['/outer/x', '/outer/inner'],
     refused: ['location /outer/inner'],

@@ -28,7 +28,7 @@ describe('expressions of Perl’s dialect', () => {
     expect(translateExpression(source)).toMatchObject({ ok: false, construct, column })
   })
 
-  // What both dialects know takes the same texts: JavaScript's own expressions stand in for Perl's where they are alike.
+  // What both dialects know takes the same texts: JavaScript's expressions stand in for Perl's where they are alike.
   it.each([
     ['^/a(b|c)*d$', ['/ad', '/abcd', '/abd/', 'x/ad']],
     ['/(?<id>\\d{2,4})(?:/.*)?$', ['/12', '/12345', '/1', '/123/x', '/a/99']],
