@@ -19,11 +19,18 @@ const read = (id: number) =>
     const { body } = await call('GET', `/imports/${id}`)
     return body.state === 'reading' ? undefined : (body as Told)
   })
+/** Sends a file once it is its turn: those before it may be on their way out still. */
+const taken = (name: string, text: string) =>
+  until('it is taken', async () => {
+    const sent = await send(name, text)
+    return sent.status === 429 ? undefined : sent
+  })
+const bring = async (name: string, text: string) => read((await taken(name, text)).body.id)
 const apply = ({ id, version }: Told) => call('POST', `/imports/${id}/apply`, {}, { 'if-match': `"${version}"` })
 
 describe('a file sent to the desk', () => {
   it('is read, applied, live at the gateway, and taken out again as it came in', async () => {
-    const { status, body } = await send('list.txt', '/sent https://www.portansel.example/sent 301\n/gone-x gone')
+    const { status, body } = await taken('list.txt', '/sent https://www.portansel.example/sent 301\n/gone-x gone')
     expect(status).toBe(202)
     const intake = await read(body.id)
     expect((await apply(intake)).body).toMatchObject({ state: 'applied' })
@@ -42,7 +49,7 @@ describe('a file sent to the desk', () => {
   })
 
   it('has an old server’s log put to it', async () => {
-    const { body } = await send('logged.txt', '/logged https://www.portansel.example/logged 301')
+    const { body } = await taken('logged.txt', '/logged https://www.portansel.example/logged 301')
     const intake = await read(body.id)
     const line = (target: string, status: number) =>
       `192.0.2.7 - - [20/Nov/2026:10:00:00 +0000] "GET ${target} HTTP/1.1" ${status} 0 "-" "Mozilla/5.0"`
@@ -66,7 +73,7 @@ describe('a file sent to the desk', () => {
 
   it('all of it comes back from its own JSON, as the same', async () => {
     const out = await call('GET', '/export/json?domain=ansl.example')
-    const { body } = await send('again.json', JSON.stringify(out.body))
+    const { body } = await taken('again.json', JSON.stringify(out.body))
     const intake = await read(body.id)
     expect(intake.counts).toMatchObject({ new: 0, clash: 0, refused: 0 })
     expect(intake.counts.same).toBeGreaterThan(0)
@@ -118,7 +125,7 @@ describe('a file whose bringing in is cut short', () => {
           { length: LINES },
           (_, at) => `/${family}/${at} https://www.portansel.example/${at * 7} 302`,
         )
-        const intake = await read((await send(`${family}.txt`, lines.join('\n'))).body.id)
+        const intake = await bring(`${family}.txt`, lines.join('\n'))
         const made = async () =>
           Number(
             await fides.db.Link.count({ where: { slug: Array.from({ length: LINES }, (_, at) => `${family}/${at}`) } }),
