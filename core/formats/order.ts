@@ -1,7 +1,6 @@
 import { canonicalSlug, type Sameness } from '../address'
-import { makeMatcher, readPattern } from '../patterns'
+import { makeMatcher, quoted, readPattern } from '../patterns'
 import type { FileLink, FileRule, Reading } from './format'
-import { quoted } from './regex/whole'
 
 /** What a reading comes to on our side: links are asked before rules, and each address has one link. */
 export interface Ordered {

@@ -5,6 +5,7 @@ export { makeMatcher } from './matcher'
 
 export { PatternFault } from './node'
 export type { Pattern } from './node'
+export { quoted } from './quoted'
 export { readPattern } from './read'
 export { wholeSource } from './whole-source'
 export { comparePatterns, judgePattern, relate } from './relate'

@@ -4,7 +4,8 @@ import { WRITERS, type Written, type WriterId } from '../../core/formats/write'
 import type { ExportAbout, ExportQuery } from '../../core/schemas'
 import { openDatabase } from '../database/open'
 import { outgoingOf } from '../usecases/exchange/outgoing'
-import { Problem, type FieldFault } from '../usecases/problem'
+import { Problem } from '../usecases/problem'
+import { toldOf, type Told } from './run-once'
 
 /** What a writing thread is told when it starts. */
 export interface ExportWork {
@@ -15,13 +16,13 @@ export interface ExportWork {
   about: boolean
 }
 
-export type FromExport =
-  | { about: ExportAbout }
-  | { name: string; octets: Uint8Array }
-  | { refused: { status: number; title: string; detail: string; errors: FieldFault[] } }
-  | { problem: string }
+/** A file as it is taken. */
+export interface ExportedFile {
+  name: string
+  octets: Uint8Array
+}
 
-const tell = (message: FromExport) => parentPort!.postMessage(message)
+const tell = (message: Told<ExportAbout | ExportedFile>) => parentPort!.postMessage(message)
 
 /** What goes along with several files: what to do with them, and what they cannot say. */
 function readme({ steps, cannot }: Written, host: string, at: number): string {
@@ -51,7 +52,7 @@ async function work({ databaseUrl, format, query, about }: ExportWork): Promise<
     if (about) {
       const { cannot, steps } = written
       tell({
-        about: {
+        result: {
           format,
           links: outgoing.links.length,
           rules: outgoing.rules.length,
@@ -67,19 +68,16 @@ async function work({ databaseUrl, format, query, about }: ExportWork): Promise<
       const names = files.slice(0, 5).map(({ name }) => name)
       throw new Problem(404, 'Not here', `There is no file “${query.part}” in it; there is ${names.join(', ')}.`)
     }
-    if (wanted) tell(wanted)
-    else if (written.steps.length === 0 && files.length === 1) tell(files[0]!)
+    if (wanted) tell({ result: wanted })
+    else if (written.steps.length === 0 && files.length === 1) tell({ result: files[0]! })
     else {
       const { host } = outgoing.domain
       const packed = Object.fromEntries(files.map(({ name, octets }) => [name, octets]))
       packed['README.txt'] = strToU8(readme(written, host, outgoing.at))
-      tell({ name: `${host}-${format}.zip`, octets: zipSync(packed) })
+      tell({ result: { name: `${host}-${format}.zip`, octets: zipSync(packed) } })
     }
   } catch (error) {
-    if (error instanceof Problem) {
-      const { status, title, message: detail, errors } = error
-      tell({ refused: { status, title, detail, errors } })
-    } else tell({ problem: (error as Error).message })
+    tell(toldOf(error))
   } finally {
     await db.sequelize.close()
   }

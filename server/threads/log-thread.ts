@@ -4,6 +4,7 @@ import { Replay, seenIn } from '../../core/table'
 import type { LogReplay } from '../../core/schemas'
 import { openDatabase } from '../database/open'
 import { tablesFor } from '../usecases/replay/tables'
+import { toldOf, type Told } from './run-once'
 
 /** What a thread that puts a log to a file is told when it starts. */
 export interface LogWork {
@@ -13,8 +14,6 @@ export interface LogWork {
   host: string
   octets: Uint8Array
 }
-
-export type FromLog = { result: LogReplay } | { problem: string }
 
 /** Requests that led somewhere, or tried to: pages asked for, answered or not found. */
 const COUNTS = (status: number) => status < 400 || status === 404 || status === 410
@@ -59,9 +58,9 @@ async function work({ databaseUrl, intake, host, octets }: LogWork): Promise<voi
     lost.sort((a, b) => b.count - a.count)
     const { requests, counts } = replay.told()
     const result = { lines, unread, requests, landedThere, lostHere, counts, lost: lost.slice(0, 50) }
-    parentPort!.postMessage({ result } satisfies FromLog)
+    parentPort!.postMessage({ result } satisfies Told<LogReplay>)
   } catch (error) {
-    parentPort!.postMessage({ problem: (error as Error).message } satisfies FromLog)
+    parentPort!.postMessage(toldOf(error))
   } finally {
     await db.sequelize.close()
   }

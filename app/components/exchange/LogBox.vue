@@ -36,10 +36,10 @@ async function chosen(event: Event) {
     </header>
     <input ref="chooser" type="file" hidden aria-label="Access log" @change="chosen" />
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
-    <p v-if="!told" class="soft">Its access log says how many of last month’s visitors would still land.</p>
+    <p v-if="!told" class="soft">Its access log says how many of the requests that landed there would land here.</p>
     <div v-else role="status">
       <p>
-        Of {{ number(told.landedThere) }} visitors who landed there,
+        Of {{ number(told.landedThere) }} requests that landed there,
         <strong>{{ number(told.landedThere - told.lostHere) }}</strong> would land here.
       </p>
       <p v-if="told.unread > 0" class="soft">{{ number(told.unread) }} lines could not be read.</p>

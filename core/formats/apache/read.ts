@@ -1,4 +1,5 @@
 import { readHost } from '../../address'
+import { quoted } from '../../patterns'
 import type { Format, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
 import { countLines, linesOf, ReadingMaker } from '../reading'
@@ -153,10 +154,8 @@ const isMapText = (file: SourceFile, files: readonly SourceFile[]) =>
   files.some(
     (other) =>
       other !== file &&
-      new RegExp(`RewriteMap\\s+\\S+\\s+"?txt:\\S*${escaped(fileName(file.name))}`, 'i').test(other.text),
+      new RegExp(`RewriteMap\\s+\\S+\\s+"?txt:\\S*${quoted(fileName(file.name))}`, 'i').test(other.text),
   )
-
-const escaped = (text: string) => text.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&')
 
 export const apache: Format = {
   id: 'apache',

@@ -1,6 +1,7 @@
 import type { FileRedirect } from '../format'
 import type { ReadingMaker } from '../reading'
-import { literalOf, quoted, wholeExpression } from '../regex/whole'
+import { quoted } from '../../patterns'
+import { literalOf, wholeExpression } from '../regex/whole'
 import { translateExpression } from '../regex/translate'
 import { readStatus } from '../status'
 import { absolute, toTemplate } from './alias'

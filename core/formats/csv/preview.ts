@@ -3,8 +3,6 @@ import type { Columns } from '../format'
 import { matchColumns } from './columns'
 import { delimiterOf } from './read'
 
-export { delimiterOf }
-
 /** The first rows of a table and which column is taken for what, to be settled by a person. */
 export function previewOf(text: string, columns?: Columns): { sample: string[][]; columns: Columns } {
   const { data } = Papa.parse<string[]>(text.slice(0, 50_000).replace(/^\ufeff/, ''), {

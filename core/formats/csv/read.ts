@@ -5,6 +5,7 @@ import { FORMAT_NAMES } from '../kinds'
 import { MOST_LINE, MOST_LINES, ReadingMaker } from '../reading'
 import { readStatus } from '../status'
 import { matchColumns } from './columns'
+import { unguarded } from './guard'
 
 const DELIMITERS = [',', ';', '\t', '|'] as const
 const DELIMITER_WORDS: Record<string, string> = { ',': 'commas', ';': 'semicolons', '\t': 'tabs', '|': 'bars' }
@@ -101,7 +102,7 @@ function readRow(made: ReadingMaker, file: string, { line, cells }: Row, columns
       ? (columns.address ?? columns.slug) === undefined
         ? { host: null, slug: null }
         : { sentence: 'The address is missing.' }
-      : readFileAddress(unformula(typed))
+      : readFileAddress(unguarded(typed))
   if ('sentence' in where)
     return made.refuse(at(columns.address === undefined ? 'slug' : 'address'), 'address', source, where.sentence)
   const status = cell('status')
@@ -114,7 +115,7 @@ function readRow(made: ReadingMaker, file: string, { line, cells }: Row, columns
       `“${status}” is no status of a redirect.`,
       'Write 301, 302, 303, 307, 308 or 410, or leave it out.',
     )
-  const destination = unformula(cell('destination'))
+  const destination = unguarded(cell('destination'))
   if (destination === '' && told !== 'gone')
     return made.refuse(at('destination'), 'no-destination', source, 'There is no destination.')
   const details = readDetails(cell)
@@ -133,15 +134,12 @@ function readRow(made: ReadingMaker, file: string, { line, cells }: Row, columns
   })
 }
 
-/** Spreadsheets guard text with an apostrophe. */
-const unformula = (text: string) => text.replace(/^'(?=[=+\-@])/, '')
-
 function readDetails(
   cell: (field: ColumnField) => string,
 ): { details: LinkDetails } | { field: ColumnField; sentence: string } {
   const details: LinkDetails = {}
   for (const field of ['title', 'note', 'owner'] as const)
-    if (cell(field) !== '') details[field] = unformula(cell(field))
+    if (cell(field) !== '') details[field] = unguarded(cell(field))
   if (cell('tags') !== '')
     details.tags = cell('tags')
       .split(/[,;|]/)

@@ -1,7 +1,7 @@
 import type { Format, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
 import { countLines, ReadingMaker } from '../reading'
-import { quoted } from '../regex/whole'
+import { quoted } from '../../patterns'
 import { parseNginx, type Statement } from './parse'
 import { Servers } from './servers'
 

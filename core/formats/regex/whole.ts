@@ -1,4 +1,5 @@
 import { canonicalSlug } from '../../address'
+import { quoted } from '../../patterns/quoted'
 
 /** A part of an expression between top-level bars. */
 interface Alternative {
@@ -75,9 +76,6 @@ export function quotedPath(path: string): string {
   })
   return quoted(canonical === undefined ? path : '/' + canonical)
 }
-
-/** A text as an expression that takes exactly it. */
-export const quoted = (text: string): string => text.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&')
 
 /**
  * The one text an expression takes, where it takes exactly one, or that text and the same with a slash behind it;

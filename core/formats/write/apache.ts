@@ -1,11 +1,9 @@
 import { splitDestination } from '../../address'
-import { wholeSource } from '../../patterns'
+import { quoted, wholeSource } from '../../patterns'
 import type { DomainRow, RuleRow } from '../../rows'
 import { conditionsOf } from './conditions'
 import { CannotList, standingOf, tellDates, type OutLink, type Outgoing, type Written } from './outgoing'
 
-/** Text of an address as an expression that takes exactly it. */
-const quoted = (text: string) => text.replace(/[\\^$.*+?()[\]{}|"]/g, '\\$&')
 /** A destination as a substitution: `$` and `%` would be references there. */
 const substitution = (text: string) => text.replace(/[\\$%]/g, '\\$&').replace(/"/g, '%22')
 

@@ -1,7 +1,5 @@
+import { quoted } from '../../patterns'
 import type { RuleRow } from '../../rows'
-
-/** A parameter as it is looked for in a query. */
-const quoted = (text: string) => text.replace(/[\\^$.*+?()[\]{}|"]/g, '\\$&')
 
 /**
  * What a rule asks of the query as expressions over it, all of which must match; `undefined` where servers cannot be

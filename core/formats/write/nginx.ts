@@ -1,13 +1,12 @@
 import { splitDestination } from '../../address'
-import { wholeSource } from '../../patterns'
+import { quoted, wholeSource } from '../../patterns'
 import type { RuleRow } from '../../rows'
 import { reservedOf, substitutionOf, tellGeneral, tellReading } from './apache'
 import { conditionsOf } from './conditions'
 import { CannotList, standingOf, tellDates, type Outgoing, type Written } from './outgoing'
 
 /** A text of nginx's configuration: quotes kept, and `$` where it begins no variable. */
-const quoted = (text: string) => `"${text.replace(/"/g, '\\"').replaceAll('$', '${dollar}')}"`
-const asExpression = (text: string) => text.replace(/[\\^$.*+?()[\]{}|"]/g, '\\$&')
+const inQuotes = (text: string) => `"${text.replace(/"/g, '\\"').replaceAll('$', '${dollar}')}"`
 
 /**
  * Parts of nginx's configuration (ngx_http_map_module, ngx_http_rewrite_module) that answer as the gateway does, as
@@ -28,7 +27,9 @@ export function writeNginx(outgoing: Outgoing): Written {
     const paths = [`/${link.canonical}`, ...(domain.trailingSlashMatters ? [] : [`/${link.canonical}/`])]
     if (domain.capitalsMatter)
       for (const path of paths)
-        locations.push(`location = ${quoted(path)} { return ${status}${standing.kind === 'page' ? '' : ` ${value}`}; }`)
+        locations.push(
+          `location = ${inQuotes(path)} { return ${status}${standing.kind === 'page' ? '' : ` ${value}`}; }`,
+        )
     else {
       const name = `fides_${id}_${status}`
       const rows = maps.get(name) ?? []
@@ -87,7 +88,7 @@ export function writeNginx(outgoing: Outgoing): Written {
 const hashSize = (rows: number) => 2 ** Math.ceil(Math.log2(rows * 2))
 
 /** A key of a map; what would be taken for a word of its own is escaped (ngx_http_map_module). */
-const mapKey = (path: string) => quoted(path)
+const mapKey = (path: string) => inQuotes(path)
 
 /** Where a link leads, as a value that may hold variables. */
 function locationOf(
@@ -95,7 +96,7 @@ function locationOf(
   { location, carry }: { location: string; carry: boolean },
   cannot: CannotList,
 ): string {
-  if (!carry) return quoted(location)
+  if (!carry) return inQuotes(location)
   const { base, query, fragment } = splitDestination(location)
   const plain = (text: string) => text.replace(/"/g, '\\"').replaceAll('$', '${dollar}')
   if (query === '') return `"${plain(base)}$is_args$args${plain(fragment)}"`
@@ -125,7 +126,7 @@ function rulesOf(rules: readonly RuleRow[], { domain }: Outgoing, cannot: Cannot
     const path = source.expression.replace(/^\^/, '').replace(/\$$/, '')
     const asked = conditions.map((condition) => `(?=${withinArgs(condition)})`).join('')
     const excepted = rule.except
-      .map((slug) => `(?![^ ]* /${asExpression(slug)}${trailingSlashMatters ? '' : '/?'}$)`)
+      .map((slug) => `(?![^ ]* /${quoted(slug)}${trailingSlashMatters ? '' : '/?'}$)`)
       .join('')
     const expression = `"^${asked}${excepted}[^ ]* ${path}$"`.replace(/(?<!^)"(?!$)/g, '\\x22')
     const { base, query, fragment } = splitDestination(rule.destination)
@@ -153,11 +154,11 @@ const withinArgs = (condition: string) =>
 
 function fallbacksOf({ domain }: Outgoing): string[] {
   const lines: string[] = []
-  if (domain.rootDestination) lines.push(`  if ($uri = "/") { return 302 ${quoted(domain.rootDestination)}; }`)
+  if (domain.rootDestination) lines.push(`  if ($uri = "/") { return 302 ${inQuotes(domain.rootDestination)}; }`)
   if (domain.notFoundDestination)
     lines.push(
       `  if ($uri ${domain.capitalsMatter ? '~' : '~*'} "^/(?:${reservedOf(domain)})$") { return 404; }`,
-      `  return 302 ${quoted(domain.notFoundDestination)};`,
+      `  return 302 ${inQuotes(domain.notFoundDestination)};`,
     )
   return lines
 }

@@ -1,11 +1,9 @@
 import Papa from 'papaparse'
+import { guarded } from '../csv/guard'
 import type { jsonFile } from '../json/schema'
 import { CannotList, type OutLink, type Outgoing, type Written } from './outgoing'
 
 const moment = (ms: number | null) => (ms === null ? '' : new Date(ms).toISOString())
-
-/** Text that a spreadsheet would take for a formula stands behind an apostrophe. */
-const asText = (cell: string) => (/^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell)
 
 const HEADS = ['address', 'destination', 'status', 'title', 'tags', 'owner', 'note', 'starts', 'ends', 'standing']
 
@@ -27,7 +25,7 @@ export function writeCsv({ domain, links, rules }: Outgoing): Written {
   ])
   for (const { slug, query } of links)
     if (query === 'carry') cannot.add('query', 'That a visitor’s query goes along is not said.', slug)
-  const text = Papa.unparse({ fields: HEADS, data: rows.map((row) => row.map(asText)) }, { newline: '\r\n' })
+  const text = Papa.unparse({ fields: HEADS, data: rows.map((row) => row.map(guarded)) }, { newline: '\r\n' })
   return { files: [{ name: `${domain.host}.csv`, text: text + '\r\n' }], cannot: cannot.all, steps: [] }
 }
 

@@ -12,6 +12,7 @@ import { circleSurvey } from '../conflicts/survey'
 import { findDomainNamed } from '../domains/find-domain'
 import { destinationHash, linkState, readTags } from '../links/link-state'
 import { slugTaken } from '../links/rename-link'
+import { wantChecked } from '../targets/want-checked'
 import { yielder } from '../yield-to-event-loop'
 import { countHolders } from './holders'
 import { selectLinks } from './select-links'
@@ -249,9 +250,6 @@ export function asTableRow({ link, after }: Pick<Row, 'link' | 'after'>): LinkRo
   }
 }
 
-/** So long destinations of a proposal are asked although nothing leads there yet. */
-const WANTED_DAYS = 2
-
 /** Has the new destinations checked by the workers; false where some cannot be asked. */
 async function wantChecks(db: Database, id: number): Promise<boolean> {
   const rows = await db.sequelize.query<{ hash: string; destination: string }>(
@@ -259,24 +257,7 @@ async function wantChecks(db: Database, id: number): Promise<boolean> {
      WHERE r.proposal_id = ? AND r.hash IS NOT NULL AND r.kind = 'change' GROUP BY r.hash`,
     { replacements: [id], type: QueryTypes.SELECT },
   )
-  const asked = rows.filter(({ destination }) => /^https?:/i.test(destination))
-  const now = new Date()
-  const wantedUntil = new Date(now.getTime() + WANTED_DAYS * 86_400_000)
-  for (let from = 0; from < asked.length; from += PAGE) {
-    await db.Target.bulkCreate(
-      asked.slice(from, from + PAGE).map(({ hash, destination }) => ({
-        hash,
-        destination,
-        host: (hostIn(destination) ?? '').slice(0, 255),
-        dueAt: now,
-        madeAt: now,
-        wantedUntil,
-        urgent: true,
-      })),
-      { updateOnDuplicate: ['wantedUntil'] },
-    )
-  }
-  return asked.length === rows.length
+  return wantChecked(db, rows, { urgent: true })
 }
 
 /** How many rows of each kind a proposal has. */

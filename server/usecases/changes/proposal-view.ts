@@ -19,7 +19,7 @@ const NO_COUNTS = {
   permanent: NOBODY,
 }
 
-const NO_CHECKS = { total: 0, done: 0, sound: 0, doubtful: 0, broken: 0 }
+export const NO_CHECKS = { total: 0, done: 0, sound: 0, doubtful: 0, broken: 0 }
 
 /** A proposal as a list tells it: as it was counted when it was worked out, and without its checks. */
 export const toListedProposal = (row: ProposalModel): Proposal => ({
@@ -57,11 +57,23 @@ export async function toProposalView(db: Database, proposal: ProposalModel): Pro
 
 /** How far the new destinations of a proposal are checked, and how they stand. */
 async function readChecks(db: Database, id: number): Promise<Proposal['checks']> {
-  const rows = await db.sequelize.query<{ confidence: 'sound' | 'doubtful' | 'broken' | null; targets: number }>(
-    `SELECT t.confidence, COUNT(DISTINCT t.id) AS targets FROM proposal_row r JOIN target t ON t.hash = r.hash
-     WHERE r.proposal_id = ? AND r.kind = 'change' GROUP BY t.confidence`,
-    { replacements: [id], type: QueryTypes.SELECT },
+  return tallyChecks(
+    await db.sequelize.query<Checked>(
+      `SELECT t.confidence, COUNT(DISTINCT t.id) AS targets FROM proposal_row r JOIN target t ON t.hash = r.hash
+       WHERE r.proposal_id = ? AND r.kind = 'change' GROUP BY t.confidence`,
+      { replacements: [id], type: QueryTypes.SELECT },
+    ),
   )
+}
+
+/** How many destinations stand so; those without a confidence were not asked yet. */
+export interface Checked {
+  confidence: 'sound' | 'doubtful' | 'broken' | null
+  targets: number
+}
+
+/** How far destinations are checked, and how they stand. */
+export function tallyChecks(rows: readonly Checked[]): Proposal['checks'] {
   const of = (confidence: string | null) => Number(rows.find((row) => row.confidence === confidence)?.targets ?? 0)
   const [sound, doubtful, broken] = [of('sound'), of('doubtful'), of('broken')]
   return { total: sound + doubtful + broken + of(null), done: sound + doubtful + broken, sound, doubtful, broken }

@@ -2,7 +2,6 @@ import { QueryTypes, Transaction } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { columnOf, LINK_FIELDS, modelValues } from '../../../core/rows'
 import type { Rewritten } from '../../../core/changes'
-import { TARGET_RANKS, type Confidence } from '../../../core/targets'
 import type { Database } from '../../database/open'
 import type { LinkModel } from '../../database/models/link'
 import type { Actor, Record } from '../ledger/change'
@@ -11,6 +10,8 @@ import { writeEntry } from '../ledger/write-entry'
 import { patiently } from '../ledger/patience'
 import { readForwarding } from '../links/list-links'
 import { destinationHash, linkState, readTags, searchText } from '../links/link-state'
+import { addManyTags } from '../links/add-many-tags'
+import { readRanks } from '../targets/read-ranks'
 import { Problem } from '../problem'
 import { leaveSlugs, makeRoom } from './move-links'
 
@@ -175,7 +176,7 @@ async function writePage(
   const ranks = await readRanks(
     db,
     transaction,
-    sound.map(({ part }) => part),
+    sound.flatMap(({ part }) => part.after.destination ?? []),
   )
   const moves = sound.flatMap(({ link, part, was }) =>
     part.after.canonical === undefined
@@ -216,23 +217,6 @@ async function writePage(
     keep,
   )
   return stale
-}
-
-async function readRanks(db: Database, transaction: Transaction, parts: readonly Part[]): Promise<Map<string, number>> {
-  const hashes = parts.flatMap(({ after }) =>
-    after.destination === undefined ? [] : [destinationHash(after.destination)],
-  )
-  if (hashes.length === 0) return new Map()
-  const targets = await db.Target.findAll({
-    attributes: ['hash', 'confidence'],
-    where: { hash: [...new Set(hashes)] },
-    transaction,
-  })
-  return new Map(
-    targets.flatMap(({ hash, confidence }) =>
-      confidence ? [[hash, TARGET_RANKS[confidence as Confidence]] as const] : [],
-    ),
-  )
 }
 
 /** A column beside the fields that describe a link. */
@@ -276,18 +260,10 @@ const plain = (value: unknown): unknown =>
 
 async function writeManyTags(db: Database, transaction: Transaction, parts: readonly Part[]): Promise<void> {
   if (parts.length === 0) return
-  const names = [...new Set(parts.flatMap(({ after }) => after.tags!))]
-  if (names.length > 0)
-    await db.Tag.bulkCreate(
-      names.map((name) => ({ name })),
-      { ignoreDuplicates: true, transaction },
-    )
-  const tags = new Map(
-    (await db.Tag.findAll({ where: { name: names }, transaction })).map(({ id, name }) => [name, id]),
-  )
   await db.LinkTag.destroy({ where: { linkId: parts.map(({ linkId }) => linkId) }, transaction })
-  await db.LinkTag.bulkCreate(
-    parts.flatMap(({ linkId, after }) => after.tags!.map((name) => ({ linkId, tagId: tags.get(name)! }))),
-    { transaction },
+  await addManyTags(
+    db,
+    transaction,
+    parts.map(({ linkId, after }) => ({ linkId, names: after.tags! })),
   )
 }

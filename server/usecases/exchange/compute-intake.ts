@@ -2,8 +2,7 @@ import { randomBytes } from 'node:crypto'
 import { QueryTypes } from 'sequelize'
 import { canonicalSlug, judgeSlug } from '../../../core/address'
 import { findFormat, inferRules, inOurOrder, recognise, type FileLink, type InferredRule } from '../../../core/formats'
-import { delimiterOf, previewOf } from '../../../core/formats/csv/preview'
-import { hostIn } from '../../../core/table'
+import { previewOf } from '../../../core/formats/csv/preview'
 import { wholeSlugRules } from '../../../core/rows'
 import { breachesOf, randomAlphabet, randomSlug, wordsOf } from '../../../core/slugs'
 import type { IntakeOptions } from '../../../core/schemas'
@@ -13,6 +12,7 @@ import type { IntakeModel, KeptFamily } from '../../database/models/intake'
 import { readSurvey } from '../conflicts/read-survey'
 import { destinationHash } from '../links/link-state'
 import { Problem } from '../problem'
+import { wantChecked } from '../targets/want-checked'
 import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
 import { hostFor, judgeLink, judgeRule, type Judging } from './judge-rows'
@@ -51,7 +51,6 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     context: options.context,
     base: options.base,
     columns: options.columns,
-    ...(format.id === 'csv' && files[0] && { delimiter: delimiterOf(files[0].text) }),
   })
   const ordered = inOurOrder(
     reading,
@@ -79,7 +78,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     await compareRows(db, rows.slice(from, from + PAGE), hosts, says)
     await tell('comparing', Math.min(rows.length, from + PAGE), rows.length)
   }
-  const revision = await clashes(db, rows, tell)
+  await clashes(db, rows, tell)
   // Files in which each line has a title of its own are no candidates: a rule has one.
   const families = inferRules(
     ordered.links.filter((link) => {
@@ -103,7 +102,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
       remarks: reading.remarks.slice(0, MOST_REMARKS),
       ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
     },
-    step: revision,
+    step: '',
     total: rows.length,
     done: rows.length,
     problem: '',
@@ -130,8 +129,8 @@ const keptFamily = (family: InferredRule, domain: DomainModel, options: IntakeOp
   taken: false,
 })
 
-/** Finds conflicts with all there is and within the file; gives the ledger’s revision they were found at. */
-async function clashes(db: Database, rows: readonly JudgedRow[], tell: Tell): Promise<string> {
+/** Finds conflicts with all there is and within the file. */
+async function clashes(db: Database, rows: readonly JudgedRow[], tell: Tell): Promise<void> {
   await tell('looking for clashes', 0, rows.length)
   const survey = await readSurvey(db)
   for (const { done, total } of findClashes(survey, rows)) await tell('looking for clashes', done, total)
@@ -140,7 +139,6 @@ async function clashes(db: Database, rows: readonly JudgedRow[], tell: Tell): Pr
       row.hash = destinationHash(row.destination!)
       row.code = ''
     }
-  return `at ${survey.revision}`
 }
 
 /** Says of rows without an address of their own that their destination has one already. */
@@ -241,8 +239,7 @@ async function writeRows(db: Database, id: number, rows: readonly JudgedRow[], t
   }
 }
 
-/** So long new destinations are asked although nothing leads there yet, and so many of one intake. */
-const WANTED_DAYS = 2
+/** So many new destinations of one file are asked. */
 const MOST_WANTED = 20_000
 
 /** Has new destinations asked by the workers. */
@@ -252,20 +249,5 @@ async function wantChecks(db: Database, id: number): Promise<void> {
      GROUP BY hash LIMIT ${MOST_WANTED}`,
     { replacements: [id], type: QueryTypes.SELECT },
   )
-  const now = new Date()
-  const wantedUntil = new Date(now.getTime() + WANTED_DAYS * 86_400_000)
-  const asked = rows.filter(({ destination }) => /^https?:/i.test(destination))
-  for (let from = 0; from < asked.length; from += PAGE)
-    await db.Target.bulkCreate(
-      asked.slice(from, from + PAGE).map(({ hash, destination }) => ({
-        hash,
-        destination,
-        host: (hostIn(destination) ?? '').slice(0, 255),
-        dueAt: now,
-        madeAt: now,
-        wantedUntil,
-        urgent: false,
-      })),
-      { updateOnDuplicate: ['wantedUntil'] },
-    )
+  await wantChecked(db, rows, { urgent: false })
 }

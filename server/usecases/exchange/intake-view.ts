@@ -12,6 +12,7 @@ import type {
 } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
+import { NO_CHECKS, tallyChecks, type Checked } from '../changes/proposal-view'
 import { notHere, Problem } from '../problem'
 
 const NO_COUNTS: IntakeCounts = {
@@ -27,7 +28,6 @@ const NO_COUNTS: IntakeCounts = {
   inRules: 0,
   checkFailed: 0,
 }
-const NO_CHECKS = { total: 0, done: 0, sound: 0, doubtful: 0, broken: 0 }
 
 /** An intake as a list tells it: without its rows counted. */
 export const toListedIntake = (row: IntakeModel): Intake => ({
@@ -124,17 +124,14 @@ export async function countIntake(db: Database, intake: IntakeModel): Promise<In
   }
 }
 
-/** How far new destinations are checked, and how they stand. */
-async function readChecks(db: Database, id: number): Promise<Intake['checks']> {
-  const rows = await db.sequelize.query<{ confidence: 'sound' | 'doubtful' | 'broken' | null; targets: number }>(
-    `SELECT t.confidence, COUNT(DISTINCT t.id) AS targets FROM intake_row r JOIN target t ON t.hash = r.hash
-     WHERE r.intake_id = ? GROUP BY t.confidence`,
-    { replacements: [id], type: QueryTypes.SELECT },
+const readChecks = async (db: Database, id: number): Promise<Intake['checks']> =>
+  tallyChecks(
+    await db.sequelize.query<Checked>(
+      `SELECT t.confidence, COUNT(DISTINCT t.id) AS targets FROM intake_row r JOIN target t ON t.hash = r.hash
+       WHERE r.intake_id = ? GROUP BY t.confidence`,
+      { replacements: [id], type: QueryTypes.SELECT },
+    ),
   )
-  const of = (confidence: string | null) => Number(rows.find((row) => row.confidence === confidence)?.targets ?? 0)
-  const [sound, doubtful, broken] = [of('sound'), of('doubtful'), of('broken')]
-  return { total: sound + doubtful + broken + of(null), done: sound + doubtful + broken, sound, doubtful, broken }
-}
 
 const FAILED = "t.confidence IN ('doubtful', 'broken')"
 const UNDECIDED = "r.kind = 'clash' AND r.decision IS NULL AND r.state IS NOT NULL"

@@ -8,7 +8,7 @@ import {
   tidyDestination,
 } from '../../../core/address'
 import type { FileLink, FileRule } from '../../../core/formats'
-import { judgePattern, readPattern, readTemplate } from '../../../core/patterns'
+import { judgePattern, quoted, readPattern, readTemplate } from '../../../core/patterns'
 import { wholeSlugRules } from '../../../core/rows'
 import { breachesOf } from '../../../core/slugs'
 import type { IntakeOptions } from '../../../core/schemas'
@@ -153,7 +153,7 @@ function asRule(
     query: link.query,
     queryConflict: link.queryConflict,
     syntax: 'expression',
-    pattern: `/${canonical}`.replace(/[\\^$.*+?()[\]{}|]/g, '\\$&'),
+    pattern: quoted(`/${canonical}`),
     destination: destination.replace(/[{}]/g, encodeURIComponent),
     condition: [],
     title: link.title,

@@ -1,11 +1,12 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { LINK_FIELDS, modelValues } from '../../../core/rows'
-import { TARGET_RANKS, type Confidence } from '../../../core/targets'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { NewLink } from '../../database/models/link'
 import type { Keep } from '../changes/move-links'
+import { addManyTags } from '../links/add-many-tags'
+import { readRanks } from '../targets/read-ranks'
 import { destinationHash, linkState, readTags, searchText, type TaggedLinkState } from '../links/link-state'
 import { Problem } from '../problem'
 
@@ -40,7 +41,11 @@ export async function makeLinks(
         `${address} was made by somebody meanwhile; nothing was done. Look again.`,
       )
     }
-    const ranks = await readRanks(db, transaction, page)
+    const ranks = await readRanks(
+      db,
+      transaction,
+      page.map(({ state }) => state.destination),
+    )
     await db.Link.bulkCreate(
       page.map(({ id, state: { tags, ...state } }) => {
         const hash = destinationHash(state.destination)
@@ -59,7 +64,11 @@ export async function makeLinks(
     const made = await linksAt(db, transaction, page)
     const idAt = new Map(made.map((row) => [`${row.domainId}/${row.canonical}`, row.id]))
     const numbered = page.map(({ state }) => ({ id: idAt.get(`${state.domainId}/${state.canonical}`)!, state }))
-    await tagLinks(db, transaction, numbered)
+    await addManyTags(
+      db,
+      transaction,
+      numbered.map(({ id, state }) => ({ linkId: id, names: state.tags })),
+    )
     for (const { id, state } of numbered) keep(id, null, { ...state, tags: [...state.tags].sort() })
   }
 }
@@ -81,43 +90,6 @@ async function linksAt(
     found.push(...rows.map(({ id, slug, canonical }) => ({ id: Number(id), domainId, slug, canonical })))
   }
   return found
-}
-
-async function readRanks(
-  db: Database,
-  transaction: Transaction,
-  links: readonly LinkToMake[],
-): Promise<Map<string, number>> {
-  const targets = await db.Target.findAll({
-    attributes: ['hash', 'confidence'],
-    where: { hash: [...new Set(links.map(({ state }) => destinationHash(state.destination)))] },
-    transaction,
-  })
-  return new Map(
-    targets.flatMap(({ hash, confidence }) =>
-      confidence ? [[hash, TARGET_RANKS[confidence as Confidence]] as const] : [],
-    ),
-  )
-}
-
-async function tagLinks(
-  db: Database,
-  transaction: Transaction,
-  links: readonly { id: number; state: TaggedLinkState }[],
-): Promise<void> {
-  const names = [...new Set(links.flatMap(({ state }) => state.tags))]
-  if (names.length === 0) return
-  await db.Tag.bulkCreate(
-    names.map((name) => ({ name })),
-    { ignoreDuplicates: true, transaction },
-  )
-  const tags = new Map(
-    (await db.Tag.findAll({ where: { name: names }, transaction })).map(({ id, name }) => [name, id]),
-  )
-  await db.LinkTag.bulkCreate(
-    links.flatMap(({ id, state }) => state.tags.map((name) => ({ linkId: id, tagId: tags.get(name)! }))),
-    { ignoreDuplicates: true, transaction },
-  )
 }
 
 /** Links of their own an entry made or took away, page by page. */

@@ -1,14 +1,11 @@
 import type { Transaction } from 'sequelize'
-import { modelValues, RULE_FIELDS } from '../../../core/rows'
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
-import type { RuleModel } from '../../database/models/rule'
 import { writeEntry, type Actor } from '../ledger/write-entry'
 import { Problem } from '../problem'
 import { ruleState } from '../rules/rule-state'
+import { dropRule, MOST_RULES, restoreRule, rulesInOrder } from '../rules/rules'
 import type { RuleToBe } from './judged-row'
-
-const MOST_RULES = 2000
 
 interface Within {
   transaction: Transaction
@@ -18,17 +15,6 @@ interface Within {
   /** Takes the numbers of the parts, so that each gets its revision. */
   part(id: number): void
 }
-
-const inOrder = (db: Database, transaction: Transaction, domainId: number) =>
-  db.Rule.findAll({
-    where: { domainId },
-    order: [
-      ['position', 'ASC'],
-      ['id', 'ASC'],
-    ],
-    transaction,
-    lock: transaction.LOCK.UPDATE,
-  })
 
 async function note(
   db: Database,
@@ -62,7 +48,7 @@ export async function makeRules(
   for (const rule of rules) {
     let position = last.get(rule.domainId)
     if (position === undefined) {
-      const there = await inOrder(db, transaction, rule.domainId)
+      const there = await rulesInOrder(db, within, rule.domainId)
       position = there.length
       const mine = rules.filter(({ domainId }) => domainId === rule.domainId).length
       if (position + mine > MOST_RULES)
@@ -100,25 +86,11 @@ export async function undoRules(db: Database, within: Within, entryId: number): 
     const about = { id: part.subjectId, label: part.subjectLabel }
     if (part.afterState !== null && rule) {
       const before = ruleState(rule)
-      await rule.destroy({ transaction })
-      await renumber(transaction, await inOrder(db, transaction, rule.domainId))
+      await dropRule(db, within, rule)
       await note(db, within, 'undo', about, before, null)
     } else if (part.afterState === null && !rule && part.beforeState !== null) {
-      const state = part.beforeState
-      const others = await inOrder(db, transaction, state.domainId as number)
-      const now = new Date()
-      const row = await db.Rule.create(
-        { ...modelValues(RULE_FIELDS, state), id: part.subjectId, createdAt: now, updatedAt: now } as never,
-        { transaction },
-      )
-      const at = Math.min(Number(state.position), others.length + 1)
-      await renumber(transaction, [...others.slice(0, at - 1), row, ...others.slice(at - 1)])
+      const row = await restoreRule(db, { transaction, now: new Date() }, part.subjectId, part.beforeState)
       await note(db, within, 'undo', about, null, ruleState(row))
     }
   }
-}
-
-async function renumber(transaction: Transaction, rules: readonly RuleModel[]): Promise<void> {
-  for (const [index, rule] of rules.entries())
-    if (rule.position !== index + 1) await rule.update({ position: index + 1 }, { transaction })
 }

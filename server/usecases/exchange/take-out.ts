@@ -4,8 +4,8 @@ import pLimit from 'p-limit'
 import { WRITERS, type WriterId } from '../../../core/formats/write'
 import type { ExportAbout, ExportQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { startThread } from '../../threads/start-thread'
-import type { ExportWork, FromExport } from '../../threads/export-thread'
+import { runOnce } from '../../threads/run-once'
+import type { ExportedFile, ExportWork } from '../../threads/export-thread'
 import { notHere, Problem } from '../problem'
 
 /** So many files are written at once in a process; few may wait. */
@@ -42,44 +42,22 @@ export async function takeOut(
   format: string,
   query: ExportQuery,
 ): Promise<{ name: string; octets: Buffer }> {
-  const told = await inThread({ databaseUrl, format: writerNamed(format), query, about: false })
-  if (!('octets' in told)) throw new Error('the thread told something else')
-  return { name: told.name, octets: Buffer.from(told.octets) }
+  const { name, octets } = await inThread<ExportedFile>({
+    databaseUrl,
+    format: writerNamed(format),
+    query,
+    about: false,
+  })
+  return { name, octets: Buffer.from(octets) }
 }
 
 /** What such a file would hold, and what it could not say. */
-export async function aboutExport(databaseUrl: string, format: string, query: ExportQuery): Promise<ExportAbout> {
-  const told = await inThread({ databaseUrl, format: writerNamed(format), query, about: true })
-  if (!('about' in told)) throw new Error('the thread told something else')
-  return told.about
-}
+export const aboutExport = (databaseUrl: string, format: string, query: ExportQuery): Promise<ExportAbout> =>
+  inThread<ExportAbout>({ databaseUrl, format: writerNamed(format), query, about: true })
 
-function inThread(workerData: ExportWork): Promise<FromExport> {
+function inThread<Result>(work: ExportWork): Promise<Result> {
   if (turns.pendingCount >= MOST_WAITING)
     throw new Problem(503, 'Busy', 'Too many files are being written already; try again in a minute.')
-  return turns(
-    () =>
-      new Promise<FromExport>((resolve, reject) => {
-        const thread = startThread('export-thread', {
-          workerData,
-          resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES },
-        })
-        const overdue = setTimeout(() => {
-          reject(new Problem(503, 'Took too long', 'Writing the file took longer than a minute and was given up.'))
-          void thread.terminate()
-        }, MOST_MS)
-        thread.on('message', (told: FromExport) => {
-          if ('refused' in told) {
-            const { status, title, detail, errors } = told.refused
-            reject(new Problem(status, title, detail, errors))
-          } else if ('problem' in told) reject(new Error(told.problem))
-          else resolve(told)
-        })
-        thread.on('error', reject)
-        thread.on('exit', () => {
-          clearTimeout(overdue)
-          reject(new Error('the thread ended'))
-        })
-      }),
-  )
+  const late = 'Writing the file took longer than a minute and was given up; take it by tags.'
+  return turns(() => runOnce<Result>('export-thread', work, { mostMs: MOST_MS, mostMegabytes: MOST_MEGABYTES, late }))
 }

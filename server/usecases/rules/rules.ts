@@ -12,7 +12,7 @@ import { findDomainNamed } from '../domains/find-domain'
 import { checkRule, findRule, provePattern, ruleState, toRuleView } from './rule-state'
 
 /** So many rules of one domain are asked, proved apart and listed together. */
-const MOST_RULES = 2000
+export const MOST_RULES = 2000
 
 /** Rules in their order, of one domain or all. */
 export async function listRules(db: Database, host: string | undefined): Promise<Rule[]> {
@@ -38,7 +38,7 @@ export async function readRule(db: Database, id: number): Promise<Rule> {
 }
 
 /** The rules of a domain in their order, locked. */
-export const rulesInOrder = (db: Database, change: Change, domainId: number) =>
+export const rulesInOrder = (db: Database, change: Pick<Change, 'transaction'>, domainId: number) =>
   db.Rule.findAll({
     where: { domainId },
     order: [
@@ -49,7 +49,7 @@ export const rulesInOrder = (db: Database, change: Change, domainId: number) =>
     lock: change.transaction.LOCK.UPDATE,
   })
 
-async function renumber(change: Change, rules: readonly RuleModel[]): Promise<void> {
+async function renumber(change: Pick<Change, 'transaction'>, rules: readonly RuleModel[]): Promise<void> {
   for (const [index, rule] of rules.entries())
     if (rule.position !== index + 1) await rule.update({ position: index + 1 }, { transaction: change.transaction })
 }
@@ -171,13 +171,19 @@ export function removeRule(db: Database, actor: Actor, id: number, version: numb
   })
 }
 
-export async function dropRule(db: Database, change: Change, rule: RuleModel): Promise<void> {
+/** Takes a rule out of those of its domain. */
+export async function dropRule(db: Database, change: Pick<Change, 'transaction'>, rule: RuleModel): Promise<void> {
   await rule.destroy({ transaction: change.transaction })
   await renumber(change, await rulesInOrder(db, change, rule.domainId))
 }
 
 /** Gives a rule back under its old number, at the place it had. */
-export async function restoreRule(db: Database, change: Change, id: number, state: State): Promise<RuleModel> {
+export async function restoreRule(
+  db: Database,
+  change: Pick<Change, 'transaction' | 'now'>,
+  id: number,
+  state: State,
+): Promise<RuleModel> {
   const rules = await rulesInOrder(db, change, state.domainId as number)
   const row = await db.Rule.create(
     { ...modelValues(RULE_FIELDS, state), id, createdAt: change.now, updatedAt: change.now } as never,

@@ -1,4 +1,5 @@
 import Papa from 'papaparse'
+import { guarded } from '../../../core/formats/csv/guard'
 import type { Traffic, TrafficQuery } from '../../../core/schemas'
 
 /** The figures as rows of a table: what it is grouped by, or the series where it is not. */
@@ -33,9 +34,7 @@ function tableOf(query: TrafficQuery, told: Traffic): { head: string[]; rows: (s
   }
 }
 
-/** Text that a spreadsheet would take for a formula stands behind an apostrophe. */
-const asText = (cell: string | number | null) =>
-  typeof cell === 'string' && /^[=+\-@\t\r]/.test(cell) ? `'${cell}` : cell
+const asText = (cell: string | number | null) => (typeof cell === 'string' ? guarded(cell) : cell)
 
 /** The figures as CSV (RFC 4180). */
 export function trafficCsv(query: TrafficQuery, told: Traffic): string {
