@@ -244,6 +244,6 @@ describe('a file that is brought in', () => {
     const lying = Buffer.from(zip)
     const at = lying.lastIndexOf(Buffer.from('PK\u0001\u0002', 'latin1'))
     lying.writeUInt32LE(10, at + 24)
-    expect(() => filesOf('lying.zip', lying).files.map(({ text }) => text.length)).not.toThrow(/memory/)
+    expect(filesOf('lying.zip', lying).files.at(-1)!.text).toHaveLength(10)
   })
 })
