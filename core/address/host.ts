@@ -20,6 +20,7 @@ export function readHost(raw: string): HostReading {
   if (raw.length > MOST_HOST) return { ok: false, reason: 'not-a-host' }
   const text = raw.trim().replace(/:\d*$/, '').replace(/\.$/, '')
   if (text === '') return { ok: false, reason: 'empty' }
+  if (isPlain(text)) return { ok: true, host: text.toLowerCase() }
   if (/^\[[0-9a-fA-F:.]+\]$/.test(text)) return { ok: true, host: text.toLowerCase() }
   const ascii = toASCII(text, {
     checkBidi: true,
@@ -32,6 +33,13 @@ export function readHost(raw: string): HostReading {
   if (!ascii || !ascii.split('.').every((label) => LDH_LABEL.test(label))) return { ok: false, reason: 'not-a-host' }
   return { ok: true, host: ascii }
 }
+
+/**
+ * A name of letters, digits and single hyphens: UTS #46 maps nothing of it but its capitals and its labels are valid,
+ * so that most hosts need not go through its tables.
+ */
+const isPlain = (text: string) =>
+  text.length <= 253 && /^[A-Za-z0-9]+(?:-[A-Za-z0-9]+)*(?:\.[A-Za-z0-9]+(?:-[A-Za-z0-9]+)*)*$/.test(text) && !/[^.]{64}/.test(text)
 
 /** A host for people: U-labels where it has A-labels (UTS #46 ToUnicode). */
 export function showHost(host: string): string {

@@ -54,6 +54,9 @@ export class SurveyState {
   private readonly compiled = new Map<number, CompiledRules>()
   now = 0
 
+  /** `withPlaces`: whether it keeps links by the place they lead to. */
+  constructor(private readonly withPlaces = true) {}
+
   /** The row that answers: a link's own, or for a forwarding slug its address with its link's answer. */
   effective(link: SurveyLink): LinkRow | undefined {
     if (link.canonical === null) return undefined
@@ -142,7 +145,7 @@ export class SurveyState {
         if (!alphabet) this.alphabets.set(link.domainId, (alphabet = new Set()))
         for (const character of link.canonical) alphabet.add(character)
       }
-      this.places.add(twinKey(link.destination), link.id)
+      if (this.withPlaces) this.places.add(twinKey(link.destination), link.id)
       for (const host of hostsOf(link)) {
         add(this.hosts, host, link.id)
         if (this.table.hosts.has(host)) this.leads.add(link.id)
@@ -166,7 +169,7 @@ export class SurveyState {
     else {
       for (const host of hostsOf(link)) remove(this.hosts, host, id)
       if (link.canonical !== null) this.looks.remove(lookKey(link.domainId, link.canonical), id)
-      this.places.remove(twinKey(link.destination), id)
+      if (this.withPlaces) this.places.remove(twinKey(link.destination), id)
     }
     this.leads.delete(id)
     this.dated.delete(id)

@@ -1,6 +1,6 @@
 import type { SurveyDomain, SurveyLink, SurveyRule } from '../rows'
 import type { Finder, Subject, Touched } from './finder'
-import { FINDERS } from './finders'
+import { FINDERS, twins, type FinderOf } from './finders'
 import { Findings } from './findings'
 import type { Conflict, ScanProgress, SurveyChange, SurveyDiff } from './model'
 import { lookKey, readsOtherwise, SurveyState } from './state'
@@ -14,7 +14,7 @@ const SUBJECTS_A_STEP = 25
  * change re-examines what it can affect and nothing else, and ends with the findings a full scan would give.
  */
 export class Survey {
-  readonly state = new SurveyState()
+  readonly state: SurveyState
   /** The ledger's revision it stands at. */
   revision = 0
   /**
@@ -23,7 +23,13 @@ export class Survey {
    */
   readonly behind = new Map<number, number>()
   private readonly findings = new Findings()
-  private readonly finders = FINDERS.map((make) => make(this.state) as Finder)
+  private readonly finders: readonly Finder[]
+
+  /** `finders`: those it asks; by default all there are. */
+  constructor(finders: readonly FinderOf[] = FINDERS) {
+    this.state = new SurveyState(finders.includes(twins))
+    this.finders = finders.map((make) => make(this.state) as Finder)
+  }
 
   /** Every conflict there is. */
   get conflicts(): IterableIterator<Conflict> {

@@ -15,7 +15,7 @@ export type FromIntake = { done: true } | { problem: string; ours: boolean }
 const TELL_MS = 300
 
 async function work({ databaseUrl, intake: id }: IntakeWork): Promise<void> {
-  const db = openDatabase(databaseUrl, { poolSize: 2 })
+  const db = openDatabase(databaseUrl, { poolSize: 5 })
   let told = 0
   try {
     const intake = await db.Intake.findByPk(id)

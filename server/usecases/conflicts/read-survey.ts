@@ -21,21 +21,24 @@ async function readRevision(db: Database, transaction?: Transaction): Promise<nu
 }
 
 /** Reads the whole register into a survey that has not been scanned yet. */
-export async function readSurvey(db: Database, transaction?: Transaction, yieldNow = yielder()): Promise<Survey> {
-  const survey = new Survey()
+export async function readSurvey(
+  db: Database,
+  transaction?: Transaction,
+  yieldNow = yielder(),
+  survey = new Survey(),
+): Promise<Survey> {
   // First the revision: what changes while rows are read is read again afterwards.
   survey.revision = await readRevision(db, transaction)
   const domains = await db.Domain.findAll({ transaction })
   survey.load(domains.map(toSurveyDomain), [], [], Date.now())
-  for (let after = 0; ;) {
-    const rows = await select(
-      db,
-      `SELECT ${LINK_COLUMNS} FROM link WHERE id > ? ORDER BY id LIMIT ${PAGE}`,
-      [after],
-      transaction,
-    )
+  const page = (after: number) =>
+    select(db, `SELECT ${LINK_COLUMNS} FROM link WHERE id > ? ORDER BY id LIMIT ${PAGE}`, [after], transaction)
+  for (let next = page(0); ;) {
+    const rows = await next
     if (rows.length === 0) break
-    after = Number(rows.at(-1)!.id)
+    // The database reads on while these are taken in.
+    next = page(Number(rows.at(-1)!.id))
+    next.catch(() => undefined)
     for (const row of rows) {
       survey.add([linkReader.fromColumns(row)])
       await yieldNow()

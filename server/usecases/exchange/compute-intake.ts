@@ -1,13 +1,13 @@
 import { randomBytes } from 'node:crypto'
-import { QueryTypes } from 'sequelize'
+import pLimit from 'p-limit'
 import { canonicalSlug, judgeSlug } from '../../../core/address'
+import { CLASH_FINDERS, Survey } from '../../../core/conflicts'
 import { findFormat, inferRules, inOurOrder, recognise, type FileLink, type InferredRule } from '../../../core/formats'
 import { previewOf } from '../../../core/formats/csv/preview'
 import { wholeSlugRules } from '../../../core/rows'
 import { breachesOf, randomAlphabet, randomSlug, wordsOf } from '../../../core/slugs'
 import type { IntakeOptions } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import type { DomainModel } from '../../database/models/domain'
 import type { IntakeModel, KeptFamily } from '../../database/models/intake'
 import { readSurvey } from '../conflicts/read-survey'
 import { destinationHash } from '../links/link-state'
@@ -15,12 +15,14 @@ import { Problem } from '../problem'
 import { wantChecked } from '../targets/want-checked'
 import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
-import { hostFor, judgeLink, judgeRule, type Judging } from './judge-rows'
-import { refusedRow, rowsBesides, type JudgedRow, type LinkToBe } from './judged-row'
+import { hostFor, judgeLink, judgeRule, type Judging, type PlainDomain } from './judge-rows'
+import { refusedRow, rowsBesides, toKept, type JudgedRow, type LinkToBe } from './judged-row'
 import { filesOf, readSource } from './sources'
 
 const PAGE = 1000
-const WRITTEN_AT_ONCE = 400
+const WRITTEN_AT_ONCE = 1000
+/** So many pages of rows are written at a time: the database has work while the next is put into words. */
+const WRITERS = 3
 const MOST_REMARKS = 200
 
 /** Told how far it is; throws where nobody wants it any more. */
@@ -41,10 +43,10 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
       'Not recognised',
       'What kind of file this is cannot be told from its name and text; choose the kind.',
     )
-  const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.host, domain]))
+  const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.host, domain.get({ plain: true })]))
   const home = domains.get(options.domain)
   if (!home) throw new Problem(422, 'No such domain', `There is no domain “${options.domain}”.`)
-  const judging: Judging = { domains, options }
+  const judging: Judging = { domains, options, slugRules: new Map() }
   const reading = format.read(files, {
     host: home.host,
     sameness: home,
@@ -74,11 +76,13 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     const link = said.get(row)
     return link !== undefined && link[field as keyof FileLink] !== undefined && link[field as keyof FileLink] !== ''
   }
-  for (let from = 0; from < rows.length; from += PAGE) {
-    await compareRows(db, rows.slice(from, from + PAGE), hosts, says)
-    await tell('comparing', Math.min(rows.length, from + PAGE), rows.length)
+  const survey = await readSurvey(db, undefined, undefined, new Survey(CLASH_FINDERS))
+  const met = rows.filter((row) => isNewLink(row) && isThere(survey, row.state as LinkToBe))
+  for (let from = 0; from < met.length; from += PAGE) {
+    await compareRows(db, met.slice(from, from + PAGE), hosts, says)
+    await tell('comparing', Math.min(met.length, from + PAGE), met.length)
   }
-  await clashes(db, rows, tell)
+  await clashes(survey, rows, tell)
   // Files in which each line has a title of its own are no candidates: a rule has one.
   const families = inferRules(
     ordered.links.filter((link) => {
@@ -89,9 +93,8 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
   ).filter((family) => isKept(family, rows, rowOf))
   for (const [number, { links }] of families.entries()) for (const link of links) rowOf.get(link)!.family = number
   rows.push(...reading.refusals.map(refusedRow), ...rowsBesides(ordered))
-  rows.sort((a, b) => a.file.localeCompare(b.file) || a.line - b.line || a.column - b.column)
-  await writeRows(db, intake.id, rows, tell)
-  await wantChecks(db, intake.id)
+  rows.sort((a, b) => byName(a.file, b.file) || a.line - b.line || a.column - b.column)
+  await Promise.all([wantChecks(db, rows), writeRows(db, intake.id, rows, tell)])
   await intake.update({
     state: 'ready',
     format: format.id,
@@ -111,11 +114,13 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
   })
 }
 
+const byName = (a: string, b: string) => (a === b ? 0 : a.localeCompare(b))
+
 /** A rule is worth offering where no line it takes is in question. */
 const isKept = (family: InferredRule, rows: readonly JudgedRow[], rowOf: ReadonlyMap<FileLink, JudgedRow>) =>
   rows.length > 0 && family.links.every((link) => rowOf.get(link)!.kind === 'new')
 
-const keptFamily = (family: InferredRule, domain: DomainModel, options: IntakeOptions): KeptFamily => ({
+const keptFamily = (family: InferredRule, domain: PlainDomain, options: IntakeOptions): KeptFamily => ({
   domainId: domain.id,
   pattern: family.pattern,
   destination: family.destination,
@@ -129,10 +134,13 @@ const keptFamily = (family: InferredRule, domain: DomainModel, options: IntakeOp
   taken: false,
 })
 
+/** Whether a link has an address today, its own or one that forwards. */
+const isThere = ({ state }: Survey, { domainId, canonical }: LinkToBe) =>
+  state.table.domains.get(domainId)?.links.has(canonical) ?? false
+
 /** Finds conflicts with all there is and within the file. */
-async function clashes(db: Database, rows: readonly JudgedRow[], tell: Tell): Promise<void> {
+async function clashes(survey: Survey, rows: readonly JudgedRow[], tell: Tell): Promise<void> {
   await tell('looking for clashes', 0, rows.length)
-  const survey = await readSurvey(db)
   for (const { done, total } of findClashes(survey, rows)) await tell('looking for clashes', done, total)
   for (const row of rows)
     if (row.code === 'straightened') {
@@ -172,7 +180,7 @@ async function nameDestinationsKnown(
 }
 
 /** Draws slugs for links that have none: of the words of their titles or pages where one is free, else at random. */
-function drawer(): (link: FileLink, domain: DomainModel) => string | undefined {
+function drawer(): (link: FileLink, domain: PlainDomain) => string | undefined {
   const taken = new Set<string>()
   return (link, domain) => {
     const rules = wholeSlugRules(domain.slugRules)
@@ -202,52 +210,60 @@ function drawer(): (link: FileLink, domain: DomainModel) => string | undefined {
 
 async function writeRows(db: Database, id: number, rows: readonly JudgedRow[], tell: Tell): Promise<void> {
   await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id] })
-  for (let from = 0; from < rows.length; from += WRITTEN_AT_ONCE) {
+  const limit = pLimit(WRITERS)
+  let done = 0
+  const write = async (from: number) => {
+    const page = rows.slice(from, from + WRITTEN_AT_ONCE)
     await db.sequelize.query(
       `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address, destination,
          status, state, before_state, link_id, link_version, family, hash, source, why, would) VALUES ?`,
-      {
-        replacements: [
-          rows
-            .slice(from, from + WRITTEN_AT_ONCE)
-            .map((row, index) => [
-              id,
-              from + index + 1,
-              row.file.slice(0, 300),
-              row.line,
-              row.column,
-              row.kind,
-              row.code,
-              row.decision,
-              row.address.slice(0, 900),
-              row.destination,
-              row.status,
-              row.state && JSON.stringify(row.state),
-              row.before && JSON.stringify(row.before),
-              row.linkId,
-              row.linkVersion,
-              row.family,
-              row.hash,
-              row.source.slice(0, 300),
-              row.why.slice(0, 900),
-              row.would.slice(0, 500),
-            ]),
-        ],
-      },
+      { replacements: [page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])] },
     )
-    await tell('writing', Math.min(rows.length, from + WRITTEN_AT_ONCE), rows.length)
+    await tell('writing', (done += page.length), rows.length)
+  }
+  try {
+    await Promise.all(pagesOf(rows, WRITTEN_AT_ONCE).map((from) => limit(write, from)))
+  } finally {
+    limit.clearQueue()
   }
 }
+
+/** Where pages of rows begin. */
+const pagesOf = ({ length }: readonly unknown[], size: number) =>
+  Array.from({ length: Math.ceil(length / size) }, (_, page) => page * size)
+
+const asJson = (value: object | null) => value && JSON.stringify(value)
+
+const valuesOf = (row: JudgedRow) => [
+  row.file.slice(0, 300),
+  row.line,
+  row.column,
+  row.kind,
+  row.code,
+  row.decision,
+  row.address.slice(0, 900),
+  row.destination,
+  row.status,
+  asJson(toKept(row)),
+  asJson(row.before),
+  row.linkId,
+  row.linkVersion,
+  row.family,
+  row.hash,
+  row.source.slice(0, 300),
+  row.why.slice(0, 900),
+  row.would.slice(0, 500),
+]
 
 /** So many new destinations of one file are asked. */
 const MOST_WANTED = 20_000
 
 /** Has new destinations asked by the workers. */
-async function wantChecks(db: Database, id: number): Promise<void> {
-  const rows = await db.sequelize.query<{ hash: string; destination: string }>(
-    `SELECT hash, MIN(destination) AS destination FROM intake_row WHERE intake_id = ? AND hash IS NOT NULL
-     GROUP BY hash LIMIT ${MOST_WANTED}`,
-    { replacements: [id], type: QueryTypes.SELECT },
-  )
-  await wantChecked(db, rows, { urgent: false })
+async function wantChecks(db: Database, rows: readonly JudgedRow[]): Promise<void> {
+  const wanted = new Map<string, { hash: string; destination: string }>()
+  for (const { hash, destination } of rows) {
+    if (wanted.size === MOST_WANTED) break
+    if (hash !== null && destination !== null && !wanted.has(hash)) wanted.set(hash, { hash, destination })
+  }
+  await wantChecked(db, [...wanted.values()], { urgent: false })
 }

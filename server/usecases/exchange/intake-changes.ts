@@ -4,7 +4,7 @@ import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
 import type { Part } from '../changes/write-many'
 import { takenFamilies } from './intake-view'
-import type { LinkToBe, RuleToBe } from './judged-row'
+import { fromKept, type LinkToBe, type RuleToBe } from './judged-row'
 
 const PAGE = 500
 
@@ -29,7 +29,7 @@ export async function* linksToMake(
     if (rows.length === 0) return
     after = Number(rows.at(-1)!.position)
     yield rows.map((row) => {
-      const state = fromJson<LinkToBe>(row.state)
+      const state = fromKept(fromJson<Partial<LinkToBe>>(row.state))
       return {
         state: {
           ...state,

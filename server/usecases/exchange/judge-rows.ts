@@ -10,19 +10,32 @@ import {
 import type { FileLink, FileRule } from '../../../core/formats'
 import { judgePattern, quoted, readPattern, readTemplate } from '../../../core/patterns'
 import { wholeSlugRules } from '../../../core/rows'
-import { breachesOf } from '../../../core/slugs'
+import { breachesOf, type SlugRules } from '../../../core/slugs'
 import type { IntakeOptions } from '../../../core/schemas'
+import type { Attributes } from 'sequelize'
 import type { DomainModel } from '../../database/models/domain'
 import { destinationHash } from '../links/link-state'
-import { EMPTY, type JudgedRow, type LinkToBe, type RuleToBe } from './judged-row'
+import { emptyRow, type JudgedRow, type LinkToBe, type RuleToBe } from './judged-row'
+
+/** A domain’s row, as plain values: each row of a file asks it a dozen times. */
+export type PlainDomain = Attributes<DomainModel>
 
 export interface Judging {
-  domains: ReadonlyMap<string, DomainModel>
+  domains: ReadonlyMap<string, PlainDomain>
   options: IntakeOptions
+  /** Slug rules by domain, filled in as they are asked for. */
+  slugRules: Map<number, SlugRules>
+}
+
+/** A domain's slug rules, made once: what is remembered of blocked words goes with them. */
+function slugRulesOf(domain: PlainDomain, { slugRules }: Judging): SlugRules {
+  let rules = slugRules.get(domain.id)
+  if (!rules) slugRules.set(domain.id, (rules = wholeSlugRules(domain.slugRules)))
+  return rules
 }
 
 /** The domain a row is about; a sentence where it is none of ours. */
-function domainFor(host: string | null, { domains, options }: Judging): DomainModel | { why: string; would: string } {
+function domainFor(host: string | null, { domains, options }: Judging): PlainDomain | { why: string; would: string } {
   const named = domains.get((host ?? options.domain).toLowerCase())
   if (named) return named
   if (options.everyHost) return domains.get(options.domain)!
@@ -36,23 +49,21 @@ function domainFor(host: string | null, { domains, options }: Judging): DomainMo
 export const hostFor = (host: string | null, { domains, options }: Judging): string =>
   domains.has((host ?? options.domain).toLowerCase()) ? (host ?? options.domain).toLowerCase() : options.domain
 
-const LENGTHS = { title: 300, note: 8000, owner: 120 } as const
+const LENGTHS = [
+  ['title', 300],
+  ['note', 8000],
+  ['owner', 120],
+] as const
 
 /** Judges a link of a file by itself: what it would be written as, or why it cannot be. */
 export function judgeLink(
   link: FileLink,
   judging: Judging,
-  draw: (link: FileLink, domain: DomainModel) => string | undefined,
+  draw: (link: FileLink, domain: PlainDomain) => string | undefined,
 ): JudgedRow {
   const { file, line, column } = link
-  const base: JudgedRow = {
-    ...EMPTY,
-    file,
-    line,
-    column,
-    kind: 'new',
-    source: `${link.slug ?? ''} ${link.destination ?? 'gone'}`.slice(0, 300),
-  }
+  const base = emptyRow(file, line, column, 'new')
+  base.source = `${link.slug ?? ''} ${link.destination ?? 'gone'}`.slice(0, 300)
   const refuse = (code: string, why: string, would = ''): JudgedRow => ({ ...base, kind: 'refused', code, why, would })
   const domain = domainFor(link.host, judging)
   if ('why' in domain) return refuse('no-domain', domain.why, domain.would)
@@ -68,7 +79,9 @@ export function judgeLink(
     }
   const destination = reading?.destination ?? `https://${domain.host}/`
   const status = link.status ?? judging.options.status ?? domain.defaultStatus
-  Object.assign(base, { address: `${showHost(domain.host)}/${slug}`.slice(0, 900), destination, status })
+  base.address = `${showHost(domain.host)}/${slug}`.slice(0, 900)
+  base.destination = destination
+  base.status = status
   if (slug === '')
     return refuse('root', 'It is the bare domain.', `Set where ${domain.host} itself leads under Fallbacks.`)
   const canonical = canonicalSlug(slug, domain)
@@ -76,7 +89,7 @@ export function judgeLink(
   const refusal = judgeSlug(slug)
   if (refusal?.reason === 'character') return asRule(base, link, domain, canonical, destination, status)
   if (refusal) return refuse('slug', SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
-  for (const [field, most] of Object.entries(LENGTHS) as [keyof typeof LENGTHS, number][])
+  for (const [field, most] of LENGTHS)
     if ((link[field]?.length ?? 0) > most)
       return refuse('value', `The ${field} is longer than ${most} characters.`, 'Shorten it in the file.')
   const tags = [...new Set([...(link.tags ?? []), ...judging.options.tags])].sort()
@@ -107,32 +120,30 @@ export function judgeLink(
     unlisted: drawn,
     tags,
   }
-  const made: JudgedRow = {
-    ...base,
-    decision: 'bring',
-    state,
-    hash: link.destination === null ? null : destinationHash(destination),
-  }
-  if (link.destination === null)
-    Object.assign(made, { destination: null, why: 'It is gone: its address is kept, and answers 410.' })
-  const [breach] = breachesOf(slug, wholeSlugRules(domain.slugRules), domain.capitalsMatter)
+  base.decision = 'bring'
+  base.state = state
+  if (link.destination === null) {
+    base.destination = null
+    base.why = 'It is gone: its address is kept, and answers 410.'
+  } else base.hash = destinationHash(destination)
+  const [breach] = breachesOf(slug, slugRulesOf(domain, judging), domain.capitalsMatter)
   if (breach)
     return {
-      ...made,
+      ...base,
       kind: 'clash',
       code: 'rule-breaker',
       decision: null,
       why: breach.sentence,
       would: 'An administrator may bring it in as an exception.',
     }
-  return made
+  return base
 }
 
 /** An address no link may have is kept by a rule that takes it alone. */
 function asRule(
   base: JudgedRow,
   link: FileLink,
-  domain: DomainModel,
+  domain: PlainDomain,
   canonical: string,
   destination: string,
   status: number,
@@ -171,11 +182,7 @@ export function judgeRule(rule: FileRule, judging: Judging): JudgedRow {
   const { file, line, column } = rule
   if ('why' in domain)
     return {
-      ...EMPTY,
-      file,
-      line,
-      column,
-      kind: 'refused',
+      ...emptyRow(file, line, column, 'refused'),
       code: 'no-domain',
       source: rule.pattern,
       why: domain.why,
@@ -184,14 +191,10 @@ export function judgeRule(rule: FileRule, judging: Judging): JudgedRow {
   return ruleRow(rule, domain, rule.status ?? judging.options.status ?? domain.defaultStatus)
 }
 
-function ruleRow(rule: FileRule, domain: DomainModel, status: number): JudgedRow {
+function ruleRow(rule: FileRule, domain: PlainDomain, status: number): JudgedRow {
   const { file, line, column, syntax, pattern, condition } = rule
   const base: JudgedRow = {
-    ...EMPTY,
-    file,
-    line,
-    column,
-    kind: 'rule',
+    ...emptyRow(file, line, column, 'rule'),
     decision: 'bring',
     address: `${showHost(domain.host)} ${pattern}`.slice(0, 900),
     destination: rule.destination,

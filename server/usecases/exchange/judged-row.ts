@@ -5,6 +5,40 @@ import type { TaggedLinkState } from '../links/link-state'
 /** A link of a file as it would be written. */
 export type LinkToBe = Omit<TaggedLinkState, 'canonical'> & { canonical: string }
 
+/** What most links of a file are in most ways; only what differs is kept. */
+const USUAL: Partial<LinkToBe> = {
+  forwardsTo: null,
+  exception: false,
+  query: 'discard',
+  queryConflict: 'destination',
+  title: '',
+  note: '',
+  owner: '',
+  standing: 'live',
+  startsAt: null,
+  endsAt: null,
+  resumesAt: null,
+  endedDestination: null,
+  robots: null,
+  referrerPolicy: null,
+  unlisted: false,
+  tags: [],
+}
+
+/** What is kept of a row’s state: of a link to be made, what is not as usual. */
+export function toKept({ state, linkVersion }: JudgedRow): object | null {
+  if (state === null || linkVersion !== null || !('slug' in state)) return state
+  const usual = USUAL as Record<string, unknown>
+  return Object.fromEntries(
+    Object.entries(state).filter(([field, value]) =>
+      field === 'tags' ? (value as string[]).length > 0 : value !== usual[field],
+    ),
+  )
+}
+
+/** The link to be made that a kept state tells of. */
+export const fromKept = (kept: Partial<LinkToBe>): LinkToBe => ({ ...USUAL, ...kept }) as LinkToBe
+
 /** A rule of a file as it would be written, without its place. */
 export interface RuleToBe {
   domainId: number
@@ -42,8 +76,12 @@ export interface JudgedRow {
   would: string
 }
 
-/** A row of which nothing is said yet. */
-export const EMPTY = {
+/** A row of which nothing is said yet. Made in one piece, since a file has very many. */
+export const emptyRow = (file: string, line: number, column: number, kind: IntakeKind): JudgedRow => ({
+  file,
+  line,
+  column,
+  kind,
   code: '',
   decision: null,
   address: '',
@@ -58,14 +96,10 @@ export const EMPTY = {
   source: '',
   why: '',
   would: '',
-} satisfies Partial<JudgedRow>
+})
 
 export const refusedRow = ({ file, line, column, code, source, sentence, would }: FileRefusal): JudgedRow => ({
-  ...EMPTY,
-  file,
-  line,
-  column,
-  kind: 'refused',
+  ...emptyRow(file, line, column, 'refused'),
   code,
   source,
   why: sentence,
@@ -76,11 +110,7 @@ export const refusedRow = ({ file, line, column, code, source, sentence, would }
 export function rowsBesides({ repeated, hidden }: Ordered): JudgedRow[] {
   return [
     ...repeated.map(({ link, of }): JudgedRow => ({
-      ...EMPTY,
-      file: link.file,
-      line: link.line,
-      column: link.column,
-      kind: 'same',
+      ...emptyRow(link.file, link.line, link.column, 'same'),
       code: 'repeated',
       decision: 'leave',
       address: link.slug ?? '',
@@ -89,11 +119,7 @@ export function rowsBesides({ repeated, hidden }: Ordered): JudgedRow[] {
       why: `It says what line ${of.line} says.`,
     })),
     ...hidden.map(({ link, sentence }): JudgedRow => ({
-      ...EMPTY,
-      file: link.file,
-      line: link.line,
-      column: link.column,
-      kind: 'refused',
+      ...emptyRow(link.file, link.line, link.column, 'refused'),
       code: 'hidden',
       address: link.slug ?? '',
       destination: link.destination,
