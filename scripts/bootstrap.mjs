@@ -27,6 +27,8 @@ const COMMANDS = {
       'pebble',
       'nginx-light',
       'apache2',
+      'curl',
+      'jq',
     ],
   },
   'test-fresh': { debian: ['chromium', 'pebble', 'mmdebstrap'], script: 'tests/fresh/walk-through.ts' },
@@ -63,6 +65,8 @@ const PROGRAMS = {
   pebble: 'pebble',
   'nginx-light': 'nginx',
   apache2: 'apache2',
+  curl: 'curl',
+  jq: 'jq',
 }
 const MEGABYTES_NEEDED = 1500
 

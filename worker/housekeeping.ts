@@ -4,6 +4,7 @@ import { forgetDoorEvents } from '../server/usecases/people/door-log'
 import { forgetSessions } from '../server/usecases/people/sessions'
 import { destroyVisitorKeys, forgetVisits, makeVisitDays, VISIT_DAYS } from '../server/usecases/traffic/visit-days'
 import { forgetProposals } from '../server/usecases/changes/due-proposals'
+import { forgetOnceKeys } from '../server/usecases/requests/once-keys'
 import { forgetIntakes } from '../server/usecases/exchange/forget-intakes'
 import { forgetReplays } from '../server/usecases/replay/replays'
 import type { Job } from './leases'
@@ -61,6 +62,7 @@ export const makeJobs = (environment: { FIDES_FRONT_STATE?: string }): readonly 
   { kind: 'forget-targets', everySeconds: 86_400, run: (db) => forgetTargets(db, CHECK_DAYS) },
   { kind: 'forget-proposals', everySeconds: 86_400, run: forgetProposals },
   { kind: 'forget-intakes', everySeconds: 86_400, run: forgetIntakes },
+  { kind: 'forget-once-keys', everySeconds: 3600, run: forgetOnceKeys },
   { kind: 'forget-replays', everySeconds: 86_400, run: forgetReplays },
   { kind: 'forget-misses', everySeconds: 86_400, run: (db) => forgetMisses(db, MISS_DAYS) },
   { kind: 'visit-figures', everySeconds: 20, run: refreshVisitFigures },

@@ -165,10 +165,12 @@ export const intakeRowsPatch = z
     positions: z.array(z.int()).max(1000, 'At most 1,000 rows at once.').optional(),
     /** All rows found so. */
     code: z.string().max(40).optional(),
+    /** All rows of a kind. */
+    kind: z.enum(['new', 'rule', 'clash'], 'Choose “new”, “rule” or “clash”.').optional(),
     decision: z.enum(INTAKE_DECISIONS, 'Choose bring, paused, replace or leave.').nullable(),
   })
-  .refine(({ positions, code }) => (positions === undefined) !== (code === undefined), {
-    error: 'Say which rows: by “positions” or by “code”.',
+  .refine(({ positions, code, kind }) => [positions, code, kind].filter((one) => one !== undefined).length === 1, {
+    error: 'Say which rows in one way: by “positions”, by “code” or by “kind”.',
   })
 export type IntakeRowsPatch = z.output<typeof intakeRowsPatch>
 

@@ -11,6 +11,8 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   role: Role | 'stranger'
   query?: Query
   body?: Body
+  /** What the document says of the body, where its parts are judged one by one. */
+  bodyTold?: z.ZodType
   /** The body is text of one of these media types instead of JSON; at most so many octets are read. */
   text?: { types: readonly string[]; most: number }
   /** The body of a success; none for 204. */
@@ -24,15 +26,19 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   person?: true | 'fresh'
   /** May be called from outside our own pages, as by a mail program: it goes by a key of its own, not by a session. */
   foreign?: true
+  /** Whoever sends it again with the same Idempotency-Key has it done once. */
+  once?: true
+  /** A whole list, of which pages are given to whoever asks for them. */
+  paged?: true
   /** How a token that is limited to domains may call it; without this it may not. */
   limited?: Limited
 }
 
 /**
- * Which domain an operation touches: that of the link of the path, the host named in the query or body as `domain`, or
- * none at all.
+ * Which domain an operation touches: that of the link of the path, the host named in the query or body as `domain`,
+ * those of each row of the body, or none at all.
  */
-export type Limited = 'link' | 'query' | 'body' | 'nothing'
+export type Limited = 'link' | 'query' | 'body' | 'rows' | 'nothing'
 
 /** Keeps an operation's exact types. */
 export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(

@@ -14,6 +14,7 @@ import * as visitsByDay from './migrations/0011-visits-by-day'
 import * as noticesAndDates from './migrations/0012-notices-and-dates'
 import * as visitsInColumns from './migrations/0013-visits-in-columns'
 import * as exchange from './migrations/0014-exchange'
+import * as onceKeys from './migrations/0015-once-keys'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -31,6 +32,7 @@ const MIGRATIONS = [
   noticesAndDates,
   visitsInColumns,
   exchange,
+  onceKeys,
 ]
 
 /** Their names in order. */

@@ -1,5 +1,4 @@
-import { getQuery, type H3Event } from 'h3'
-import type { Operation } from '../contract/operation'
+import type { Limited } from '../contract/operation'
 import type { Database } from '../database/open'
 import { Problem } from '../usecases/problem'
 
@@ -11,26 +10,28 @@ const BEYOND = (what: string) => new Problem(403, 'Beyond this token', `This tok
  */
 export async function refuseBeyond(
   db: Database,
-  event: H3Event,
-  operation: Operation,
+  limited: Limited | undefined,
   domains: readonly number[],
-  call: { id: number; body: unknown },
+  call: { id: number; query: unknown; body: unknown },
 ): Promise<void> {
   const named = async (host: unknown) => {
     const domain = typeof host === 'string' ? await db.Domain.findOne({ where: { host } }) : null
     return domain !== null && domains.includes(domain.id)
   }
-  switch (operation.limited) {
+  switch (limited) {
     case undefined:
       throw BEYOND('it may list, read, make and change links of theirs, and nothing else.')
     case 'nothing':
       return
     case 'query':
-      if (!(await named(getQuery(event).domain))) throw BEYOND('name one of them as “domain”.')
+      if (!(await named((call.query as { domain?: unknown }).domain))) throw BEYOND('name one of them as “domain”.')
       return
     case 'body':
       if (!(await named((call.body as { domain?: unknown }).domain)))
         throw BEYOND('the link must stand on one of them.')
+      return
+    case 'rows':
+      // Each row is judged by itself, as one that came alone.
       return
     case 'link': {
       const link = await db.Link.findByPk(call.id, { attributes: ['domainId'] })

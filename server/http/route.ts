@@ -8,15 +8,14 @@ import {
   setResponseStatus,
   type H3Event,
 } from 'h3'
-import { ConnectionError, ConnectionAcquireTimeoutError, DatabaseError } from 'sequelize'
 import type { z } from 'zod'
 import { mayAct } from '../../core/schemas'
-import { makeLog } from '../../environment/log'
 import type { Database } from '../database/open'
 import type { MemberModel } from '../database/models/member'
 import type { Operation } from '../contract/operation'
 import type { Actor } from '../usecases/ledger/change'
-import { Problem, type FieldFault } from '../usecases/problem'
+import { checked } from '../usecases/checked'
+import { Problem } from '../usecases/problem'
 import type { SessionModel } from '../database/models/session'
 import type { Caller } from '../usecases/people/caller'
 import { noteRefusal } from '../usecases/people/door-log'
@@ -24,9 +23,10 @@ import { waysToConfirm } from '../usecases/people/factors'
 import { callerOf, isSameOrigin } from './caller'
 import { useDatabase } from './context'
 import { refuseBeyond } from './limited'
+import { once, type Answer } from './once'
+import { pageOf, pagingQuery } from './paging'
+import { asProblem, problemDetails } from './problem-details'
 import { readActor, type Acting } from './session'
-
-const log = makeLog('admin')
 
 const MOST_BODY = 1_000_000
 /** So much of a body that is too long is read before its sender is cut off. */
@@ -79,26 +79,47 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         id: operation.path.includes('{id}') ? readNumber(event, 'id') : 0,
         n: operation.path.includes('{n}') ? readNumber(event, 'n') : 0,
         word: readWord(event, operation.path),
-        query: (operation.query ? check(operation.query, getQuery(event)) : {}) as z.output<Query>,
-        body: (operation.body ? check(operation.body, await readJson(event)) : undefined) as z.output<Body>,
+        query: (operation.query ? checked(operation.query, queryOf(event, operation)) : {}) as z.output<Query>,
+        body: (operation.body ? checked(operation.body, await readJson(event)) : undefined) as z.output<Body>,
         octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
         version:
           operation.ifMatch === true || (operation.ifMatch === 'applied' && getQuery(event).dryRun !== '1')
             ? readVersion(event)
             : 0,
       }
-      if (who?.actor.domains?.length) await refuseBeyond(db, event, operation, who.actor.domains, call)
-      const result = await handle(call)
+      if (who?.actor.domains?.length)
+        await refuseBeyond(db, operation.limited, who.actor.domains, { ...call, query: getQuery(event) })
+      // What is no list, thing or text is sent by its handler as it comes.
+      if (!operation.answer && !operation.answers && operation.status !== 204) {
+        setResponseStatus(event, operation.status)
+        return await handle(call)
+      }
+      const work = async (): Promise<Answer> => answerOf(operation, await handle(call), getQuery(event))
+      const answer = await once(db, event, operation, call, work)
       setResponseStatus(event, operation.status)
-      if (operation.status === 204) return send(event, '')
-      if (operation.answers) return send(event, result as string | Buffer, operation.answers)
-      if (result && typeof result === 'object' && 'version' in result)
-        setResponseHeader(event, 'ETag', `"${result.version}"`)
-      return result
+      if (answer.etag !== undefined) setResponseHeader(event, 'ETag', answer.etag)
+      return send(event, answer.body, answer.type)
     } catch (error) {
       return sendProblem(event, asProblem(error))
     }
   })
+}
+
+/** What the query says to the operation; of a list, how it is paged is not its concern. */
+function queryOf(event: H3Event, { paged }: Operation): object {
+  const query = getQuery(event)
+  if (!paged) return query
+  const { cursor: _cursor, limit: _limit, ...others } = query
+  return others
+}
+
+/** What a success is answered with; lists that are asked for by pages give one. */
+function answerOf(operation: Operation, result: unknown, query: object): Answer {
+  if (operation.status === 204) return { body: '' }
+  if (operation.answers) return { body: result as string | Buffer, type: operation.answers }
+  const paged = operation.paged ? pageOf(result as { items: unknown[] }, checked(pagingQuery, query)) : result
+  const version = result && typeof result === 'object' && 'version' in result ? `"${result.version}"` : undefined
+  return { body: JSON.stringify(paged), type: 'application/json', etag: version }
 }
 
 /** Who proved who they are so lately is not asked again. */
@@ -211,49 +232,8 @@ async function readBody(event: H3Event, most: number): Promise<Buffer> {
   return octets.length > most ? octets.subarray(0, most + 1) : octets
 }
 
-function check<Schema extends z.ZodType>(schema: Schema, value: unknown): z.output<Schema> {
-  const result = schema.safeParse(value)
-  if (result.success) return result.data
-  const errors: FieldFault[] = result.error.issues.map((issue) => ({
-    pointer: '/' + (issue.code === 'unrecognized_keys' ? [...issue.path, issue.keys[0]!] : issue.path).join('/'),
-    detail: issue.code === 'unrecognized_keys' ? `There is no field “${issue.keys[0]}” here.` : issue.message,
-  }))
-  const detail = errors.map((fault) => `${fault.pointer.slice(1) || 'body'}: ${fault.detail}`).join(' ')
-  throw new Problem(
-    422,
-    errors.length === 1 ? 'A field cannot be as given' : 'Fields cannot be as given',
-    detail,
-    errors,
-  )
-}
-
-function asProblem(error: unknown): Problem {
-  if (error instanceof Problem) return error
-  const lost =
-    error instanceof ConnectionError ||
-    error instanceof ConnectionAcquireTimeoutError ||
-    (error as { fatal?: boolean }).fatal === true ||
-    (error instanceof DatabaseError && /socket|connection|closed/i.test(error.message))
-  if (lost)
-    return new Problem(
-      503,
-      'The database does not answer',
-      'The database does not answer just now; nothing was saved. Try again in a moment.',
-    )
-  log.error(error, 'Something failed')
-  return new Problem(500, 'Something failed', 'Something failed on our side; nothing was saved.')
-}
-
 function sendProblem(event: H3Event, problem: Problem) {
   setResponseStatus(event, problem.status)
   if (problem.status === 503) setResponseHeader(event, 'Retry-After', 2)
-  const body = {
-    ...problem.more,
-    type: 'about:blank',
-    title: problem.title,
-    status: problem.status,
-    detail: problem.detail,
-    ...(problem.errors.length > 0 && { errors: problem.errors }),
-  }
-  return send(event, JSON.stringify(body), 'application/problem+json')
+  return send(event, JSON.stringify(problemDetails(problem)), 'application/problem+json')
 }

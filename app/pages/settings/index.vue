@@ -15,6 +15,7 @@ const session = useSessionStore()
       <NuxtLink v-if="session.may('administrator')" to="/settings/checks" class="text-primary">
         How destinations are checked
       </NuxtLink>
+      <NuxtLink to="/reference" class="text-primary">API: what scripts can ask, with examples</NuxtLink>
       <NuxtLink to="/settings/privacy" class="text-primary">Privacy: what is kept of visitors</NuxtLink>
     </nav>
     <TokenSettings />

@@ -38,6 +38,7 @@ export const docket = {
     role: 'administrator',
     body: schema.remedyRequest,
     answer: z.object({ case: schema.docketCase, sentence: z.string() }),
+    once: true,
     status: 200,
     ifMatch: true,
   }),

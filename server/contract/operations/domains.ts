@@ -10,6 +10,7 @@ export const domains = {
     path: '/domains',
     summary: 'All domains.',
     role: 'viewer',
+    paged: true,
     answer: list(schema.domain),
     status: 200,
   }),
@@ -20,6 +21,7 @@ export const domains = {
     role: 'administrator',
     body: schema.domainCreate,
     answer: schema.domain,
+    once: true,
     status: 201,
   }),
   readDomain: operation({

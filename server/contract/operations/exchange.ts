@@ -23,6 +23,7 @@ export const exchange = {
     path: '/imports',
     summary: 'The files brought in of late, the newest first.',
     role: 'viewer',
+    paged: true,
     answer: list(schema.intake),
     status: 200,
   }),
@@ -35,6 +36,7 @@ export const exchange = {
     query: schema.intakeQuery,
     text: { types: FILE_TYPES, most: schema.MOST_FILE },
     answer: schema.intake,
+    once: true,
     status: 202,
   }),
   readIntake: operation({
@@ -86,6 +88,7 @@ export const exchange = {
     summary: 'Bring a file in as it was decided: all of it or nothing, as one entry of the ledger.',
     role: 'administrator',
     answer: schema.intake,
+    once: true,
     status: 200,
     ifMatch: true,
   }),

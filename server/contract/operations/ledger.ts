@@ -38,6 +38,7 @@ export const ledger = {
     role: 'editor',
     body: schema.restoreRequest,
     answer: schema.link,
+    once: true,
     status: 200,
     ifMatch: true,
     limited: 'link',
@@ -49,6 +50,7 @@ export const ledger = {
     role: 'administrator',
     body: schema.restoreRequest,
     answer: schema.domain,
+    once: true,
     status: 200,
     ifMatch: true,
   }),
@@ -59,6 +61,7 @@ export const ledger = {
     role: 'editor',
     body: schema.undoRequest,
     answer: schema.ledgerEntry,
+    once: true,
     status: 201,
   }),
 }

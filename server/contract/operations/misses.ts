@@ -36,6 +36,7 @@ export const misses = {
     role: 'editor',
     body: schema.settleRequest,
     answer: schema.settled,
+    once: true,
     status: 200,
   }),
   tellOwner: operation({

@@ -40,6 +40,7 @@ export const rules = {
     summary: 'Rules in the order they are asked.',
     role: 'viewer',
     query: schema.ruleListQuery,
+    paged: true,
     answer: list(schema.rule),
     status: 200,
   }),
@@ -50,6 +51,7 @@ export const rules = {
     role: 'administrator',
     body: schema.ruleCreate,
     answer: schema.rule,
+    once: true,
     status: 201,
   }),
   readRule: operation({
@@ -84,6 +86,7 @@ export const rules = {
     summary: 'Put a domain’s rules in another order.',
     role: 'administrator',
     body: schema.rulesReorder,
+    paged: true,
     answer: list(schema.rule),
     status: 200,
   }),

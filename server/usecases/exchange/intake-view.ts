@@ -237,7 +237,7 @@ export async function decideIntakeRows(db: Database, id: number, patch: IntakeRo
   const intake = await db.Intake.findByPk(id)
   if (!intake) throw notHere('file')
   if (intake.state !== 'ready') throw new Problem(409, 'Not open', 'Rows can be decided only while the file is open.')
-  const which = patch.positions ? 'position IN (:positions)' : 'code = :code'
+  const which = patch.positions ? 'position IN (:positions)' : patch.kind ? 'kind = :kind' : 'code = :code'
   const fits =
     patch.decision === 'replace'
       ? 'link_version IS NOT NULL'
@@ -257,6 +257,7 @@ export async function decideIntakeRows(db: Database, id: number, patch: IntakeRo
         decision: patch.decision,
         positions: [...(patch.positions ?? []), 0],
         code: patch.code ?? '',
+        kind: patch.kind ?? '',
       },
     },
   )

@@ -1,0 +1,15 @@
+import { operations } from '../../../contract/operations'
+import { refuseBeyond } from '../../../http/limited'
+import { asProblem, problemDetails } from '../../../http/problem-details'
+import { route } from '../../../http/route'
+import { makeOrChangeLinks } from '../../../usecases/links/make-or-change-links'
+
+export default route(operations.makeOrChangeLinks, ({ db, actor, body }) =>
+  makeOrChangeLinks(db, actor, body, {
+    refuse: async (row) => {
+      if (actor.domains?.length)
+        await refuseBeyond(db, row.id === 0 ? 'body' : 'link', actor.domains, { ...row, query: {} })
+    },
+    tell: (error) => problemDetails(asProblem(error)),
+  }),
+)

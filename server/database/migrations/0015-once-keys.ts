@@ -1,0 +1,31 @@
+import type { QueryInterface } from 'sequelize'
+
+const STEPS = [
+  // Requests that are sent again with the same key are carried out once; their answers are kept for a day.
+  `CREATE TABLE once_key (
+    member_id BIGINT UNSIGNED NOT NULL,
+    key_hash CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+    fingerprint CHAR(64) CHARACTER SET ascii COLLATE ascii_bin NOT NULL,
+    done BOOLEAN NOT NULL DEFAULT FALSE,
+    type VARCHAR(120) NULL,
+    etag VARCHAR(120) NULL,
+    body MEDIUMTEXT NULL,
+    made_at DATETIME(3) NOT NULL,
+    PRIMARY KEY (member_id, key_hash),
+    KEY once_key_made (made_at),
+    CONSTRAINT once_key_member FOREIGN KEY (member_id) REFERENCES member (id) ON DELETE CASCADE
+  )`,
+  // Rows of a file are found by their file; nobody looks for them by where they lead.
+  'ALTER TABLE intake_row DROP KEY intake_row_hash',
+]
+
+export const name = '0015-once-keys'
+
+export async function up({ context }: { context: QueryInterface }): Promise<void> {
+  for (const sql of STEPS) await context.sequelize.query(sql)
+}
+
+export async function down({ context }: { context: QueryInterface }): Promise<void> {
+  await context.sequelize.query('ALTER TABLE intake_row ADD KEY intake_row_hash (hash)')
+  await context.sequelize.query('DROP TABLE once_key')
+}

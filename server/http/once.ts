@@ -1,0 +1,67 @@
+import { createHash } from 'node:crypto'
+import { getHeader, getQuery, type H3Event } from 'h3'
+import { parseItem } from 'structured-headers'
+import type { Operation } from '../contract/operation'
+import type { Database } from '../database/open'
+import { Problem } from '../usecases/problem'
+import { beginOnce, dropOnce, endOnce } from '../usecases/requests/once-keys'
+
+/** What a success is answered with. */
+export interface Answer {
+  body: string | Buffer
+  type?: string
+  etag?: string
+}
+
+const MOST_KEY = 255
+
+/**
+ * The key of the Idempotency-Key field, a string of Structured Fields (draft-ietf-httpapi-idempotency-key-header §2.1,
+ * RFC 9651 §3.3.3); `undefined` where there is none.
+ */
+function keyOf(event: H3Event): string | undefined {
+  const sent = getHeader(event, 'idempotency-key')
+  if (sent === undefined) return undefined
+  try {
+    const [key] = parseItem(sent)
+    if (typeof key === 'string' && key !== '' && key.length <= MOST_KEY) return key
+  } catch {
+    // Told below.
+  }
+  throw new Problem(
+    400,
+    'Idempotency-Key cannot be read',
+    `Idempotency-Key must be one quoted string of 1 to ${MOST_KEY} characters, like "8e03978e-40d5".`,
+  )
+}
+
+/**
+ * Does a request once, however often it is sent with one key: who sends it again is given the first answer
+ * (draft-ietf-httpapi-idempotency-key-header §2.6). What was refused did nothing, and leaves its key free.
+ */
+export async function once(
+  db: Database,
+  event: H3Event,
+  operation: Operation,
+  call: { actor: { memberId: number | null } | undefined; body: unknown; octets: Buffer },
+  work: () => Promise<Answer>,
+): Promise<Answer> {
+  const key = operation.once ? keyOf(event) : undefined
+  const member = call.actor?.memberId
+  if (key === undefined || member === undefined || member === null) return work()
+  const fingerprint = createHash('sha256')
+    .update(JSON.stringify([operation.method, event.path.split('?')[0], getQuery(event), call.body ?? null]))
+    .update(call.octets)
+    .digest('hex')
+  const known = await beginOnce(db, member, key, fingerprint)
+  if (known) return known
+  let answer: Answer
+  try {
+    answer = await work()
+  } catch (error) {
+    await dropOnce(db, member, key)
+    throw error
+  }
+  await endOnce(db, member, key, answer)
+  return answer
+}
