@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, nextTick, onMounted, ref, watch } from 'vue'
 
 /** What scripts may ask of Fides, made from the same document they are given. */
 useHead({ title: 'API · Fides' })
@@ -29,10 +29,20 @@ function toggle(id: string, now: boolean) {
   void router.replace({ hash: open.value && `#${open.value}` })
 }
 
+/** Opens what the address names, and goes there. */
+async function goToNamed() {
+  if (route.hash.slice(1) === '') return
+  open.value = route.hash.slice(1)
+  await nextTick()
+  document.getElementById(open.value)?.scrollIntoView({ block: 'start' })
+}
+watch(
+  () => route.hash,
+  (hash) => hash.slice(1) !== open.value && goToNamed(),
+)
 onMounted(async () => {
   await reference.load()
-  await nextTick()
-  if (open.value) document.getElementById(open.value)?.scrollIntoView({ block: 'start' })
+  await goToNamed()
 })
 </script>
 

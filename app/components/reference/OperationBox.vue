@@ -39,6 +39,9 @@ async function copy() {
 </template>
 
 <style scoped>
+details {
+  scroll-margin-top: 100px;
+}
 summary {
   display: grid;
   grid-template-columns: 62px minmax(0, 5fr) minmax(0, 7fr);

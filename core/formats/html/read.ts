@@ -1,3 +1,4 @@
+import { addressesIn } from '../../address'
 import type { Format, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
 import { countLines, ReadingMaker } from '../reading'
@@ -89,19 +90,18 @@ function readText(files: readonly SourceFile[]): Reading {
     const seen = new Set<string>()
     let line = 1
     let from = 0
-    for (const match of text.matchAll(/https?:\/\/[^\s<>"'()[\]{}|\\^`]+/gi)) {
-      for (let at = text.indexOf('\n', from); at !== -1 && at < match.index; at = text.indexOf('\n', at + 1)) line++
-      from = match.index
-      const destination = match[0].replace(/[.,;:!?]+$/, '')
-      if (seen.has(destination)) continue
-      seen.add(destination)
+    for (const { start, address } of addressesIn(text)) {
+      for (let at = text.indexOf('\n', from); at !== -1 && at < start; at = text.indexOf('\n', at + 1)) line++
+      from = start
+      if (seen.has(address)) continue
+      seen.add(address)
       made.link({
         file: name,
         line,
-        column: match.index - text.lastIndexOf('\n', match.index),
+        column: start - text.lastIndexOf('\n', start),
         host: null,
         slug: null,
-        destination,
+        destination: address,
       })
     }
   }
