@@ -1160,6 +1160,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/imports/{id}/ask": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Ask another member, by mail, to look at a file before it is brought in.
+         * @description Needs the role editor or one above it.
+         */
+        post: operations["askColleague"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/imports/{id}/log": {
         parameters: {
             query?: never;
@@ -1202,6 +1222,26 @@ export interface paths {
          * @description Needs the role editor or one above it.
          */
         patch: operations["decideIntakeRows"];
+        trace?: never;
+    };
+    "/imports/fetch": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * Bring in a file that lies on a server, fetched as destinations are checked; nothing is changed yet.
+         * @description Needs the role editor or one above it.
+         */
+        post: operations["fetchIntake"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
         trace?: never;
     };
     "/ledger": {
@@ -3017,6 +3057,10 @@ export interface components {
             endedAt: string | null;
             entry: number | null;
             families: components["schemas"]["IntakeFamily"][];
+            follows: {
+                at: string;
+                id: number;
+            } | null;
             format: string;
             formatName: string;
             id: number;
@@ -3038,6 +3082,11 @@ export interface components {
             step: string;
             total: number;
             version: number;
+        };
+        IntakeAskSent: {
+            colleague: string;
+            /** @default  */
+            note?: string;
         };
         IntakeCounts: {
             bring: number;
@@ -3063,6 +3112,16 @@ export interface components {
             status: number;
             taken: boolean;
             takes: number | null;
+        };
+        IntakeFetchSent: {
+            address: string;
+            base?: string;
+            /** @enum {string} */
+            context?: "folder" | "server";
+            domain: string;
+            /** @default false */
+            everyHost?: boolean;
+            format?: string;
         };
         IntakeOptions: {
             base?: string;
@@ -7507,6 +7566,45 @@ export interface operations {
             };
         };
     };
+    askColleague: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
+                 */
+                "Idempotency-Key"?: string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntakeAskSent"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     replayLog: {
         parameters: {
             query?: never;
@@ -7547,7 +7645,7 @@ export interface operations {
         parameters: {
             query?: {
                 cursor?: string;
-                kind?: "new" | "rule" | "same" | "clash" | "refused" | "undecided" | "in-rules" | "check-failed";
+                kind?: "new" | "rule" | "same" | "clash" | "refused" | "differs" | "undecided" | "in-rules" | "check-failed";
                 limit?: number;
             };
             header?: never;
@@ -7598,6 +7696,45 @@ export interface operations {
         responses: {
             /** @description Done. */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Intake"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    fetchIntake: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
+                 */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["IntakeFetchSent"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            202: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -68,5 +68,19 @@ export function useBringIn() {
       sending.value = false
     }
   }
-  return { send, sending, fault }
+  /** Has a file fetched, and opens what comes of it. */
+  async function fetchFrom(address: string, domain: string): Promise<void> {
+    if (sending.value) return
+    fault.value = ''
+    sending.value = true
+    try {
+      const made = await exchange.fetchFrom(address, domain)
+      await navigateTo(`/exchange/${made.id}`)
+    } catch (error) {
+      fault.value = (error as Error).message
+    } finally {
+      sending.value = false
+    }
+  }
+  return { send, fetchFrom, sending, fault }
 }

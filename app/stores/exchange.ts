@@ -47,6 +47,12 @@ export const useExchangeStore = defineStore('exchange', {
     /** Sends a file; what is to be said of it beside its octets goes with it. */
     bring: (file: Blob, about: { name: string; domain: string; everyHost?: '1' }) =>
       callApi<Intake>('/imports', { method: 'POST', body: file, type: 'application/octet-stream', query: about }),
+    /** Has a file fetched that lies on a server. */
+    fetchFrom: (address: string, domain: string) =>
+      callApi<Intake>('/imports/fetch', { method: 'POST', body: { address, domain } }),
+    /** Asks a colleague to look at a file. */
+    ask: (id: number, body: { colleague: string; note: string }) =>
+      callApi(`/imports/${id}/ask`, { method: 'POST', body }),
     /** Opens a file and follows it while it is read and checked. */
     async open(id: number) {
       clearTimeout(looking)
@@ -63,6 +69,8 @@ export const useExchangeStore = defineStore('exchange', {
         this.current = now
         this.problem = ''
         const settled = now.state !== 'reading'
+        // A file that was brought in before is shown by what is otherwise now.
+        if (settled && now.follows && before?.state !== now.state && now.state === 'ready') this.filter ??= 'differs'
         const moved = before?.state !== now.state || before.checks.done !== now.checks.done
         // Whoever has scrolled far down keeps their place.
         if (settled && moved && (this.rows.length <= PAGE || before?.state !== now.state))

@@ -225,6 +225,23 @@ export function changeMail(facts: MailFacts, change: ChangeFacts): MailText {
 }
 
 /** A mail to see whether mails arrive. */
+/** The mail that asks a colleague to look at something. */
+export const askMail = (
+  facts: MailFacts,
+  { by, name, note, to }: { by: string; name: string; note: string; to: string },
+): MailText =>
+  compose(
+    facts,
+    `${by} asks you to look at ${name}`,
+    [
+      {
+        lines: [`${by} asks you to look at ${name} before it is brought in.`, ...(note ? [`“${note}”`] : [])],
+        links: [{ label: 'What it comes to', to }],
+      },
+    ],
+    footOf(facts, `${by} asked for this mail to you.`, undefined),
+  )
+
 export const trialMail = (facts: MailFacts): MailText =>
   compose(
     facts,

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { COLUMN_FIELDS } from '../formats/format'
 import { redirectStatus } from '../rows/redirect'
 import { FATES } from '../table/fates'
+import { line } from './line'
 import { domainName, reason, yesOrNo } from './values'
 
 /** Longest file, or folder of files, in octets. */
@@ -49,6 +50,34 @@ export const intakeQuery = z.object({
   everyHost: z.enum(['0', '1'], 'Say 1 or 0.').optional(),
 })
 export type IntakeQuery = z.output<typeof intakeQuery>
+
+/** A file that lies on a server. */
+export const intakeFetch = z.strictObject({
+  address: z
+    .string('Give the address of the file.')
+    .trim()
+    .min(1, 'Give the address of the file.')
+    .max(4000, 'An address of at most 4,000 characters.')
+    .refine((text) => URL.canParse(text), 'Give a whole address, like https://www.example/redirects.conf.'),
+  domain: domainName,
+  format: intakeOptions.shape.format,
+  context: intakeOptions.shape.context,
+  base: intakeOptions.shape.base,
+  everyHost: intakeOptions.shape.everyHost,
+})
+export type IntakeFetch = z.output<typeof intakeFetch>
+
+/** Who is asked to look at a file, and what they are told. */
+export const intakeAsk = z.strictObject({
+  colleague: z
+    .string('Give a colleague’s e-mail address.')
+    .trim()
+    .toLowerCase()
+    .min(1, 'Give a colleague’s e-mail address.')
+    .max(254),
+  note: line(1000, 'The note').default(''),
+})
+export type IntakeAsk = z.output<typeof intakeAsk>
 
 export const intakePatch = z
   .strictObject({
@@ -117,6 +146,8 @@ export const intake = z.object({
   checks: z.object({ total: z.int(), done: z.int(), sound: z.int(), doubtful: z.int(), broken: z.int() }),
   problem: z.string(),
   entry: z.int().nullable(),
+  /** The file of the same name that was brought in before. */
+  follows: z.object({ id: z.int(), at: z.string() }).nullable(),
   madeAt: z.string(),
   endedAt: z.string().nullable(),
   version: z.int(),
@@ -145,7 +176,7 @@ export const intakeRow = z.object({
 })
 export type IntakeRow = z.infer<typeof intakeRow>
 
-export const INTAKE_ROW_FILTERS = [...INTAKE_KINDS, 'undecided', 'in-rules', 'check-failed'] as const
+export const INTAKE_ROW_FILTERS = [...INTAKE_KINDS, 'differs', 'undecided', 'in-rules', 'check-failed'] as const
 
 export const intakeRowsQuery = z.object({
   kind: z.enum(INTAKE_ROW_FILTERS, `Choose one of ${INTAKE_ROW_FILTERS.join(', ')}.`).optional(),

@@ -246,4 +246,38 @@ describe('a file that is brought in', () => {
     lying.writeUInt32LE(10, at + 24)
     expect(filesOf('lying.zip', lying).files.at(-1)!.text).toHaveLength(10)
   })
+
+  it('brought again shows what is otherwise since, and what has gone from it', async () => {
+    const line = (slug: string, page: string) => `/again/${slug} https://www.portansel.example/${page} 302`
+    const first = await bring(
+      'season.txt',
+      [line('pier', 'pier'), line('quay', 'quay'), line('lift', 'lift')].join('\n'),
+    )
+    expect(first.follows).toBeNull()
+    const brought = await applyIntake(register.db, administrator, first.id, first.version)
+    const second = await bring(
+      'season.txt',
+      [line('pier', 'pier'), line('quay', 'quay-2'), line('lock', 'lock')].join('\n'),
+    )
+    expect(second.follows).toEqual({ id: first.id, at: brought.endedAt })
+    const rows = (await listIntakeRows(register.db, second.id, { limit: 50, kind: 'differs' })).items
+    expect(rows.map(({ address, kind, code, decision }) => [address, kind, code, decision])).toEqual([
+      ['ansl.example/again/lift', 'clash', 'left-out', 'leave'],
+      ['ansl.example/again/quay', 'clash', 'elsewhere', null],
+      ['ansl.example/again/lock', 'new', '', 'bring'],
+    ])
+    // Left as it is unless somebody decides otherwise.
+    const open = await decideIntakeRows(register.db, second.id, { code: 'left-out', decision: 'replace' })
+    await applyIntake(register.db, administrator, second.id, open.version)
+    expect((await linkAt('again/lift'))!.standing).toBe('retired')
+    expect((await linkAt('again/quay'))!.destination).toBe('https://www.portansel.example/quay')
+    // A file of another name, and one for another domain, follow nothing.
+    expect((await bring('other.txt', line('pier', 'pier'))).follows).toBeNull()
+    const third = await bring('season.txt', line('pier', 'pier'))
+    expect(third.follows!.id).toBe(second.id)
+    expect((await rowsOf(third.id)).filter(({ code }) => code === 'left-out').map(({ address }) => address)).toEqual([
+      'ansl.example/again/quay',
+      'ansl.example/again/lock',
+    ])
+  })
 })

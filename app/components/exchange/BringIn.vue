@@ -4,7 +4,8 @@ import { filesOfDrop, useBringIn, type DroppedFile } from '~/composables/useBrin
 
 /** Where files are dropped, chosen or pasted; what they come to is shown before anything is written. */
 const domains = useDomainsStore()
-const { send, sending, fault } = useBringIn()
+const { send, fetchFrom, sending, fault } = useBringIn()
+const address = ref('')
 const domain = ref('')
 watch(
   () => domains.domains,
@@ -61,6 +62,17 @@ const paste = () => send([{ path: 'Pasted text', file: new Blob([pasted.value]) 
       persistent-hint
     />
     <VBtn :disabled="pasted.trim() === '' || !domain" :loading="sending" class="mt-2" @click="paste">Read it</VBtn>
+    <form class="fetch" @submit.prevent="fetchFrom(address, domain)">
+      <VTextField
+        v-model="address"
+        label="Or fetch it from your own server"
+        class="mono"
+        placeholder="https://www.portansel.example/redirects.txt"
+        hint="Asked for as destinations are checked: from public addresses only"
+        persistent-hint
+      />
+      <VBtn type="submit" :disabled="address.trim() === '' || !domain" :loading="sending">Fetch it</VBtn>
+    </form>
     <VAlert v-if="fault" type="warning" variant="tonal" density="compact" class="mt-3" role="alert">{{ fault }}</VAlert>
   </section>
 </template>
@@ -83,6 +95,12 @@ const paste = () => send([{ path: 'Pasted text', file: new Blob([pasted.value]) 
 .drop.over {
   border-color: rgb(var(--v-theme-primary));
   background: rgb(var(--v-theme-primary), 0.06);
+}
+.fetch {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  margin-top: 16px;
 }
 .ways {
   display: flex;

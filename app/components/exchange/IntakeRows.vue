@@ -41,7 +41,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
           role="row"
           :class="{ faded: row.kind === 'same' || row.decision === 'leave' || inRule(row), open: row.kind === 'clash' }"
         >
-          <span role="cell" class="figure soft" :title="row.file">{{ row.line }}</span>
+          <span role="cell" class="figure soft" :title="row.file">{{ row.line || '–' }}</span>
           <span role="cell" class="address">
             <StateMark :state="foundOf(row).state" />
             <NuxtLink v-if="row.link" :to="`/links/${row.link}`" class="mono">{{ row.address }}</NuxtLink>

@@ -2,7 +2,6 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { bringWords, INTAKE_STATES } from '~/composables/exchange-words'
 import type { IntakeDecision, IntakeOptions, IntakeRow } from '~~/core/schemas'
-import type { IntakeFilter } from '~/stores/exchange'
 
 const route = useRoute()
 const exchange = useExchangeStore()
@@ -14,20 +13,6 @@ onBeforeUnmount(() => exchange.close())
 
 const intake = computed(() => (exchange.current?.id === id.value ? exchange.current : undefined))
 useHead({ title: () => `${intake.value?.name ?? 'File'} · Fides` })
-const FILTERS = [
-  { value: 'new', words: 'New', of: 'new' },
-  { value: 'rule', words: 'Rules', of: 'rule' },
-  { value: 'same', words: 'Same', of: 'same' },
-  { value: 'clash', words: 'Clashing', of: 'clash' },
-  { value: 'undecided', words: 'Undecided', of: 'undecided' },
-  { value: 'refused', words: 'Refused', of: 'refused' },
-  { value: 'in-rules', words: 'Become a rule', of: 'inRules' },
-  { value: 'check-failed', words: 'Check failed', of: 'checkFailed' },
-] as const satisfies readonly { value: IntakeFilter; words: string; of: string }[]
-const all = computed(() => {
-  const { new: fresh, rule, same, clash, refused } = intake.value!.counts
-  return fresh + rule + same + clash + refused
-})
 const taken = computed(() => intake.value!.families.filter((family) => family.taken).map(({ number }) => number))
 const mayDecide = computed(() => session.may('editor') && exchange.isOpen)
 const busy = ref(false)
@@ -95,6 +80,11 @@ const nothing = computed(() => {
         For {{ intake.options.domain }}, brought by {{ intake.actor }}, {{ short(intake.madeAt)
         }}<template v-if="intake.entry">. <NuxtLink to="/ledger">Undo it in the ledger</NuxtLink></template>
       </p>
+      <p v-if="intake.follows" class="mb-2">
+        A file of this name was brought in
+        <NuxtLink :to="`/exchange/${intake.follows.id}`">{{ short(intake.follows.at) }}</NuxtLink>: what is otherwise
+        since then is shown first.
+      </p>
       <p v-if="intake.problem" class="warning-notice mb-3" role="status">{{ intake.problem }}</p>
       <div v-if="intake.state === 'reading'" role="status" class="working">
         {{ intake.step || 'reading'
@@ -117,24 +107,7 @@ const nothing = computed(() => {
       />
       <div v-if="intake.state === 'ready' || intake.state === 'applied' || intake.state === 'applying'" class="columns">
         <section aria-label="What becomes of each line">
-          <div class="filters" role="group" aria-label="Show">
-            <VBtn
-              size="small"
-              :color="exchange.filter === undefined ? 'primary' : undefined"
-              :aria-pressed="exchange.filter === undefined"
-              @click="exchange.listRows(undefined)"
-              >All {{ all.toLocaleString('en') }}</VBtn
-            >
-            <VBtn
-              v-for="one in FILTERS.filter(({ of }) => intake!.counts[of] > 0)"
-              :key="one.words"
-              size="small"
-              :color="exchange.filter === one.value ? 'primary' : undefined"
-              :aria-pressed="exchange.filter === one.value"
-              @click="exchange.listRows(one.value)"
-              >{{ one.words }} {{ intake.counts[one.of].toLocaleString('en') }}</VBtn
-            >
-          </div>
+          <IntakeFilters :intake="intake" :filter="exchange.filter" @choose="exchange.listRows($event)" />
           <FamilyBox
             v-for="family in intake.families"
             :key="family.number"
@@ -192,6 +165,7 @@ const nothing = computed(() => {
               </template>
               One entry in the ledger, one undo.
             </p>
+            <AskBox v-if="session.may('editor')" :intake="intake.id" />
             <div class="ways">
               <VBtn to="/exchange">Leave for later</VBtn>
               <VBtn v-if="session.may('editor')" variant="text" :disabled="busy" @click="letGo">Let it go</VBtn>
@@ -224,7 +198,6 @@ const nothing = computed(() => {
   gap: 20px;
   align-items: start;
 }
-.filters,
 .ways {
   display: flex;
   flex-wrap: wrap;

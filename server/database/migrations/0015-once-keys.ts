@@ -17,6 +17,7 @@ const STEPS = [
   )`,
   // Rows of a file are found by their file; nobody looks for them by where they lead.
   'ALTER TABLE intake_row DROP KEY intake_row_hash',
+  "ALTER TABLE mail MODIFY kind ENUM('at-once', 'digest', 'change', 'trial', 'report', 'ask') NOT NULL",
 ]
 
 export const name = '0015-once-keys'
@@ -26,6 +27,9 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 }
 
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
-  await context.sequelize.query('ALTER TABLE intake_row ADD KEY intake_row_hash (hash)')
-  await context.sequelize.query('DROP TABLE once_key')
+  const run = (sql: string) => context.sequelize.query(sql)
+  await run("DELETE FROM mail WHERE kind = 'ask'")
+  await run("ALTER TABLE mail MODIFY kind ENUM('at-once', 'digest', 'change', 'trial', 'report') NOT NULL")
+  await run('ALTER TABLE intake_row ADD KEY intake_row_hash (hash)')
+  await run('DROP TABLE once_key')
 }

@@ -28,6 +28,8 @@ export interface IntakeAbout {
   remarks?: { file: string; line: number; sentence: string }[]
   sample?: string[][]
   columns?: Columns
+  /** The file of the same name that was brought in before. */
+  follows?: { id: number; at: string }
 }
 
 /** A file that was brought in: read, decided row by row, applied as one. */

@@ -8,7 +8,7 @@ import {
 } from 'sequelize'
 import { EXACT_TEXT } from '../columns'
 
-export const MAIL_KINDS = ['at-once', 'digest', 'change', 'trial', 'report'] as const
+export const MAIL_KINDS = ['at-once', 'digest', 'change', 'trial', 'report', 'ask'] as const
 
 /** A mail that waits to be sent, or was. */
 export class MailModel extends Model<InferAttributes<MailModel>, InferCreationAttributes<MailModel>> {

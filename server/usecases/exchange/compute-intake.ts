@@ -17,6 +17,7 @@ import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
 import { hostFor, judgeLink, judgeRule, type Judging, type PlainDomain } from './judge-rows'
 import { refusedRow, rowsBesides, toKept, type JudgedRow, type LinkToBe } from './judged-row'
+import { findLeftOut } from './left-out'
 import { filesOf, readSource } from './sources'
 
 const PAGE = 1000
@@ -92,7 +93,8 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     (host) => domains.get(hostFor(host, judging)) ?? home,
   ).filter((family) => isKept(family, rows, rowOf))
   for (const [number, { links }] of families.entries()) for (const link of links) rowOf.get(link)!.family = number
-  rows.push(...reading.refusals.map(refusedRow), ...rowsBesides(ordered))
+  const { follows, rows: leftOut } = await findLeftOut(db, intake, rows, domains, survey)
+  rows.push(...reading.refusals.map(refusedRow), ...rowsBesides(ordered), ...leftOut)
   rows.sort((a, b) => byName(a.file, b.file) || a.line - b.line || a.column - b.column)
   await Promise.all([wantChecks(db, rows), writeRows(db, intake.id, rows, tell)])
   await intake.update({
@@ -103,6 +105,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     about: {
       families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
       remarks: reading.remarks.slice(0, MOST_REMARKS),
+      follows,
       ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
     },
     step: '',

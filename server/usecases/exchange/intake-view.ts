@@ -52,6 +52,7 @@ export const toListedIntake = (row: IntakeModel): Intake => ({
   checks: NO_CHECKS,
   problem: row.problem!,
   entry: row.entryId ?? null,
+  follows: row.about?.follows ?? null,
   madeAt: row.madeAt.toISOString(),
   endedAt: row.endedAt?.toISOString() ?? null,
   version: row.version!,
@@ -141,9 +142,11 @@ const filterSql = (kind: NonNullable<IntakeRowsQuery['kind']>): string =>
     ? UNDECIDED
     : kind === 'in-rules'
       ? 'r.family IN (:taken)'
-      : kind === 'check-failed'
-        ? FAILED
-        : 'r.kind = :kind'
+      : kind === 'differs'
+        ? "r.kind <> 'same'"
+        : kind === 'check-failed'
+          ? FAILED
+          : 'r.kind = :kind'
 
 interface RawRow {
   position: number
