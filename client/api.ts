@@ -1036,7 +1036,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * A domain’s links and rules as csv, json, jsonl, plain, apache, nginx, pages or bookmarks; not again for If-None-Match with the tag of what is held.
+         * A domain’s links and rules as csv, json, jsonl, plain, apache, nginx, pages, bookmarks or sitemap; not again for If-None-Match with the tag of what is held.
          * @description Needs the role viewer or one above it.
          */
         get: operations["takeOut"];
@@ -7224,6 +7224,7 @@ export interface operations {
                 at?: components["schemas"]["Moment"];
                 /** @example ansl.example */
                 domain: string;
+                links?: string;
                 part?: string;
                 tag?: string;
             };
@@ -7260,6 +7261,7 @@ export interface operations {
                 at?: components["schemas"]["Moment"];
                 /** @example ansl.example */
                 domain: string;
+                links?: string;
                 part?: string;
                 tag?: string;
             };

@@ -12,20 +12,28 @@ export const WRITTEN_KINDS = [
   { value: 'nginx', title: 'For nginx' },
   { value: 'pages', title: 'Pages that send on' },
   { value: 'bookmarks', title: 'Bookmarks' },
+  { value: 'sitemap', title: 'Sitemap of short addresses' },
 ]
 
 /** What is taken out, looked at before it is taken. */
 export function useTakeOut() {
   const { fromField } = useMoments()
+  const route = useRoute()
   const format = ref('json')
-  const domain = ref('')
+  const domain = ref(String(route.query.domain ?? ''))
   const tag = ref('')
+  const router = useRouter()
+  /** Numbers of the links that were picked in the register, as the address names them. */
+  const picked = computed(() => String(route.query.links ?? ''))
+  const chosen = computed(() => picked.value.split(',').filter(Boolean).length)
+  const forgetPicked = () => router.replace({ query: {} })
   const moment = ref('')
   const about = ref<ExportAbout>()
   const fault = ref('')
   const loading = ref(false)
   const query = computed(() => ({
     domain: domain.value,
+    ...(picked.value && { links: picked.value }),
     ...(tag.value.trim() && { tag: tag.value.trim() }),
     ...(moment.value && { at: fromField(moment.value)! }),
   }))
@@ -49,5 +57,5 @@ export function useTakeOut() {
     }
   }, 250)
   watch([format, query], () => void look(), { immediate: true })
-  return { format, domain, tag, moment, about, fault, loading, address }
+  return { chosen, forgetPicked, format, domain, tag, moment, about, fault, loading, address }
 }

@@ -80,6 +80,11 @@ const changeMany = computed(() => {
   const { sort: _sort, ...shown } = filters.value
   return { path: '/changes/new', query: picked.value.size > 0 ? { links: [...picked.value].join(',') } : shown }
 })
+/** Where the links picked are taken out as a file. */
+const takeOut = computed(() => {
+  const first = register.items.find((link) => picked.value.has(link.id))
+  return { path: '/exchange', query: { links: [...picked.value].join(','), domain: first?.domain } }
+})
 const inHand = () => register.items.find((link) => link.id === selected.value)
 useShortcuts({
   j: () => step(1),
@@ -158,6 +163,7 @@ const summary = computed(() =>
         <VBtn v-if="session.may('editor')" :to="changeMany">{{
           picked.size > 0 ? `Change ${picked.size}…` : 'Change many…'
         }}</VBtn>
+        <VBtn v-if="picked.size > 0" :to="takeOut">Take {{ picked.size }} out…</VBtn>
         <VBtn v-if="mobile" @click="filtersOpen = !filtersOpen">Filters</VBtn>
         <VBtn v-if="narrowed" variant="text" @click="clear">Clear filters</VBtn>
       </header>

@@ -6,6 +6,12 @@ export const exportQuery = z.object({
   domain: domainName,
   /** Only links with this tag; rules and fallbacks stay behind then. */
   tag: z.string().trim().min(1).max(60).optional(),
+  /** Only these links, by their numbers; rules and fallbacks stay behind then. */
+  links: z
+    .string()
+    .regex(/^[1-9]\d{0,15}(?:,[1-9]\d{0,15})*$/, 'Name links by their numbers, with commas between.')
+    .max(7000, 'Too many links for one address; give them a tag and take that.')
+    .optional(),
   /** As it stood at a moment; now where it is not said. */
   at: moment.optional(),
   /** One of several files, by its name, instead of all packed. */

@@ -160,7 +160,7 @@ test('at 360 px nothing runs over the edge, and a link opens as a page', async (
     await page.goto(admin() + path)
     await expect(page.getByRole('heading').first()).toBeVisible()
     await page.waitForLoadState('networkidle')
-    expect(await widthOf(page)).toBeLessThanOrEqual(360)
+    await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
   }
   await page.goto(admin() + '/register')
   await page.getByRole('row').nth(1).click()

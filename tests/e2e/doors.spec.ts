@@ -135,7 +135,7 @@ test('at 360 px the account and a one-time address keep to the edge', async ({ p
     await page.goto(admin() + path)
     await expect(page.getByRole('heading').first()).toBeVisible()
     await page.waitForLoadState('networkidle')
-    expect(await widthOf(page)).toBeLessThanOrEqual(360)
+    await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
   }
 })
 

@@ -1,6 +1,6 @@
 import { expect, test, type Page } from '@playwright/test'
 import { faults, widthOf } from './axe'
-import { admin, signInQuickly, visit } from './desk'
+import { admin, mailbox, signInQuickly, visit } from './desk'
 
 /** An old server's file, as people write them. */
 const OLD = [
@@ -8,12 +8,29 @@ const OLD = [
   '# the season before',
   'Redirect 301 /e2e-regatta https://events.portansel.example/regatta-2026',
   'Redirect 302 /FARES https://www.portansel.example/fares/2025?old=1',
+  'Redirect 302 /night https://www.portansel.example/night/old',
+  'Redirect 302 /ferry https://www.portansel.example/ferry/new',
   'RewriteRule ^e2e-(?!pdf)(.*)$ https://www.portansel.example/$1 [R=301,L]',
   ...Array.from(
     { length: 40 },
     (_, at) => `Redirect 301 /e2e-halt/${4400 + at}.html https://live.portansel.example/h/${4400 + at}`,
   ),
 ].join('\n')
+
+/** Its access log, in the Combined Log Format. */
+const LOG = [
+  ['/e2e-regatta', 301],
+  ['/e2e-regatta?from=mail', 301],
+  ['/e2e-halt/4417.html', 301],
+  ['/e2e-halt/4439.html', 301],
+  ['/e2e-page-that-was-there', 200],
+  ['/e2e-never-there', 404],
+]
+  .map(
+    ([target, status]) =>
+      `192.0.2.7 - - [20/Nov/2026:10:00:00 +0000] "GET ${target} HTTP/1.1" ${status} 0 "-" "Mozilla/5.0"`,
+  )
+  .join('\n')
 
 /** Pastes a text into the Exchange, by keyboard, and waits until it is read. */
 async function paste(page: Page, text: string) {
@@ -38,20 +55,33 @@ test('an old server’s file is read, a clash settled, a rule taken, replayed, b
   await page.getByRole('button', { name: /^Refused/ }).click()
   await expect(page.getByRole('row').filter({ hasText: 'look-ahead' })).toBeVisible()
   await page.getByRole('button', { name: /^All/ }).click()
-  // A clash is decided by keyboard.
-  const clash = page.getByRole('combobox', { name: /Decision for line 4, .*FARES/ })
+  // Three clashes are decided by keyboard: two stay as they are here, one is taken as the file has it.
   await expect(page.getByRole('row').filter({ hasText: 'FARES' })).toContainText('today')
-  await clash.focus()
-  await clash.selectOption('Keep ours')
+  for (const [name, decision] of [
+    ['FARES', /^Keep ours$/],
+    ['night', /^Take the file.s$/],
+    ['ferry', /^Keep ours$/],
+  ] as const) {
+    const clash = page.getByRole('combobox', { name: new RegExp(`Decision for line \\d, .*/${name}$`) })
+    await clash.focus()
+    const options = await clash.getByRole('option').allTextContents()
+    await clash.selectOption(options.find((text) => decision.test(text.trim()))!.trim())
+  }
+  await expect(page.getByRole('button', { name: /^Undecided/ })).toHaveCount(0)
   // Forty lines of one shape are one rule.
   const family = page.getByRole('region', { name: /40 lines have one shape/ })
   await expect(family).toContainText('/e2e-halt/:id(\\d{4}).html')
   await family.getByRole('button', { name: 'Take the rule' }).press('Enter')
   await expect(family).toContainText('The rule is taken.')
+  // An old log says how many of last month's visitors would land.
+  await page
+    .getByLabel('Access log')
+    .setInputFiles({ name: 'access.log', mimeType: 'text/plain', buffer: Buffer.from(LOG) })
+  await expect(page.getByText('/e2e-page-that-was-there')).toBeVisible()
   await page.getByRole('button', { name: 'Replay 28 days' }).click()
   await expect(page.getByText('land as before')).toBeVisible({ timeout: 30_000 })
   expect((await visit('ansl.example', '/e2e-regatta')).status).toBe(404)
-  await page.getByRole('button', { name: /^Bring in 1 link and \d rules?$/ }).press('Enter')
+  await page.getByRole('button', { name: /^Bring in 1 link and \d rules? and 1 changed$/ }).press('Enter')
   await expect(page.getByRole('status').filter({ hasText: /^Brought in/ })).toBeVisible()
   await expect
     .poll(() => visit('ansl.example', '/e2e-regatta'))
@@ -60,12 +90,16 @@ test('an old server’s file is read, a clash settled, a rule taken, replayed, b
     status: 301,
     location: 'https://live.portansel.example/h/4417',
   })
+  await expect
+    .poll(async () => (await visit('ansl.example', '/night')).location)
+    .toBe('https://www.portansel.example/night/old')
   await page.goto(admin() + '/ledger')
   await page
     .getByRole('button', { name: /^Undo: Brought in/ })
     .first()
     .press('Enter')
   await expect.poll(async () => (await visit('ansl.example', '/e2e-halt/4417.html')).status).toBe(404)
+  expect((await visit('ansl.example', '/night')).location).not.toBe('https://www.portansel.example/night/old')
 })
 
 test('a table’s columns are shown and settled; it fits a phone, in light and dark', async ({ page }) => {
@@ -85,11 +119,51 @@ test('a table’s columns are shown and settled; it fits a phone, in light and d
   for (const colorScheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme })
     await page.setViewportSize({ width: 360, height: 740 })
-    expect(await widthOf(page)).toBeLessThanOrEqual(360)
+    await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
     expect(await faults(page)).toEqual([])
   }
   await page.getByRole('button', { name: 'Let it go' }).press('Enter')
   await expect(page.getByRole('heading', { name: 'Brought of late' })).toBeVisible()
+})
+
+test('a file is fetched under the guards of checks, and a colleague asked to look at one', async ({ page }) => {
+  await signInQuickly(page, 'editor@portansel.example')
+  await page.goto(admin() + '/exchange')
+  await page.getByRole('textbox', { name: 'Or fetch it from your own server' }).fill('http://127.0.0.1:1/old.conf')
+  await page.keyboard.press('Enter')
+  await expect(page.getByRole('alert').first()).toContainText('127.0.0.1')
+  await paste(page, '/e2e-asked https://www.portansel.example/asked 302')
+  await page.getByRole('button', { name: 'Ask a colleague' }).press('Enter')
+  const form = page.getByRole('form', { name: 'Ask a colleague' })
+  await form.getByLabel(/e-mail address$/).fill('nobody@portansel.example')
+  await page.keyboard.press('Enter')
+  await expect(form.getByText('No member has the address nobody@portansel.example.')).toBeVisible()
+  await form.getByLabel(/e-mail address$/).fill('viewer@portansel.example')
+  await form.getByLabel('What to look at').fill('Is this the page?')
+  expect(await faults(page)).toEqual([])
+  await page.keyboard.press('Enter')
+  await expect(page.getByText('A mail to viewer@portansel.example is on its way.')).toBeVisible()
+  await expect.poll(async () => (await page.request.get(mailbox())).text()).toContain('asks you to look at Pasted text')
+  await page.getByRole('button', { name: 'Let it go' }).click()
+})
+
+test('the reference is searched, opened by keyboard and fits a phone', async ({ page }) => {
+  await signInQuickly(page, 'viewer@portansel.example')
+  await page.goto(admin() + '/settings')
+  await page.getByRole('link', { name: /^API/ }).press('Enter')
+  await page.getByLabel('Find').fill('links/many')
+  await expect(page.getByText('1 operation with')).toBeVisible()
+  await page.locator('summary').press('Enter')
+  await expect(page.getByRole('row').filter({ hasText: 'Idempotency-Key' })).toBeVisible()
+  await expect(page.getByLabel('Example of makeOrChangeLinks')).toContainText('/api/v1/links/many')
+  for (const colorScheme of ['light', 'dark'] as const) {
+    await page.emulateMedia({ colorScheme })
+    await page.setViewportSize({ width: 360, height: 740 })
+    await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
+    expect(await faults(page)).toEqual([])
+  }
+  await page.goto(admin() + '/reference#createRule')
+  await expect(page.getByLabel('Example of createRule')).toBeVisible()
 })
 
 test('a viewer sees a file and can decide nothing of it', async ({ page, browser }) => {

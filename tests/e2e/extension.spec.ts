@@ -49,7 +49,12 @@ const listening = (server: Server) =>
 const asked: string[] = []
 /** Passes everything on to the desk, and notes it. */
 function passOn(coming: IncomingMessage, going: ServerResponse): void {
-  const noted = { method: coming.method, url: coming.url, cookie: coming.headers.cookie, referrer: coming.headers.referer }
+  const noted = {
+    method: coming.method,
+    url: coming.url,
+    cookie: coming.headers.cookie,
+    referrer: coming.headers.referer,
+  }
   let body = ''
   coming.on('data', (piece: Buffer) => (body += piece.toString()))
   coming.on('end', () => {

@@ -60,7 +60,7 @@ test('who mistypes sees what was meant, on a small phone, in light and dark, and
       await expect(visitor.getByRole('heading', { name: 'Did you mean this?' })).toBeVisible({ timeout: 1000 })
     }).toPass({ timeout: 20_000 })
     expect(await faults(visitor)).toEqual([])
-    expect(await widthOf(visitor)).toBeLessThanOrEqual(320)
+    await expect.poll(() => widthOf(visitor)).toBeLessThanOrEqual(320)
     await visitor.keyboard.press('Tab')
     await expect(visitor.getByRole('link', { name: 'ansl.example/fares' })).toBeFocused()
     await visitor.keyboard.press('Tab')
@@ -166,7 +166,7 @@ test('all of it fits a narrow screen', async () => {
   for (const path of ['/misses', '/misses?state=noise', `/domains/1?tab=pages`]) {
     await page.goto(at(path))
     await page.waitForLoadState('networkidle')
-    expect(await widthOf(page), path).toBeLessThanOrEqual(360)
+    await expect.poll(() => widthOf(page), { message: path }).toBeLessThanOrEqual(360)
     // Nor does what scrolls by itself run over its edge.
     const over = await page.locator('section').evaluateAll((all) => all.map((one) => one.scrollWidth - one.clientWidth))
     expect(Math.max(0, ...over), path).toBeLessThanOrEqual(1)

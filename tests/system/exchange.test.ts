@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { seeded } from '../../server/database/seed/chance'
-import { TestFides, until, type Told } from './fides'
+import { TestFides, until, type Told, type Who } from './fides'
 
 /** How often each is killed; FIDES_EXCHANGE_KILLS asks for more. */
 const KILLS = Number(process.env.FIDES_EXCHANGE_KILLS ?? 2)
@@ -46,6 +46,47 @@ describe('a file sent to the desk', () => {
     const changed = await call('GET', '/export/plain?domain=ansl.example', undefined, { 'if-none-match': tag })
     expect(changed.status).toBe(200)
     expect(changed.headers.get('etag')).not.toBe(tag)
+  })
+
+  it('is taken out for some links alone, and as a sitemap of what leads somewhere', async () => {
+    const one = await fides.link({ domain: 'ansl.example', slug: 'picked one' })
+    const two = await fides.link({ domain: 'ansl.example', slug: 'picked-two', unlisted: true })
+    const some = await call('GET', `/export/plain?domain=ansl.example&links=${one.id},${two.id}`)
+    const lines = (some.body as unknown as string).split('\n').filter((line) => line && !line.startsWith('#'))
+    expect(lines.map((line) => line.split(' ')[0])).toEqual(['/picked%20one', '/picked-two'])
+    const map = (await call('GET', `/export/sitemap?domain=ansl.example&links=${one.id},${two.id}`)).body as unknown
+    expect(map).toContain('<loc>https://ansl.example/picked%20one</loc>')
+    expect(map).not.toContain('picked-two')
+    const about = await call('GET', `/export/sitemap/about?domain=ansl.example&links=${one.id},${two.id}`)
+    expect(about.body.cannot.map(({ code }: Told) => code)).toEqual(['only', 'unlisted'])
+    for (const wrong of ['1,', 'x', '0', '1;2', '1,'.repeat(4000) + '1'])
+      expect((await call('GET', `/export/plain?domain=ansl.example&links=${wrong}`)).body.errors[0].pointer).toBe(
+        '/links',
+      )
+  })
+
+  it('that lies on a server inside is not fetched, and one that waits can be shown to colleagues of ours alone', async () => {
+    const fetched = await call('POST', '/imports/fetch', { address: 'http://127.0.0.1:1/x', domain: 'ansl.example' })
+    expect(fetched.status).toBe(422)
+    expect(fetched.body.errors[0]).toMatchObject({ pointer: '/address' })
+    for (const address of ['', 'no address', 'ftp://x.example/', 'javascript:alert(1)'])
+      expect((await call('POST', '/imports/fetch', { address, domain: 'ansl.example' })).body.errors[0].pointer).toBe(
+        '/address',
+      )
+    const intake = await bring('shown.txt', '/shown https://www.portansel.example/shown 302')
+    const ask = (who: Who, colleague: string, note = 'Lines 3 and 4') =>
+      fides.call(who, 'POST', `/imports/${intake.id}/ask`, { colleague, note })
+    expect((await ask('viewer', 'editor@port.test')).status).toBe(403)
+    expect((await ask('editor', 'nobody@port.test')).body.errors[0].pointer).toBe('/colleague')
+    expect((await ask('editor', 'viewer@port.test')).status).toBe(204)
+    const [mail] = await fides.db.Mail.findAll({ where: { kind: 'ask' } })
+    expect(mail).toMatchObject({ recipient: 'viewer@port.test', subject: 'editor asks you to look at shown.txt' })
+    expect(mail!.text).toContain(`/exchange/${intake.id}`)
+    expect(mail!.text).toContain('“Lines 3 and 4”')
+    const two = await ask('editor', 'viewer@port.test', 'Look\r\nBcc: x@port.test')
+    expect(two.body.errors[0].pointer).toBe('/note')
+    await call('DELETE', `/imports/${intake.id}`)
+    expect((await ask('editor', 'viewer@port.test')).status).toBe(409)
   })
 
   it('has an old server’s log put to it', async () => {
@@ -156,6 +197,6 @@ describe('a file whose bringing in is cut short', () => {
         }
       }
     },
-    240_000,
+    120_000 + KILLS * 20_000,
   )
 })

@@ -81,6 +81,27 @@ describe('the recipes of docs/scripting.md', () => {
   })
 })
 
+describe('the script of docs/exchange.md', () => {
+  it('fetches what a server redirects, and has it taken in only when it changed', async () => {
+    const script = /```sh\n(#!\/bin\/sh\n[\s\S]*?)```/.exec(readFileSync('docs/exchange.md', 'utf8'))![1]!
+    const into = mkdtempSync(join(folder, 'nginx-'))
+    writeFileSync(join(into, 'token'), environment.TOKEN!)
+    writeFileSync(join(into, 'nginx'), `#!/bin/sh\necho "nginx $*"\n`, { mode: 0o755 })
+    const mine = script.replace(
+      /^desk=.*$/m,
+      `desk=${environment.DESK} token_file=${into}/token host=ansl.example into=${into}; PATH=${into}:$PATH`,
+    )
+    expect(mine).not.toBe(script)
+    const fetchAll = () => run('sh', ['-c', mine], into)
+    expect(await fetchAll()).toBe('nginx -t\nnginx -s reload\n')
+    const file = join(into, 'ansl.example.server.conf')
+    expect(readFileSync(file, 'utf8')).toContain('fares')
+    expect(await fetchAll()).toBe('')
+    await fides.link({ slug: 'one-more', destination: 'https://www.portansel.example/more' })
+    expect(await fetchAll()).toBe('nginx -t\nnginx -s reload\n')
+  })
+})
+
 let own: TestFides
 beforeAll(async () => {
   own = await TestFides.start()

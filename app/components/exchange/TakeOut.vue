@@ -5,7 +5,7 @@ import { useTakeOut, WRITTEN_KINDS } from '~/composables/useTakeOut'
 /** A domain's links and rules as a file: what it could not say is told before it is taken. */
 const domains = useDomainsStore()
 const { zone } = useMoments()
-const { format, domain, tag, moment, about, fault, loading, address } = useTakeOut()
+const { chosen, forgetPicked, format, domain, tag, moment, about, fault, loading, address } = useTakeOut()
 watch(
   () => domains.domains,
   (known) => (domain.value ||= known[0]?.host ?? ''),
@@ -28,6 +28,10 @@ const size = computed(() => {
       <VTextField v-model="tag" label="Only with the tag" hide-details />
       <VTextField v-model="moment" type="datetime-local" :label="`As of (${zone()}), else now`" hide-details />
     </div>
+    <p v-if="chosen > 0" class="mt-2">
+      Of these, only {{ chosen === 1 ? 'the link' : `the ${number(chosen)} links` }} picked in the register.
+      <VBtn variant="text" size="small" @click="forgetPicked">Take all</VBtn>
+    </p>
     <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
     <template v-if="about">
       <p role="status" class="mt-3">

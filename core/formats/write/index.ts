@@ -3,6 +3,7 @@ import { writeNginx } from './nginx'
 import type { Outgoing, Written } from './outgoing'
 import { writeBookmarks, writePages } from './pages'
 import { writePlain } from './plain'
+import { writeSitemap } from './sitemap'
 import { writeCsv, writeJson, writeJsonLines } from './tables'
 
 export type { Outgoing, OutLink, Written } from './outgoing'
@@ -17,6 +18,7 @@ export const WRITERS = {
   nginx: writeNginx,
   pages: writePages,
   bookmarks: writeBookmarks,
+  sitemap: writeSitemap,
 } as const satisfies Record<string, (outgoing: Outgoing) => Written>
 
 export type WriterId = keyof typeof WRITERS

@@ -24,7 +24,8 @@ interface Written {
   rules: RuleRow[]
 }
 
-/** What is to be taken out: links and rules of a domain, or its links with a tag, as they stood at a moment. */
+/** What is to be taken out: links and rules of a domain, or its links with a tag or of
+ * some numbers, as they stood at a moment. */
 export async function outgoingOf(db: Database, query: ExportQuery): Promise<Outgoing> {
   const { id } = await findDomainNamed(db, query.domain)
   const at = query.at === undefined ? new Date() : new Date(query.at)
@@ -39,14 +40,16 @@ export async function outgoingOf(db: Database, query: ExportQuery): Promise<Outg
   const tags = new Map<number, string[]>()
   for (let from = 0; from < ids.length; from += PAGE)
     for (const [link, names] of await readTags(db, ids.slice(from, from + PAGE))) tags.set(link, names)
+  const chosen = query.links === undefined ? undefined : new Set(query.links.split(',').map(Number))
   const links: OutLink[] = []
   for (const [canonical, entry] of part.links) {
     const own = tags.get(entry.leader) ?? []
     if (query.tag !== undefined && !own.includes(query.tag)) continue
+    if (chosen && !chosen.has(entry.leader)) continue
     links.push({ ...entryRow(entry, id, canonical), ...(words.get(entry.leader) ?? NO_WORDS), tags: own })
   }
   links.sort((a, b) => (a.canonical < b.canonical ? -1 : 1))
-  const whole = query.tag === undefined
+  const whole = query.tag === undefined && chosen === undefined
   const mine = rules.filter(({ domainId }) => domainId === id)
   mine.sort((a, b) => a.position - b.position || a.id - b.id)
   return { domain, links, rules: whole ? mine : [], whole, table, at: at.getTime() }

@@ -1,0 +1,34 @@
+import { toWire } from '../../address'
+import { escapeHtml } from '../../pages'
+import { CannotList, standingOf, type Outgoing, type Written } from './outgoing'
+
+/** So many addresses a file may hold (sitemaps.org protocol, “Using Sitemap index files”). */
+const MOST = 50_000
+
+/** The short addresses that lead somewhere, as a sitemap (sitemaps.org protocol): to have them asked by others. */
+export function writeSitemap(outgoing: Outgoing): Written {
+  const { domain, links, rules } = outgoing
+  const cannot = new CannotList()
+  cannot.add('only', 'A sitemap holds short addresses: nothing of where they lead, or what they are called.')
+  for (const { pattern } of rules) cannot.add('rules', 'A rule is no address.', pattern)
+  const addresses: string[] = []
+  for (const link of links) {
+    if (link.unlisted) continue
+    if (standingOf(outgoing, link).kind === 'page')
+      cannot.add('gone', 'A link that leads nowhere is left out.', link.slug)
+    else addresses.push(`https://${domain.host}/${toWire(link.slug)}`)
+  }
+  if (links.some(({ unlisted }) => unlisted)) cannot.add('unlisted', 'Links strangers are never told of are left out.')
+  const count = Math.max(1, Math.ceil(addresses.length / MOST))
+  const files = Array.from({ length: count }, (_, part) => ({
+    name: count === 1 ? 'sitemap.xml' : `sitemap-${part + 1}.xml`,
+    text:
+      '<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n' +
+      addresses
+        .slice(part * MOST, (part + 1) * MOST)
+        .map((address) => `<url><loc>${escapeHtml(address)}</loc></url>\n`)
+        .join('') +
+      '</urlset>\n',
+  }))
+  return { files, cannot: cannot.all, steps: [] }
+}
