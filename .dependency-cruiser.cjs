@@ -1,7 +1,7 @@
 /** Which folder may know which: the arrows of docs/contributing.md. Type-only imports count, too. */
 const to = (...folders) => ({ path: `^(?:${folders.join('|')})/` })
 const except = (...folders) => ({
-  path: '^(?:app|core|gateway|shipper|worker|server|standins|environment|scripts|tests)/',
+  path: '^(?:app|client|core|extension|gateway|shipper|worker|server|standins|environment|scripts|tests)/',
   pathNot: `^(?:${folders.join('|')})/`,
 })
 const arrow = (name, from, allowed, comment) => ({
@@ -36,6 +36,8 @@ module.exports = {
       to: { path: 'node_modules/(?:vue|nuxt|@nuxt|h3|sequelize|mariadb|umzug|vuetify|pinia)/' },
     },
     arrow('environment-imports-nobody', 'environment', ['environment'], 'environment imports nobody.'),
+    arrow('client-imports-nobody', 'client', ['client'], 'the client knows the API’s document and nothing else.'),
+    arrow('extension-to-core', 'extension', ['extension', 'core'], 'extension → core only.'),
     arrow('server-to-core', 'server', ['server', 'core', 'environment'], 'server → core only.'),
     arrow('gateway-to-core', 'gateway', ['gateway', 'core', 'environment'], 'gateway → core only.'),
     arrow('shipper-to-core', 'shipper', ['shipper', 'core', 'environment'], 'shipper → core only.'),

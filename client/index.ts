@@ -2,8 +2,8 @@ import createClient from 'openapi-fetch'
 import type { paths } from './api'
 
 /**
- * A typed client of the API, its types generated from the OpenAPI document. `desk` is the desk's address, `token` an API
- * token. Answers are `{ data }`, or `{ error }` with problem details (RFC 9457).
+ * A typed client of the API, its types generated from the OpenAPI document. `desk` is the desk's address, `token` an
+ * API token. Answers are `{ data }`, or `{ error }` with problem details (RFC 9457).
  */
 export const makeClient = (desk: string, token: string) =>
   createClient<paths>({

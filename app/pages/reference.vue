@@ -33,6 +33,7 @@ function toggle(id: string, now: boolean) {
 async function goToNamed() {
   if (route.hash.slice(1) === '') return
   open.value = route.hash.slice(1)
+  sought.value = ''
   await nextTick()
   document.getElementById(open.value)?.scrollIntoView({ block: 'start' })
 }

@@ -39,7 +39,9 @@ export function readHost(raw: string): HostReading {
  * so that most hosts need not go through its tables.
  */
 const isPlain = (text: string) =>
-  text.length <= 253 && /^[A-Za-z0-9]+(?:-[A-Za-z0-9]+)*(?:\.[A-Za-z0-9]+(?:-[A-Za-z0-9]+)*)*$/.test(text) && !/[^.]{64}/.test(text)
+  text.length <= 253 &&
+  /^[A-Za-z0-9]+(?:-[A-Za-z0-9]+)*(?:\.[A-Za-z0-9]+(?:-[A-Za-z0-9]+)*)*$/.test(text) &&
+  !/[^.]{64}/.test(text)
 
 /** A host for people: U-labels where it has A-labels (UTS #46 ToUnicode). */
 export function showHost(host: string): string {

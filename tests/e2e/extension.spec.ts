@@ -21,11 +21,18 @@ const PAGE = `<!doctype html><meta charset="utf-8"><title>Writing</title>
 <writing-part></writing-part><output id="saved"></output>`
 const SCRIPT = `
 const saved = {}
-const save = (name, text) => { saved[name] = text; document.getElementById('saved').textContent = JSON.stringify(saved) }
+const save = (name, text) => {
+  saved[name] = text
+  document.getElementById('saved').textContent = JSON.stringify(saved)
+}
 for (const id of ['plain', 'kept']) {
   const field = document.getElementById(id)
   let state = ''
-  field.addEventListener('input', () => { state = field.value; save(id, state); if (id === 'kept') field.value = state })
+  field.addEventListener('input', () => {
+    state = field.value
+    save(id, state)
+    if (id === 'kept') field.value = state
+  })
 }
 document.getElementById('rich').addEventListener('input', (event) => save('rich', event.currentTarget.innerText))
 customElements.define('writing-part', class extends HTMLElement {

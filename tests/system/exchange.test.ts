@@ -65,7 +65,7 @@ describe('a file sent to the desk', () => {
       )
   })
 
-  it('that lies on a server inside is not fetched, and one that waits can be shown to colleagues of ours alone', async () => {
+  it('that lies on a server inside is not fetched, and one that waits is shown to colleagues alone', async () => {
     const fetched = await call('POST', '/imports/fetch', { address: 'http://127.0.0.1:1/x', domain: 'ansl.example' })
     expect(fetched.status).toBe(422)
     expect(fetched.body.errors[0]).toMatchObject({ pointer: '/address' })

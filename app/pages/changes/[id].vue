@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, watch } from 'vue'
 import { PROPOSAL_STATES } from '~/composables/change-words'
 import type { ProposalPatch, ProposalRow } from '~~/core/schemas'
 import type { RowFilter } from '~/stores/changes'
@@ -30,24 +30,11 @@ const all = computed(() => {
   const { change, clash, unchanged, refused, leftOut } = proposal.value!.counts
   return change + clash + unchanged + refused + leftOut
 })
-const busy = ref(false)
-const fault = ref('')
-async function act(work: () => Promise<unknown>) {
-  if (busy.value) return
-  busy.value = true
-  fault.value = ''
-  try {
-    await work()
-  } catch (error) {
-    fault.value = (error as Error).message
-    // Somebody else may have gone on: show it as it stands.
-    if (error instanceof ApiProblem && (error.status === 409 || error.status === 412)) await changes.look(id.value)
-  } finally {
-    busy.value = false
-  }
-}
+const { busy, fault, act } = useInTurn(() => changes.look(id.value))
 const make = () =>
   act(async () => {
+    // Pressed twice it is made once.
+    if (!changes.isOpen) return
     const made = await changes.apply()
     useNotice().tell(
       made.state === 'waiting'

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, watch } from 'vue'
 import { bringWords, INTAKE_STATES } from '~/composables/exchange-words'
 import type { IntakeDecision, IntakeOptions, IntakeRow } from '~~/core/schemas'
 
@@ -15,22 +15,7 @@ const intake = computed(() => (exchange.current?.id === id.value ? exchange.curr
 useHead({ title: () => `${intake.value?.name ?? 'File'} · Fides` })
 const taken = computed(() => intake.value!.families.filter((family) => family.taken).map(({ number }) => number))
 const mayDecide = computed(() => session.may('editor') && exchange.isOpen)
-const busy = ref(false)
-const fault = ref('')
-async function act(work: () => Promise<unknown>) {
-  if (busy.value) return
-  busy.value = true
-  fault.value = ''
-  try {
-    await work()
-  } catch (error) {
-    fault.value = (error as Error).message
-    // Somebody else may have gone on: show it as it stands.
-    if (error instanceof ApiProblem && (error.status === 409 || error.status === 412)) await exchange.look(id.value)
-  } finally {
-    busy.value = false
-  }
-}
+const { busy, fault, act } = useInTurn(() => exchange.look(id.value))
 const decide = (row: IntakeRow, decision: IntakeDecision | null, sameKind: boolean) =>
   act(() =>
     exchange.decide(sameKind && row.code ? { code: row.code, decision } : { positions: [row.position], decision }),
@@ -41,6 +26,8 @@ const take = (number: number, wanted: boolean) =>
   )
 const apply = () =>
   act(async () => {
+    // Pressed twice it is brought in once.
+    if (!exchange.isOpen) return
     const words = bringWords(intake.value!.counts)
     await exchange.apply()
     useNotice().tell(words.replace('Bring in', 'Brought in'))

@@ -126,8 +126,8 @@ export const exchange = {
     method: 'GET',
     path: '/export/{format}',
     summary:
-      'A domain’s links and rules as csv, json, jsonl, plain, apache, nginx, pages, bookmarks or sitemap; not again for ' +
-      'If-None-Match with the tag of what is held.',
+      'A domain’s links and rules as csv, json, jsonl, plain, apache, nginx, pages, bookmarks or sitemap; not again ' +
+      'for If-None-Match with the tag of what is held.',
     role: 'viewer',
     query: schema.exportQuery,
     status: 200,

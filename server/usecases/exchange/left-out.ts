@@ -15,8 +15,8 @@ export interface LeftOut {
 }
 
 /**
- * Compares a file with the one of its name and domain that was brought in last: addresses that have gone from it stay as
- * they are unless somebody decides to retire them.
+ * Compares a file with the one of its name and domain that was brought in last: addresses that have gone from it stay
+ * as they are unless somebody decides to retire them.
  */
 export async function findLeftOut(
   db: Database,
@@ -41,7 +41,8 @@ export async function findLeftOut(
   const gone = new Map<number, string>()
   for (let after = 0; ;) {
     const page = await db.sequelize.query<{ position: number; address: string }>(
-      `SELECT position, address FROM intake_row WHERE intake_id = ? AND position > ? AND kind IN ('new', 'same', 'clash')
+      `SELECT position, address FROM intake_row
+       WHERE intake_id = ? AND position > ? AND kind IN ('new', 'same', 'clash')
        ORDER BY position LIMIT ${PAGE}`,
       { replacements: [before.id, after], type: QueryTypes.SELECT },
     )

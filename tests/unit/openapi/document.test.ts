@@ -1,6 +1,6 @@
 import { existsSync, readFileSync } from 'node:fs'
 import { describe, expect, it } from 'vitest'
-import { clientTypes } from '../../../client/types-of-document'
+import { clientTypes } from '../../../scripts/client-types'
 import type { Operation } from '../../../server/contract/operation'
 import { operations } from '../../../server/contract/operations'
 import { openApiDocument } from '../../../server/openapi/document'

@@ -26,7 +26,8 @@ describe('the reference', () => {
   })
   it('gives an example a shell can run', () => {
     expect(find('listLinks').example).toBe(
-      `curl 'https://desk.example/api/v1/links?domain=ansl.example&sort=address&limit=50' \\\n  -H "Authorization: Bearer $TOKEN"`,
+      "curl 'https://desk.example/api/v1/links?domain=ansl.example&sort=address&limit=50' \\\n  " +
+        '-H "Authorization: Bearer $TOKEN"',
     )
     expect(find('changeLink').example).toContain(`-X PATCH 'https://desk.example/api/v1/links/1'`)
     expect(find('changeLink').example).toContain(`-H 'If-Match: "1"'`)
