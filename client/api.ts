@@ -1127,7 +1127,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Let a file go that was not brought in.
+         * Let a file go that was not brought in; stop one that is being read or brought in.
          * @description Needs the role editor or one above it.
          */
         delete: operations["withdrawIntake"];

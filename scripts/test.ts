@@ -3,6 +3,7 @@
 import { spawn } from 'node:child_process'
 import { constants, getPriority, setPriority } from 'node:os'
 import { relative } from 'node:path'
+import { stripVTControlCharacters } from 'node:util'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
 import { buildIfChanged } from './build'
 
@@ -99,16 +100,30 @@ function vitest(name: string, which: string[]): Promise<Outcome> {
   )
 }
 
+interface ChromiumSuite {
+  suites?: ChromiumSuite[]
+  specs?: { title: string; file: string; tests: { results: { status: string; error?: { message?: string } }[] }[] }[]
+}
+interface ChromiumReport {
+  stats: { expected: number; unexpected: number; flaky: number }
+  suites: ChromiumSuite[]
+}
+
+/** Says of tests in Chromium that failed what they saw. */
+function tellFallen({ suites = [], specs = [] }: ChromiumSuite): void {
+  for (const suite of suites) tellFallen(suite)
+  for (const { title, file, tests } of specs)
+    for (const { status, error } of tests.flatMap(({ results }) => results))
+      if (status !== 'passed')
+        fell.push(`${file}: ${title}: ${stripVTControlCharacters(error?.message ?? status).slice(0, 900)}`)
+}
+
 const playwright = () =>
-  counted(
-    'end-to-end tests',
-    ['playwright', 'test'],
-    `${RESULTS}/e2e.json`,
-    (report: { stats: { expected: number; unexpected: number; flaky: number } }) => ({
-      passed: report.stats.expected,
-      failed: report.stats.unexpected + report.stats.flaky,
-    }),
-  )
+  counted('end-to-end tests', ['playwright', 'test'], `${RESULTS}/e2e.json`, (report: ChromiumReport) => {
+    for (const suite of report.suites) tellFallen(suite)
+    const { expected, unexpected, flaky } = report.stats
+    return { passed: expected, failed: unexpected + flaky }
+  })
 
 mkdirSync(RESULTS, { recursive: true })
 const began = Date.now()
@@ -125,12 +140,13 @@ try {
     inTurn(
       () => vitest('system tests, first half', ['--project=system', '--shard=1/2']),
       () => playwright(),
+      () => vitest('component tests', ['--project=component']),
     ),
     inTurn(
       () =>
         vitest(
-          'unit, reference, component and use case tests',
-          ['unit', 'reference', 'component', 'usecases'].map((name) => `--project=${name}`),
+          'unit, reference and use case tests',
+          ['unit', 'reference', 'usecases'].map((name) => `--project=${name}`),
         ),
       () => vitest('system tests, second half', ['--project=system', '--shard=2/2']),
     ),

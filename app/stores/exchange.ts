@@ -128,13 +128,20 @@ export const useExchangeStore = defineStore('exchange', {
     },
     async apply() {
       const { id, version } = this.current!
+      // How far it is shows meanwhile.
+      looking = setTimeout(() => void this.look(id), LOOK_MS)
       this.current = await callApi<Intake>(`/imports/${id}/apply`, { method: 'POST', version })
+      clearTimeout(looking)
       await this.look(id)
       return this.current
     },
     /** Puts an old server’s log to a file. */
     putLog: (id: number, log: Blob) =>
       callApi<LogReplay>(`/imports/${id}/log`, { method: 'POST', body: log, type: 'application/octet-stream' }),
+    /** Stops bringing it in: it is open again as it was. */
+    async stop() {
+      await callApi(`/imports/${this.current!.id}`, { method: 'DELETE' }).catch(() => undefined)
+    },
     async letGo() {
       await callApi(`/imports/${this.current!.id}`, { method: 'DELETE' })
     },

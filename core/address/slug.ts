@@ -45,8 +45,12 @@ export function readSlug(path: string, sameness: Sameness): SlugReading {
   return { ok: true, canonical: text.slice(1), notes }
 }
 
+/** Slugs that every domain reads as they are written: most of them, and there are very many. */
+const PLAIN = /^[a-z0-9_-]+(?:\/[a-z0-9_-]+)*$/
+
 /** The canonical form of a slug as an administrator typed it; `undefined` where no request could ever reach it. */
 export function canonicalSlug(slug: string, sameness: Sameness): string | undefined {
+  if (PLAIN.test(slug)) return slug
   const reading = readSlug('/' + slug, sameness)
   return reading.ok ? reading.canonical : undefined
 }

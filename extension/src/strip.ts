@@ -82,7 +82,7 @@ export class Strip {
       made.type = 'button'
       made.textContent = text
       made.setAttribute('aria-label', label)
-      made.addEventListener('click', () => told && this.act(address, told))
+      made.addEventListener('click', (event) => event.isTrusted && told && this.act(address, told))
       row.append(made)
     }
     if (told?.state === 'known') {

@@ -65,6 +65,21 @@ describe('a file sent to the desk', () => {
       )
   })
 
+  it('is stopped while it is brought in, and then nothing of it is there', async () => {
+    const lines = Array.from({ length: 8000 }, (_, at) => `/stopped/${at} https://www.portansel.example/${at} 302`)
+    const intake = await bring('stopped.txt', lines.join('\n'))
+    const entries = await fides.db.LedgerEntry.count()
+    const making = apply(intake)
+    await until('it is under way', async () => (await call('GET', `/imports/${intake.id}`)).body.done > 0)
+    expect((await call('DELETE', `/imports/${intake.id}`)).status).toBe(204)
+    expect(await making).toMatchObject({ status: 409, body: { title: 'Stopped' } })
+    expect(await fides.db.Link.count({ where: { slug: 'stopped/1' } })).toBe(0)
+    expect(await fides.db.LedgerEntry.count()).toBe(entries)
+    const { body } = await call('GET', `/imports/${intake.id}`)
+    expect(body.state).toBe('ready')
+    await call('DELETE', `/imports/${intake.id}`)
+  })
+
   it('that lies on a server inside is not fetched, and one that waits is shown to colleagues alone', async () => {
     const fetched = await call('POST', '/imports/fetch', { address: 'http://127.0.0.1:1/x', domain: 'ansl.example' })
     expect(fetched.status).toBe(422)

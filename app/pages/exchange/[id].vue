@@ -73,19 +73,8 @@ const nothing = computed(() => {
         since then is shown first.
       </p>
       <p v-if="intake.problem" class="warning-notice mb-3" role="status">{{ intake.problem }}</p>
-      <div v-if="intake.state === 'reading'" role="status" class="working">
-        {{ intake.step || 'reading'
-        }}<template v-if="intake.total > 0"
-          >: {{ intake.done.toLocaleString('en') }} of {{ intake.total.toLocaleString('en') }}</template
-        >
-        <VProgressLinear
-          :model-value="(100 * intake.done) / Math.max(1, intake.total)"
-          :indeterminate="intake.total === 0"
-          color="primary"
-          aria-label="Lines looked at"
-        />
-        <VBtn variant="text" class="mt-1" @click="letGo">Stop</VBtn>
-      </div>
+      <WorkBox v-if="intake.state === 'reading'" :intake="intake" @stop="letGo" />
+      <WorkBox v-else-if="intake.state === 'applying'" :intake="intake" @stop="exchange.stop()" />
       <ReadingBox
         v-if="session.may('editor') && (intake.state === 'ready' || intake.state === 'failed')"
         :intake="intake"
@@ -175,9 +164,6 @@ const nothing = computed(() => {
   gap: 4px 12px;
   align-items: baseline;
   overflow-wrap: anywhere;
-}
-.working {
-  max-width: 480px;
 }
 .columns {
   display: grid;

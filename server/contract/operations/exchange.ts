@@ -79,7 +79,7 @@ export const exchange = {
   withdrawIntake: operation({
     method: 'DELETE',
     path: '/imports/{id}',
-    summary: 'Let a file go that was not brought in.',
+    summary: 'Let a file go that was not brought in; stop one that is being read or brought in.',
     role: 'editor',
     status: 204,
   }),

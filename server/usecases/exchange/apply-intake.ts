@@ -15,7 +15,7 @@ import { makeLinks } from './made-links'
 import { makeRules } from './made-rules'
 
 /** So often whoever brings a file in shows that it goes on. */
-const SIGN_MS = 5000
+const SIGN_MS = 700
 
 /**
  * Brings a file in as it was decided: all of it or nothing, in one transaction, as one entry of the ledger. What is
@@ -34,13 +34,23 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
     { where: { id, state: 'ready', version } },
   )
   if (mine === 0) throw new Problem(409, 'Already under way', 'Somebody else is bringing this file in already.')
-  // Whoever reads it meanwhile sees that it is being worked on.
+  // Whoever reads it meanwhile sees how far it is, and may stop it.
+  const way = { done: 0, stopped: false }
   const sign = setInterval(
-    () => void db.Intake.update({ seenAt: new Date() }, { where: { id, state: 'applying' } }).catch(() => undefined),
+    () =>
+      void db.Intake.update(
+        { seenAt: new Date(), done: way.done, total: bring + replace },
+        { where: { id, state: 'applying' } },
+      )
+        .then(([still]) => (way.stopped = still === 0))
+        .catch(() => undefined),
     SIGN_MS,
   )
   try {
-    await write(db, actor, intake, { bring, rules, replace })
+    await write(db, actor, intake, { bring, rules, replace }, (links) => {
+      way.done += links
+      if (way.stopped) throw new Problem(409, 'Stopped', 'It was stopped; nothing of the file was brought in.')
+    })
   } catch (error) {
     await db.Intake.update({ state: 'ready' }, { where: { id, state: 'applying' } }).catch(() => undefined)
     throw error
@@ -57,6 +67,7 @@ async function write(
   actor: Actor,
   intake: IntakeModel,
   { bring, rules, replace }: { bring: number; rules: number; replace: number },
+  tell: (links: number) => void,
 ): Promise<number> {
   const survey = await circleSurvey(db)
   const own = new OwnParts(survey)
@@ -75,12 +86,14 @@ async function write(
           context.keep(linkId, before, after)
         })
         await context.write()
+        tell(page.length)
       }
     },
     async *parts(transaction) {
       for await (const page of partsToChange(db, intake, transaction)) {
         own.add(page)
         yield page
+        tell(page.length)
       }
     },
     about: {

@@ -226,6 +226,11 @@ export async function withdrawIntake(db: Database, actor: Actor, id: number): Pr
   if (intake.memberId !== actor.memberId && !mayAct(actor.role, 'administrator'))
     throw new Problem(403, 'Not allowed', 'Only who brought this file, or an administrator, may let it go.')
   if (intake.state === 'withdrawn') return
+  // Stopped while it is brought in, it is open again: nothing of it was written.
+  if (intake.state === 'applying') {
+    await db.Intake.update({ state: 'ready' }, { where: { id, state: 'applying' } })
+    return
+  }
   if (intake.state !== 'reading' && intake.state !== 'failed') refuseClosed(intake)
   const [mine] = await db.Intake.update(
     { state: 'withdrawn', endedAt: new Date(), version: intake.version! + 1 },

@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { describe, expect, it } from 'vitest'
 import { canonicalSlug, judgeSlug, readSlug, type Sameness } from '../../../core/address'
 
@@ -69,5 +70,19 @@ describe('judgeSlug', () => {
     ['x'.repeat(201), { reason: 'too-long' }],
   ])('judges %s', (slug, refusal) => {
     expect(judgeSlug(slug)).toEqual(refusal)
+  })
+})
+
+describe('a plain slug', () => {
+  it('is read by every domain as it is written', () => {
+    const slug = fc.stringMatching(/^[a-z0-9_\-/.%~A-Z]{1,12}$/)
+    fc.assert(
+      fc.property(slug, fc.boolean(), fc.boolean(), (text, capitalsMatter, trailingSlashMatters) => {
+        const sameness = { capitalsMatter, trailingSlashMatters }
+        const reading = readSlug('/' + text, sameness)
+        expect(canonicalSlug(text, sameness)).toBe(reading.ok ? reading.canonical : undefined)
+      }),
+      { numRuns: 2000 },
+    )
   })
 })
