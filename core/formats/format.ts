@@ -21,7 +21,12 @@ export interface LinkDetails {
   standing?: 'live' | 'paused' | 'ended' | 'retired'
   startsAt?: string | null
   endsAt?: string | null
+  resumesAt?: string | null
   endedDestination?: string | null
+  robots?: string | null
+  referrerPolicy?: string | null
+  /** Strangers who mistype another address are never told of it. */
+  unlisted?: boolean
 }
 
 /** How a redirect answers; what a file leaves open follows the domain. */
@@ -45,6 +50,8 @@ export interface FileRule extends Place, FileRedirect {
   /** A template over the pattern's captures. */
   destination: string
   condition: Condition
+  /** Slugs it leaves alone. */
+  except?: string[]
   title?: string
 }
 

@@ -14,11 +14,16 @@ const call = (method: string, path: string, body?: unknown, headers?: Record<str
   fides.call('administrator', method, path, body, headers)
 const send = (name: string, text: string | Uint8Array, type = 'application/octet-stream') =>
   call('POST', `/imports?name=${encodeURIComponent(name)}&domain=ansl.example`, text, { 'content-type': type })
+const PATIENCE_MS = 120_000
 const read = (id: number) =>
-  until('it is read', async () => {
-    const { body } = await call('GET', `/imports/${id}`)
-    return body.state === 'reading' ? undefined : (body as Told)
-  })
+  until(
+    'it is read',
+    async () => {
+      const { body } = await call('GET', `/imports/${id}`)
+      return body.state === 'reading' ? undefined : (body as Told)
+    },
+    PATIENCE_MS,
+  )
 /** Sends a file once it is its turn: those before it may be on their way out still. */
 const taken = (name: string, text: string) =>
   until('it is taken', async () => {

@@ -141,7 +141,7 @@ function readDetails(
   for (const field of ['title', 'note', 'owner'] as const)
     if (cell(field) !== '') details[field] = unguarded(cell(field))
   if (cell('tags') !== '')
-    details.tags = cell('tags')
+    details.tags = unguarded(cell('tags'))
       .split(/[,;|]/)
       .map((tag) => tag.trim())
       .filter(Boolean)

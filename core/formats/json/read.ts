@@ -113,13 +113,7 @@ function readThing(made: ReadingMaker, place: Place, value: unknown, source: str
     return made.refuse(place, 'value', source, `${path ? `${path}: ` : ''}${sentenceOf(issue!)}`)
   }
   if (isRule) {
-    const {
-      domain = null,
-      syntax = 'path',
-      condition = [],
-      except: _except,
-      ...rule
-    } = reading.data as z.output<typeof jsonRule>
+    const { domain = null, syntax = 'path', condition = [], ...rule } = reading.data as z.output<typeof jsonRule>
     made.rule({ ...place, ...rule, host: domain, syntax, condition })
   } else {
     const { domain = null, slug = null, ...link } = reading.data as z.output<typeof jsonLink>

@@ -1,8 +1,10 @@
 import { z } from 'zod'
 import { conditionSchema } from '../../conditions'
-import { DECIDED_STANDINGS } from '../../rows/link'
+import { schemasOf } from '../../rows/field'
+import { DECIDED_STANDINGS, LINK_FIELDS } from '../../rows/link'
 import { REDIRECT_STATUSES } from '../../rows/redirect'
 
+const { robots, referrerPolicy, unlisted } = schemasOf(LINK_FIELDS)
 const status = z.literal(REDIRECT_STATUSES, 'A status is one of 301, 302, 303, 307 and 308.')
 const query = z.enum(['discard', 'carry'], 'A query is “discard” or “carry”.')
 const queryConflict = z.enum(
@@ -28,7 +30,11 @@ export const jsonLink = z.strictObject({
   standing: z.enum(DECIDED_STANDINGS, 'A standing is “live”, “paused”, “ended” or “retired”.').optional(),
   startsAt: moment.nullable().optional(),
   endsAt: moment.nullable().optional(),
+  resumesAt: moment.nullable().optional(),
   endedDestination: text.nullable().optional(),
+  robots: robots.optional(),
+  referrerPolicy: referrerPolicy.optional(),
+  unlisted: unlisted.optional(),
 })
 
 /** A rule in our own JSON. */

@@ -25,6 +25,9 @@ export function writeCsv({ domain, links, rules }: Outgoing): Written {
   ])
   for (const { slug, query } of links)
     if (query === 'carry') cannot.add('query', 'That a visitor’s query goes along is not said.', slug)
+  for (const { slug, tags } of links)
+    if (tags.some((tag) => /[,;|]/.test(tag)))
+      cannot.add('tags', 'A tag with a comma, semicolon or bar is read as several.', slug)
   const text = Papa.unparse({ fields: HEADS, data: rows.map((row) => row.map(guarded)) }, { newline: '\r\n' })
   return { files: [{ name: `${domain.host}.csv`, text: text + '\r\n' }], cannot: cannot.all, steps: [] }
 }
@@ -43,7 +46,11 @@ const jsonLink = (host: string, link: OutLink) => ({
   standing: link.standing,
   startsAt: moment(link.startsAt) || null,
   endsAt: moment(link.endsAt) || null,
+  resumesAt: moment(link.resumesAt) || null,
   endedDestination: link.endedDestination,
+  robots: link.robots,
+  referrerPolicy: link.referrerPolicy as 'no-referrer' | null,
+  unlisted: link.unlisted,
 })
 
 const rulesOf = ({ domain, rules }: Outgoing) =>
@@ -59,6 +66,14 @@ const rulesOf = ({ domain, rules }: Outgoing) =>
     except: [...except],
   }))
 
+/** What stays behind even with our own JSON. */
+function leftBehind({ rules }: Outgoing): Written['cannot'] {
+  const cannot = new CannotList()
+  cannot.add('history', 'Visits, placements, noted days and the ledger stay here.')
+  if (rules.length > 0) cannot.add('rule-words', 'Titles and notes of rules stay here.')
+  return cannot.all
+}
+
 /** Our own JSON, after its published schema. */
 export function writeJson(outgoing: Outgoing): Written {
   const { domain, links, at } = outgoing
@@ -69,7 +84,11 @@ export function writeJson(outgoing: Outgoing): Written {
     links: links.map((link) => jsonLink(domain.host, link)),
     rules: rulesOf(outgoing),
   }
-  return { files: [{ name: `${domain.host}.json`, text: JSON.stringify(file, null, 1) + '\n' }], cannot: [], steps: [] }
+  return {
+    files: [{ name: `${domain.host}.json`, text: JSON.stringify(file, null, 1) + '\n' }],
+    cannot: leftBehind(outgoing),
+    steps: [],
+  }
 }
 
 /** The same, a link or a rule a line. */
@@ -77,5 +96,5 @@ export function writeJsonLines(outgoing: Outgoing): Written {
   const { domain, links } = outgoing
   const things = [...links.map((link) => jsonLink(domain.host, link)), ...rulesOf(outgoing)]
   const text = things.map((thing) => JSON.stringify(thing) + '\n').join('')
-  return { files: [{ name: `${domain.host}.jsonl`, text }], cannot: [], steps: [] }
+  return { files: [{ name: `${domain.host}.jsonl`, text }], cannot: leftBehind(outgoing), steps: [] }
 }

@@ -15,6 +15,11 @@ const TOLD = [
   'owner',
   'startsAt',
   'endsAt',
+  'resumesAt',
+  'endedDestination',
+  'robots',
+  'referrerPolicy',
+  'unlisted',
   'standing',
 ] as const
 
@@ -27,6 +32,11 @@ const WORDS: Record<string, string> = {
   owner: 'owner',
   startsAt: 'start',
   endsAt: 'end',
+  resumesAt: 'when it resumes',
+  endedDestination: 'where it leads once ended',
+  robots: 'what robots are told',
+  referrerPolicy: 'referrer policy',
+  unlisted: 'whether it is listed',
   standing: 'standing',
   tags: 'tags',
 }

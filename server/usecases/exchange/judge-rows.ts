@@ -113,11 +113,11 @@ export function judgeLink(
     standing: link.destination === null ? 'retired' : (link.standing ?? 'live'),
     startsAt: link.startsAt ?? null,
     endsAt: link.endsAt ?? null,
-    resumesAt: null,
+    resumesAt: link.resumesAt ?? null,
     endedDestination: link.endedDestination ?? null,
-    robots: null,
-    referrerPolicy: null,
-    unlisted: drawn,
+    robots: link.robots ?? null,
+    referrerPolicy: (link.referrerPolicy ?? null) as LinkToBe['referrerPolicy'],
+    unlisted: link.unlisted ?? drawn,
     tags,
   }
   base.decision = 'bring'
@@ -221,7 +221,7 @@ function ruleRow(rule: FileRule, domain: PlainDomain, status: number): JudgedRow
     query: rule.query ?? 'discard',
     queryConflict: rule.queryConflict ?? 'destination',
     condition,
-    except: [],
+    except: rule.except ?? [],
   }
   return { ...base, state }
 }
