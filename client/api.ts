@@ -3068,6 +3068,7 @@ export interface components {
             madeAt: string;
             name: string;
             options: components["schemas"]["IntakeOptions"];
+            permanent: number;
             problem: string;
             readAs: string;
             reason: string;
@@ -3367,6 +3368,10 @@ export interface components {
                 holders: number;
                 until: string | null;
                 was: string;
+            } | null;
+            elsewhere: {
+                at: string;
+                file: string;
             } | null;
             ifChanged: {
                 curve: {

@@ -146,6 +146,8 @@ export const intake = z.object({
   checks: z.object({ total: z.int(), done: z.int(), sound: z.int(), doubtful: z.int(), broken: z.int() }),
   problem: z.string(),
   entry: z.int().nullable(),
+  /** Rows that answer for good where they stand so far: what visitors were told there they may keep for ever. */
+  permanent: z.int(),
   /** The file of the same name that was brought in before. */
   follows: z.object({ id: z.int(), at: z.string() }).nullable(),
   madeAt: z.string(),

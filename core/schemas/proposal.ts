@@ -156,6 +156,11 @@ export const linkHolders = z.object({
   changed: z.object({ at: z.string(), was: z.string(), ...curve }).nullable(),
   /** If it were changed now; null where it answers temporarily. */
   ifChanged: z.object(curve).nullable(),
+  /**
+   * It came from elsewhere with a permanent status: what was answered there may be held for an unknown time, maybe for
+   * ever.
+   */
+  elsewhere: z.object({ at: z.string(), file: z.string() }).nullable(),
 })
 export type LinkHolders = z.infer<typeof linkHolders>
 

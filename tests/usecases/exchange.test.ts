@@ -6,6 +6,7 @@ import { applyIntake } from '../../server/usecases/exchange/apply-intake'
 import { decideIntakeRows, listIntakeRows } from '../../server/usecases/exchange/intake-view'
 import { changeIntake, makeIntake, readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
 import { filesOf } from '../../server/usecases/exchange/sources'
+import { linkHolders } from '../../server/usecases/changes/holders'
 import { undo } from '../../server/usecases/ledger/undo'
 import { pastStates } from '../../server/usecases/ledger/past-states'
 import { administrator, editor, NO_NAMES, refusal, TestRegister } from './register'
@@ -245,6 +246,18 @@ describe('a file that is brought in', () => {
     const at = lying.lastIndexOf(Buffer.from('PK\u0001\u0002', 'latin1'))
     lying.writeUInt32LE(10, at + 24)
     expect(filesOf('lying.zip', lying).files.at(-1)!.text).toHaveLength(10)
+  })
+
+  it('says that permanent answers from elsewhere may be held for ever', async () => {
+    const text =
+      '/held/long https://www.portansel.example/long 301\n/held/short https://www.portansel.example/short 302'
+    const intake = await bring('held.txt', text)
+    expect(intake.permanent).toBe(1)
+    await applyIntake(register.db, administrator, intake.id, intake.version)
+    const holdersAt = async (canonical: string) => linkHolders(register.db, (await linkAt(canonical))!.id)
+    expect((await holdersAt('held/long')).elsewhere).toMatchObject({ file: 'held.txt' })
+    expect((await holdersAt('held/short')).elsewhere).toBeNull()
+    expect((await holdersAt('fares')).elsewhere).toBeNull()
   })
 
   it('brought again shows what is otherwise since, and what has gone from it', async () => {

@@ -26,4 +26,12 @@ onMounted(async () => {
     </p>
     <LazyHoldersChart v-if="holders.changed.holders > 0" :curve="holders.changed.curve" />
   </section>
+  <section v-if="holders?.elsewhere" class="mt-4" aria-label="Who holds an answer from elsewhere">
+    <h3>Who holds an answer from elsewhere</h3>
+    <p>
+      <StateMark state="idle" /> It came with <span class="mono">{{ holders.elsewhere.file }}</span>,
+      <span :title="exact(holders.elsewhere.at)">{{ short(holders.elsewhere.at) }}</span>, where it answered for good.
+      Who was answered there may hold that answer: how many is unknown, and until when; it may be for ever.
+    </p>
+  </section>
 </template>

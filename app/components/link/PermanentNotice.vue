@@ -40,6 +40,10 @@ async function plan() {
         until {{ short(holders.ifChanged.until) }}</template
       >.
     </p>
+    <p v-if="holders.elsewhere">
+      It came from elsewhere, where it answered for good: how many hold that answer, and until when, is unknown; it may
+      be for ever.
+    </p>
     <p class="soft">
       Temporary first: it answers temporarily from now on, and gets the new destination, permanently, when no browser
       can hold the old answer any more. That happens by itself.

@@ -72,6 +72,12 @@ const nothing = computed(() => {
         <NuxtLink :to="`/exchange/${intake.follows.id}`">{{ short(intake.follows.at) }}</NuxtLink>: what is otherwise
         since then is shown first.
       </p>
+      <p v-if="intake.permanent > 0" class="mb-2">
+        <StateMark state="doubtful" /> {{ intake.permanent.toLocaleString('en') }}
+        {{ intake.permanent === 1 ? 'line answers' : 'lines answer' }} for good where they stand so far. Who was
+        answered there may hold that answer, until when is unknown, it may be for ever: what is decided otherwise here
+        does not reach them.
+      </p>
       <p v-if="intake.problem" class="warning-notice mb-3" role="status">{{ intake.problem }}</p>
       <WorkBox v-if="intake.state === 'reading'" :intake="intake" @stop="letGo" />
       <WorkBox v-else-if="intake.state === 'applying'" :intake="intake" @stop="exchange.stop()" />

@@ -30,6 +30,8 @@ export interface IntakeAbout {
   columns?: Columns
   /** The file of the same name that was brought in before. */
   follows?: { id: number; at: string }
+  /** Rows that answer for good where they stand so far. */
+  permanent?: number
 }
 
 /** A file that was brought in: read, decided row by row, applied as one. */

@@ -106,7 +106,21 @@ export async function linkHolders(db: Database, id: number): Promise<LinkHolders
       ? { at: new Date(recent.at).toISOString(), was: recent.destination, ...(await view(recent.at)) }
       : null,
     ifChanged: isPermanent(link.status) ? await view(now) : null,
+    elsewhere: await fromElsewhere(db, id),
   }
+}
+
+/** With which file a link came that answered for good where it stood before; null where it did not. */
+async function fromElsewhere(db: Database, id: number): Promise<LinkHolders['elsewhere']> {
+  const [row] = await db.sequelize.query<{ at: Date; subject_label: string }>(
+    `SELECT e.at, e.subject_label FROM ledger_entry_link p JOIN ledger_entry e ON e.id = p.entry_id
+     WHERE p.link_id = ? AND e.action = 'import' AND JSON_VALUE(p.after_state, '$.status') IN (301, 308)
+     ORDER BY e.id DESC LIMIT 1`,
+    { replacements: [id], type: QueryTypes.SELECT },
+  )
+  if (!row) return null
+  const name = row.subject_label.slice(0, row.subject_label.lastIndexOf(': '))
+  return { at: new Date(row.at).toISOString(), file: name }
 }
 
 /** Permanent links among the changes of a proposal, and how many people hold what they answer today. */

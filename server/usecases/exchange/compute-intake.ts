@@ -4,7 +4,7 @@ import { canonicalSlug, judgeSlug } from '../../../core/address'
 import { CLASH_FINDERS, Survey } from '../../../core/conflicts'
 import { findFormat, inferRules, inOurOrder, recognise, type FileLink, type InferredRule } from '../../../core/formats'
 import { previewOf } from '../../../core/formats/csv/preview'
-import { wholeSlugRules } from '../../../core/rows'
+import { isPermanent, wholeSlugRules } from '../../../core/rows'
 import { breachesOf, randomAlphabet, randomSlug, wordsOf } from '../../../core/slugs'
 import type { IntakeOptions } from '../../../core/schemas'
 import type { Database } from '../../database/open'
@@ -106,6 +106,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
       families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
       remarks: reading.remarks.slice(0, MOST_REMARKS),
       follows,
+      permanent: ordered.links.filter(saysForGood).length + ordered.rules.filter(saysForGood).length,
       ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
     },
     step: '',
@@ -116,6 +117,9 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
     version: intake.version! + 1,
   })
 }
+
+/** Whether a file itself says that something answers for good, not only the domain it comes to. */
+const saysForGood = ({ status }: { status?: number }) => status !== undefined && isPermanent(status)
 
 const byName = (a: string, b: string) => (a === b ? 0 : a.localeCompare(b))
 

@@ -52,6 +52,7 @@ export const toListedIntake = (row: IntakeModel): Intake => ({
   checks: NO_CHECKS,
   problem: row.problem!,
   entry: row.entryId ?? null,
+  permanent: row.about?.permanent ?? 0,
   follows: row.about?.follows ?? null,
   madeAt: row.madeAt.toISOString(),
   endedAt: row.endedAt?.toISOString() ?? null,
