@@ -5,6 +5,9 @@ import { FATES } from '../table/fates'
 import { line } from './line'
 import { domainName, reason, yesOrNo } from './values'
 
+/** What a text is called that was pasted. */
+export const PASTED = 'Pasted text'
+
 /** Longest file, or folder of files, in octets. */
 export const MOST_FILE = 50_000_000
 

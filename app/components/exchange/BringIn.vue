@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { PASTED } from '~~/core/schemas/intake'
 import { filesOfDrop, useBringIn, type DroppedFile } from '~/composables/useBringIn'
 
 /** Where files are dropped, chosen or pasted; what they come to is shown before anything is written. */
@@ -30,7 +31,7 @@ async function chosen(event: Event) {
   input.value = ''
   await send(files, domain.value)
 }
-const paste = () => send([{ path: 'Pasted text', file: new Blob([pasted.value]) }], domain.value)
+const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], domain.value)
 </script>
 
 <template>

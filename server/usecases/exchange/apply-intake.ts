@@ -49,7 +49,7 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   try {
     await write(db, actor, intake, { bring, rules, replace }, (links) => {
       way.done += links
-      if (way.stopped) throw new Problem(409, 'Stopped', 'It was stopped; nothing of the file was brought in.')
+      if (way.stopped) throw stopped()
     })
   } catch (error) {
     await db.Intake.update({ state: 'ready' }, { where: { id, state: 'applying' } }).catch(() => undefined)
@@ -59,6 +59,8 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   }
   return toIntakeView(db, id)
 }
+
+const stopped = () => new Problem(409, 'Stopped', 'It was stopped; nothing of the file was brought in.')
 
 const plural = (count: number, one: string) => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`
 
@@ -117,7 +119,7 @@ async function write(
         replacements: [intake.id],
         transaction: context.transaction,
       })
-      if (done === 0) throw new Problem(409, 'Already under way', 'Somebody else is bringing this file in already.')
+      if (done === 0) throw stopped()
     },
   })
 }

@@ -1,5 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { canonicalSlug, showHost } from '../../../core/address'
+import { PASTED } from '../../../core/schemas'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
@@ -7,6 +8,9 @@ import type { PlainDomain } from './judge-rows'
 import { emptyRow, type JudgedRow } from './judged-row'
 
 const PAGE = 1000
+
+/** What is called so because it has no name of its own is no file that could come again. */
+const isNameless = (name: string) => name === PASTED || /^\d+ files$/.test(name)
 
 /** What a file that was brought in before under the same name had, and this one has no more. */
 export interface LeftOut {
@@ -28,7 +32,7 @@ export async function findLeftOut(
   const before = (
     await db.Intake.findAll({ where: { state: 'applied', name: intake.name }, order: [['endedAt', 'DESC']], limit: 20 })
   ).find(({ options }) => options.domain === intake.options.domain)
-  if (!before) return { follows: undefined, rows: [] }
+  if (!before || isNameless(intake.name)) return { follows: undefined, rows: [] }
   const at = before.endedAt!
   const byShown = new Map([...domains.values()].map((domain) => [showHost(domain.host), domain]))
   const linkAt = (address: string) => {
@@ -39,6 +43,7 @@ export async function findLeftOut(
   }
   const named = new Set(rows.map(({ address, linkId }) => linkId ?? linkAt(address)))
   const gone = new Map<number, string>()
+  let common = 0
   for (let after = 0; ;) {
     const page = await db.sequelize.query<{ position: number; address: string }>(
       `SELECT position, address FROM intake_row
@@ -51,10 +56,13 @@ export async function findLeftOut(
     for (const { address } of page) {
       const id = linkAt(address)
       const link = id === undefined ? undefined : survey.state.links.get(id)
+      if (id !== undefined && named.has(id)) common++
       if (link && link.forwardsTo === null && !named.has(link.id) && link.standing !== 'retired')
         gone.set(link.id, address)
     }
   }
+  // Of one name, but about other addresses: another file.
+  if (common === 0) return { follows: undefined, rows: [] }
   return { follows: { id: before.id, at: at.toISOString() }, rows: await toRows(db, gone, at) }
 }
 
