@@ -54,7 +54,7 @@ test('capitals from matter to do not: clashes are shown with visits and placemen
   await choose('What becomes of Drive', 'End')
   await review.getByRole('checkbox', { name: /Keep all that nothing else/ }).check()
   await page.getByRole('textbox', { name: 'Why (kept in the ledger)' }).fill('Posters are set in capitals')
-  await expect(save).toBeEnabled()
+  await expect(save).toBeEnabled({ timeout: 40_000 })
   await save.click()
   await expect(page.getByRole('status').filter({ hasText: 'Saved the slug rules' })).toBeVisible()
   await expect
