@@ -80,9 +80,15 @@ export function wordsOf(schema: Schema): string {
   return types.join(' or ') || 'anything'
 }
 
+/** Whether there is a usual value worth telling: nothing at all goes without saying. */
+const hasUsual = (value: unknown) =>
+  ![undefined, null, '', '[]', '{}'].includes(
+    value && typeof value === 'object' ? JSON.stringify(value) : (value as string),
+  )
+
 function noteOf(schema: Schema): string {
   const notes = [
-    schema.default !== undefined && schema.default !== null && `${JSON.stringify(schema.default)} where not said`,
+    hasUsual(schema.default) && `${JSON.stringify(schema.default)} where not said`,
     schema.maxLength !== undefined && `at most ${schema.maxLength.toLocaleString('en')} characters`,
     schema.maxItems !== undefined && `at most ${schema.maxItems.toLocaleString('en')}`,
     // What JSON can hold anyway is no bound worth telling.

@@ -69,7 +69,7 @@ const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], dom
         label="Or fetch it from your own server"
         class="mono"
         placeholder="https://www.portansel.example/redirects.txt"
-        hint="Asked for as destinations are checked: from public addresses only"
+        hint="Asked for as destinations are checked: from public addresses and networks an administrator listed"
         persistent-hint
       />
       <VBtn type="submit" :disabled="address.trim() === '' || !domain" :loading="sending">Fetch it</VBtn>
@@ -100,7 +100,7 @@ const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], dom
 .fetch {
   display: flex;
   gap: 8px;
-  align-items: center;
+  align-items: flex-start;
   margin-top: 16px;
 }
 .ways {

@@ -26,7 +26,7 @@ defineProps<{ fields: readonly Field[]; caption: string; whereTold?: boolean }>(
           <td v-if="whereTold">{{ field.where }}{{ field.required ? ', needed' : '' }}</td>
           <td>
             <span class="mono">{{ field.words }}</span>
-            <span v-if="field.note" class="soft"> {{ field.note }}</span>
+            <span v-if="field.note" class="soft note">{{ field.note }}</span>
           </td>
         </tr>
       </tbody>
@@ -62,6 +62,10 @@ thead th {
 }
 tbody th {
   font-weight: 600;
+}
+/* Spaces between elements that stand on lines of their own are not kept. */
+.note {
+  margin-left: 8px;
 }
 td:last-child {
   overflow-wrap: anywhere;
