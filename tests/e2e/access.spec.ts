@@ -133,6 +133,8 @@ test.describe('axe finds no serious fault in light and dark', () => {
 })
 
 test('at 360 px nothing runs over the edge, and a link opens as a page', async ({ page }) => {
+  // Eighteen pages, each until it rests: on a busy machine that is more than a minute.
+  test.setTimeout(180_000)
   await page.setViewportSize({ width: 360, height: 740 })
   await signInQuickly(page)
   // What is told as it comes never ends: without it a page comes to rest.
