@@ -183,8 +183,12 @@ test('pause, end and retire, each undone from the ledger', async ({ page }) => {
     await expect.poll(async () => (await visit('ansl.example', '/e2e-rest')).status).toBe(status)
   }
   await page.goto(admin() + '/ledger?q=e2e-rest')
-  await page.getByRole('button', { name: /^Undo: Retired/ }).click()
-  await page.getByRole('button', { name: /^Undo: Ended/ }).click()
+  for (const name of [/^Undo: Retired/, /^Undo: Ended/]) {
+    // The later is taken back before the earlier is asked for.
+    const undone = page.waitForResponse((response) => /\/ledger\/\d+\/undo$/.test(response.url()))
+    await page.getByRole('button', { name }).click()
+    await undone
+  }
   await expect.poll(async () => (await visit('ansl.example', '/e2e-rest')).status).toBe(302)
 })
 
