@@ -9,7 +9,7 @@ export interface paths {
         };
         /**
          * Your sessions, second factors, and what happened at your doors.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["readDoors"];
         put?: never;
@@ -31,12 +31,12 @@ export interface paths {
         put?: never;
         /**
          * Take the authenticator into use by a code of it; with the first factor come recovery codes, told once.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["addCode"];
         /**
          * Remove your authenticator.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         delete: operations["removeCode"];
         options?: never;
@@ -55,7 +55,7 @@ export interface paths {
         put?: never;
         /**
          * A secret for an authenticator of time codes (RFC 6238); it counts once confirmed.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["offerCode"];
         delete?: never;
@@ -73,18 +73,18 @@ export interface paths {
         };
         /**
          * Which secret addresses of feeds you have.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["listFeeds"];
         put?: never;
         /**
          * Make the secret address of a calendar or feed; it is told once, and the one before stops.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         post: operations["makeFeed"];
         /**
          * Take the secret address of a calendar or feed away.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         delete: operations["dropFeed"];
         options?: never;
@@ -101,13 +101,13 @@ export interface paths {
         };
         /**
          * The mails you were sent of late, or will be.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["listMails"];
         put?: never;
         /**
          * Send yourself a mail, to see whether mails arrive.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         post: operations["sendTrialMail"];
         delete?: never;
@@ -125,7 +125,7 @@ export interface paths {
         };
         /**
          * What you are told by mail, and when.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["readNoticeSettings"];
         put?: never;
@@ -135,7 +135,7 @@ export interface paths {
         head?: never;
         /**
          * Change what you are told by mail.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         patch: operations["changeNoticeSettings"];
         trace?: never;
@@ -151,7 +151,7 @@ export interface paths {
         put?: never;
         /**
          * Keep a passkey that the browser made; with the first factor come recovery codes, told once.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["addPasskey"];
         delete?: never;
@@ -172,7 +172,7 @@ export interface paths {
         post?: never;
         /**
          * Remove one of your passkeys.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         delete: operations["removePasskey"];
         options?: never;
@@ -191,7 +191,7 @@ export interface paths {
         put?: never;
         /**
          * What a browser needs to make a passkey.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["offerPasskey"];
         delete?: never;
@@ -211,7 +211,7 @@ export interface paths {
         put?: never;
         /**
          * Change your own password; ends your other sessions and your tokens.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         post: operations["changePassword"];
         delete?: never;
@@ -231,7 +231,7 @@ export interface paths {
         put?: never;
         /**
          * Make ten recovery codes in place of those before; told once.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["makeRecoveryCodes"];
         delete?: never;
@@ -252,7 +252,7 @@ export interface paths {
         post?: never;
         /**
          * End one of your sessions.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         delete: operations["endSession"];
         options?: never;
@@ -730,13 +730,13 @@ export interface paths {
         get?: never;
         /**
          * Keep the key (TSIG) for dynamic updates, encrypted.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         put: operations["setUpdateKey"];
         post?: never;
         /**
          * Forget the key for dynamic updates.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         delete: operations["removeUpdateKey"];
         options?: never;
@@ -1695,7 +1695,7 @@ export interface paths {
         put?: never;
         /**
          * Invite a member; the one-time address at which they choose a password is told once.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["createMember"];
         delete?: never;
@@ -1719,7 +1719,7 @@ export interface paths {
         head?: never;
         /**
          * Change a member.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         patch: operations["changeMember"];
         trace?: never;
@@ -1735,7 +1735,7 @@ export interface paths {
         put?: never;
         /**
          * A fresh one-time address for a member to choose a password; those before lapse.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["readdressMember"];
         delete?: never;
@@ -1756,7 +1756,7 @@ export interface paths {
         post?: never;
         /**
          * Take away a member’s second factors, where the device is lost; ends their sessions.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         delete: operations["takeFactors"];
         options?: never;
@@ -2079,7 +2079,7 @@ export interface paths {
         put?: never;
         /**
          * Prove once more who you are, before members, tokens or keys are touched.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         post: operations["confirm"];
         delete?: never;
@@ -2291,7 +2291,7 @@ export interface paths {
         put?: never;
         /**
          * Make an API token; its secret is told once.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["createToken"];
         delete?: never;
@@ -2312,7 +2312,7 @@ export interface paths {
         post?: never;
         /**
          * Revoke one of your API tokens; as an administrator anybody’s.
-         * @description Needs the role viewer or one above it.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         delete: operations["revokeToken"];
         options?: never;
@@ -2435,7 +2435,7 @@ export interface paths {
         put?: never;
         /**
          * Have an address told what happens, by signed messages (Standard Webhooks); its secret is told once.
-         * @description Needs the role administrator or one above it.
+         * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["addWebhook"];
         delete?: never;
@@ -2572,11 +2572,14 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        AliasCreate: {
-            domain?: string;
-            reason?: string;
-            slug: string;
+        /** @default  */
+        AcceptLanguageInput: string;
+        AliasCreateInput: {
+            domain?: components["schemas"]["DomainNameInput"];
+            reason?: components["schemas"]["ReasonInput"];
+            slug: components["schemas"]["SlugInput"];
         };
+        AppSchemeInput: string;
         CapacityView: {
             addresses: string;
             alphabetSize: number;
@@ -2608,13 +2611,14 @@ export interface components {
                 visits: number;
             }[];
         };
-        CasePatch: {
-            reason?: string;
+        CasePatchInput: {
+            reason?: components["schemas"]["ReasonInput"];
             /** @constant */
             state: "set-aside";
-            until: components["schemas"]["Moment"];
+            /** Format: date-time */
+            until: string;
         } | {
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             /** @constant */
             state: "open";
         };
@@ -2649,13 +2653,25 @@ export interface components {
             reach: components["schemas"]["Reach"] | null;
             served: components["schemas"]["Certificate"] | null;
         };
-        ChangePassword: {
+        ChangePasswordInput: {
             password: string;
             present: string;
         };
-        ChangeSelection: {
+        ChangeSelectionInput: {
             addresses?: string[];
-            filters?: components["schemas"]["LinkFilters"];
+            filters?: {
+                destination?: string;
+                domain?: string;
+                owner?: string;
+                q?: string;
+                /** @enum {string} */
+                redirect?: "temporary" | "permanent";
+                /** @enum {string} */
+                standing?: "live" | "paused" | "ended" | "retired" | "scheduled";
+                tag?: string;
+                /** @enum {string} */
+                target?: "sound" | "doubtful" | "broken" | "unknown";
+            };
             host?: string;
             links?: number[];
         };
@@ -2696,10 +2712,10 @@ export interface components {
             /** @enum {string} */
             verdict: "sound" | "moved-permanently" | "moved-temporarily" | "front-page" | "not-found" | "soft-not-found" | "parked" | "sign-in" | "refused" | "server-error" | "no-such-name" | "no-answer" | "certificate" | "redirect-loop" | "parameters-lost" | "downgraded";
         };
-        CheckPreviewRequest: {
-            destination: string;
+        CheckPreviewRequestInput: {
+            destination: components["schemas"]["DestinationInput"];
         };
-        CheckRequest: {
+        CheckRequestInput: {
             /** @constant */
             all?: true;
             domain?: string;
@@ -2721,7 +2737,7 @@ export interface components {
             state: "running" | "done" | "cancelled";
             total: number;
         };
-        ChoosePassword: {
+        ChoosePasswordInput: {
             password: string;
             word: string;
         };
@@ -2743,7 +2759,7 @@ export interface components {
             to: string;
             total: number;
         };
-        Confirmation: {
+        ConfirmationInput: {
             code?: string;
             passkey?: {
                 id: string;
@@ -2759,7 +2775,7 @@ export interface components {
             password?: string;
             recovery?: string;
         };
-        ConfirmCode: {
+        ConfirmCodeInput: {
             code: string;
         };
         ConflictScan: {
@@ -2803,6 +2819,8 @@ export interface components {
             triedAt: string | null;
             tries: number;
         };
+        Destination: unknown;
+        DestinationInput: string;
         DocketCase: {
             affected: string;
             domain: {
@@ -2878,7 +2896,7 @@ export interface components {
                 languages?: ("en" | "pt" | "de" | "fr" | "es")[];
                 mark?: string;
                 name?: string;
-                offers?: boolean;
+                offers?: components["schemas"]["YesOrNo"];
                 texts?: {
                     [key: string]: {
                         [key: string]: {
@@ -2900,7 +2918,7 @@ export interface components {
             version: number;
             yearlyPrice: number | null;
         };
-        DomainCreateSent: {
+        DomainCreateInput: {
             /** @default false */
             below?: boolean;
             /**
@@ -2908,40 +2926,42 @@ export interface components {
              * @enum {number}
              */
             defaultStatus?: 301 | 302 | 303 | 307 | 308;
-            host: string;
-            reason?: string;
+            host: components["schemas"]["HostInput"];
+            reason?: components["schemas"]["ReasonInput"];
         };
+        DomainName: string;
+        DomainNameInput: string;
         DomainOpened: {
             domain: components["schemas"]["Domain"];
             live: number;
         };
-        DomainOpenSent: {
+        DomainOpenInput: {
             /** @default false */
             anyway?: boolean;
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
         };
-        DomainPatchSent: {
-            appSchemes?: string[];
-            capitalsMatter?: boolean;
+        DomainPatchInput: {
+            appSchemes?: components["schemas"]["AppSchemeInput"][];
+            capitalsMatter?: components["schemas"]["YesOrNoInput"];
             currency?: string;
             /** @enum {number} */
             defaultStatus?: 301 | 302 | 303 | 307 | 308;
-            endedDestination?: string | null;
+            endedDestination?: components["schemas"]["DestinationInput"] | null;
             expiresOn?: string | null;
             firstYearPrice?: number | null;
             hstsSeconds?: number | null;
-            httpsOnly?: boolean;
-            mendCapitals?: boolean;
-            mendLookAlikes?: boolean;
-            mendPunctuation?: boolean;
-            notFoundDestination?: string | null;
+            httpsOnly?: components["schemas"]["YesOrNoInput"];
+            mendCapitals?: components["schemas"]["YesOrNoInput"];
+            mendLookAlikes?: components["schemas"]["YesOrNoInput"];
+            mendPunctuation?: components["schemas"]["YesOrNoInput"];
+            notFoundDestination?: components["schemas"]["DestinationInput"] | null;
             pages?: {
                 colour?: string | null;
                 contact?: string;
                 languages?: ("en" | "pt" | "de" | "fr" | "es")[];
                 mark?: string;
                 name?: string;
-                offers?: boolean;
+                offers?: components["schemas"]["YesOrNoInput"];
                 texts?: {
                     [key: string]: {
                         [key: string]: {
@@ -2954,12 +2974,12 @@ export interface components {
             permanenceSeconds?: number;
             /** @enum {string} */
             privacy?: "unknown" | "on" | "off";
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             registrar?: string;
-            rootDestination?: string | null;
+            rootDestination?: components["schemas"]["DestinationInput"] | null;
             /** @enum {string} */
             standing?: "not-proved";
-            trailingSlashMatters?: boolean;
+            trailingSlashMatters?: components["schemas"]["YesOrNoInput"];
             yearlyPrice?: number | null;
         };
         Doors: {
@@ -2998,13 +3018,15 @@ export interface components {
         };
         FeedAddress: {
             address: string | null;
-            /** @enum {string} */
-            kind: "calendar" | "ledger";
+            kind: components["schemas"]["FeedKind"];
             madeAt: string;
         };
-        FeedMake: {
-            /** @enum {string} */
-            kind: "calendar" | "ledger";
+        /** @enum {string} */
+        FeedKind: "calendar" | "ledger";
+        /** @enum {string} */
+        FeedKindInput: "calendar" | "ledger";
+        FeedMakeInput: {
+            kind: components["schemas"]["FeedKindInput"];
         };
         ForecastView: {
             changedAt: string | null;
@@ -3040,6 +3062,7 @@ export interface components {
             }[];
             paths: number;
         };
+        HostInput: string;
         Intake: {
             actor: string;
             checks: {
@@ -3084,7 +3107,7 @@ export interface components {
             total: number;
             version: number;
         };
-        IntakeAskSent: {
+        IntakeAskInput: {
             colleague: string;
             /** @default  */
             note?: string;
@@ -3114,14 +3137,14 @@ export interface components {
             taken: boolean;
             takes: number | null;
         };
-        IntakeFetchSent: {
+        IntakeFetchInput: {
             address: string;
             base?: string;
             /** @enum {string} */
             context?: "folder" | "server";
-            domain: string;
+            domain: components["schemas"]["DomainNameInput"];
             /** @default false */
-            everyHost?: boolean;
+            everyHost?: components["schemas"]["YesOrNoInput"];
             format?: string;
         };
         IntakeOptions: {
@@ -3131,35 +3154,35 @@ export interface components {
             };
             /** @enum {string} */
             context?: "folder" | "server";
-            domain: string;
+            domain: components["schemas"]["DomainName"];
             /** @default false */
-            everyHost: boolean;
+            everyHost: components["schemas"]["YesOrNo"];
             format?: string;
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
             /** @default [] */
             tags: string[];
         };
-        IntakeOptionsSent: {
+        IntakeOptionsInput: {
             base?: string;
             columns?: {
                 [key: string]: number;
             };
             /** @enum {string} */
             context?: "folder" | "server";
-            domain: string;
+            domain: components["schemas"]["DomainNameInput"];
             /** @default false */
-            everyHost?: boolean;
+            everyHost?: components["schemas"]["YesOrNoInput"];
             format?: string;
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
             /** @default [] */
             tags?: string[];
         };
-        IntakePatchSent: {
+        IntakePatchInput: {
             families?: number[];
-            options?: components["schemas"]["IntakeOptionsSent"];
-            reason?: string;
+            options?: components["schemas"]["IntakeOptionsInput"];
+            reason?: components["schemas"]["ReasonInput"];
         };
         IntakeRow: {
             address: string;
@@ -3185,7 +3208,7 @@ export interface components {
             why: string;
             would: string;
         };
-        IntakeRowsPatch: {
+        IntakeRowsPatchInput: {
             code?: string;
             decision: ("bring" | "paused" | "replace" | "leave") | null;
             /** @enum {string} */
@@ -3261,43 +3284,43 @@ export interface components {
             visits28: number;
             waiting: boolean;
         };
-        LinkChangeSent: {
-            destination?: string;
-            endedDestination?: string | null;
-            endsAt?: components["schemas"]["Moment"] | null;
-            forward?: boolean;
+        LinkChangeInput: {
+            destination?: components["schemas"]["DestinationInput"];
+            endedDestination?: components["schemas"]["DestinationInput"] | null;
+            endsAt?: components["schemas"]["MomentInput"] | null;
+            forward?: components["schemas"]["YesOrNoInput"];
             id: number;
-            note?: string;
+            note?: components["schemas"]["NoteInput"];
             owner?: string;
             /** @enum {string} */
             query?: "discard" | "carry";
             /** @enum {string} */
             queryConflict?: "destination" | "visitor" | "both";
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             referrerPolicy?: ("no-referrer" | "no-referrer-when-downgrade" | "same-origin" | "origin" | "strict-origin" | "origin-when-cross-origin" | "strict-origin-when-cross-origin" | "unsafe-url") | null;
-            resumesAt?: components["schemas"]["Moment"] | null;
+            resumesAt?: components["schemas"]["MomentInput"] | null;
             robots?: string | null;
-            slug?: string;
+            slug?: components["schemas"]["SlugInput"];
             /** @enum {string} */
             standing?: "live" | "paused" | "ended" | "retired";
-            startsAt?: components["schemas"]["Moment"] | null;
+            startsAt?: components["schemas"]["MomentInput"] | null;
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
-            tags?: string[];
-            title?: string;
-            unlisted?: boolean;
+            tags?: components["schemas"]["TagNameInput"][];
+            title?: components["schemas"]["TitleInput"];
+            unlisted?: components["schemas"]["YesOrNoInput"];
             version: number;
         };
-        LinkCreateSent: {
+        LinkCreateInput: {
             /** @default [] */
-            aliases?: string[];
-            destination: string;
-            domain: string;
-            endedDestination?: string | null;
+            aliases?: components["schemas"]["SlugInput"][];
+            destination: components["schemas"]["DestinationInput"];
+            domain: components["schemas"]["DomainNameInput"];
+            endedDestination?: components["schemas"]["DestinationInput"] | null;
             /** @default null */
-            endsAt?: components["schemas"]["Moment"] | null;
+            endsAt?: components["schemas"]["MomentInput"] | null;
             /** @default  */
-            note?: string;
+            note?: components["schemas"]["NoteInput"];
             /** @default  */
             owner?: string;
             /**
@@ -3310,21 +3333,21 @@ export interface components {
              * @enum {string}
              */
             queryConflict?: "destination" | "visitor" | "both";
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             /** @default null */
             referrerPolicy?: ("no-referrer" | "no-referrer-when-downgrade" | "same-origin" | "origin" | "strict-origin" | "origin-when-cross-origin" | "strict-origin-when-cross-origin" | "unsafe-url") | null;
             /** @default null */
             robots?: string | null;
-            slug?: string;
+            slug?: components["schemas"]["SlugInput"];
             /** @default null */
-            startsAt?: components["schemas"]["Moment"] | null;
+            startsAt?: components["schemas"]["MomentInput"] | null;
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
             /** @default [] */
-            tags?: string[];
+            tags?: components["schemas"]["TagNameInput"][];
             /** @default  */
-            title?: string;
-            unlisted?: boolean;
+            title?: components["schemas"]["TitleInput"];
+            unlisted?: components["schemas"]["YesOrNoInput"];
         };
         LinkDate: {
             day: string;
@@ -3335,7 +3358,7 @@ export interface components {
             note: string;
             remindDays: number;
         };
-        LinkDateCreateSent: {
+        LinkDateCreateInput: {
             /** Format: date */
             day: string;
             /** @enum {string} */
@@ -3344,19 +3367,6 @@ export interface components {
             note?: string;
             /** @default 7 */
             remindDays?: number;
-        };
-        LinkFilters: {
-            destination?: string;
-            domain?: string;
-            owner?: string;
-            q?: string;
-            /** @enum {string} */
-            redirect?: "temporary" | "permanent";
-            /** @enum {string} */
-            standing?: "live" | "paused" | "ended" | "retired" | "scheduled";
-            tag?: string;
-            /** @enum {string} */
-            target?: "sound" | "doubtful" | "broken" | "unknown";
         };
         LinkHolders: {
             changed: {
@@ -3383,30 +3393,30 @@ export interface components {
             } | null;
             windowSeconds: number;
         };
-        LinkPatchSent: {
-            destination?: string;
-            endedDestination?: string | null;
-            endsAt?: components["schemas"]["Moment"] | null;
-            forward?: boolean;
-            note?: string;
+        LinkPatchInput: {
+            destination?: components["schemas"]["DestinationInput"];
+            endedDestination?: components["schemas"]["DestinationInput"] | null;
+            endsAt?: components["schemas"]["MomentInput"] | null;
+            forward?: components["schemas"]["YesOrNoInput"];
+            note?: components["schemas"]["NoteInput"];
             owner?: string;
             /** @enum {string} */
             query?: "discard" | "carry";
             /** @enum {string} */
             queryConflict?: "destination" | "visitor" | "both";
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             referrerPolicy?: ("no-referrer" | "no-referrer-when-downgrade" | "same-origin" | "origin" | "strict-origin" | "origin-when-cross-origin" | "strict-origin-when-cross-origin" | "unsafe-url") | null;
-            resumesAt?: components["schemas"]["Moment"] | null;
+            resumesAt?: components["schemas"]["MomentInput"] | null;
             robots?: string | null;
-            slug?: string;
+            slug?: components["schemas"]["SlugInput"];
             /** @enum {string} */
             standing?: "live" | "paused" | "ended" | "retired";
-            startsAt?: components["schemas"]["Moment"] | null;
+            startsAt?: components["schemas"]["MomentInput"] | null;
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
-            tags?: string[];
-            title?: string;
-            unlisted?: boolean;
+            tags?: components["schemas"]["TagNameInput"][];
+            title?: components["schemas"]["TitleInput"];
+            unlisted?: components["schemas"]["YesOrNoInput"];
         };
         LinkTarget: {
             checkedAt: string;
@@ -3432,7 +3442,7 @@ export interface components {
             requests: number;
             unread: number;
         };
-        LookupRequest: {
+        LookupRequestInput: {
             name: string;
             type: string;
         };
@@ -3517,9 +3527,9 @@ export interface components {
                 status: number;
             }[];
         };
-        ManyLinksToldSent: {
-            links: (components["schemas"]["LinkCreateSent"] | components["schemas"]["LinkChangeSent"])[];
-            reason?: string;
+        ManyLinksToldInput: {
+            links: (components["schemas"]["LinkCreateInput"] | components["schemas"]["LinkChangeInput"])[];
+            reason?: components["schemas"]["ReasonInput"];
         };
         Member: {
             active: boolean;
@@ -3533,14 +3543,14 @@ export interface components {
             secondFactor: boolean;
             version: number;
         };
-        MemberCreateSent: {
+        MemberCreateInput: {
             /** Format: email */
             email: string;
             name: string;
             /** @enum {string} */
             role: "administrator" | "editor" | "viewer";
         };
-        MemberPatch: {
+        MemberPatchInput: {
             active?: boolean;
             name?: string;
             /** @enum {string} */
@@ -3675,6 +3685,8 @@ export interface components {
         };
         /** Format: date-time */
         Moment: string;
+        /** Format: date-time */
+        MomentInput: string;
         Movers: {
             from: string;
             items: {
@@ -3687,7 +3699,7 @@ export interface components {
             }[];
             to: string;
         };
-        NewPasskey: {
+        NewPasskeyInput: {
             credential: {
                 id: string;
                 rawId: string;
@@ -3701,8 +3713,9 @@ export interface components {
             };
             name: string;
         };
+        NoteInput: string;
         NoticeSettings: {
-            atOnce: boolean;
+            atOnce: components["schemas"]["YesOrNo"];
             atOnceVisits: number;
             /** @enum {string} */
             digest: "none" | "daily" | "weekly";
@@ -3711,16 +3724,16 @@ export interface components {
             email: string;
             lanes: ("targets" | "misses" | "conflicts" | "domains" | "dates")[];
             minVisits: number;
-            onlyMine: boolean;
-            quiet: boolean;
+            onlyMine: components["schemas"]["YesOrNo"];
+            quiet: components["schemas"]["YesOrNo"];
             quietFrom: number;
             quietTo: number;
-            report: boolean;
+            report: components["schemas"]["YesOrNo"];
             sends: boolean;
             version: number;
         };
-        NoticeSettingsPatch: {
-            atOnce?: boolean;
+        NoticeSettingsPatchInput: {
+            atOnce?: components["schemas"]["YesOrNoInput"];
             atOnceVisits?: number;
             /** @enum {string} */
             digest?: "none" | "daily" | "weekly";
@@ -3728,11 +3741,11 @@ export interface components {
             digestWeekday?: number;
             lanes?: ("targets" | "misses" | "conflicts" | "domains" | "dates")[];
             minVisits?: number;
-            onlyMine?: boolean;
-            quiet?: boolean;
+            onlyMine?: components["schemas"]["YesOrNoInput"];
+            quiet?: components["schemas"]["YesOrNoInput"];
             quietFrom?: number;
             quietTo?: number;
-            report?: boolean;
+            report?: components["schemas"]["YesOrNoInput"];
         };
         Observation: {
             data: string[];
@@ -3790,12 +3803,12 @@ export interface components {
             requests: number;
             unread: number;
         };
-        OneTime: {
-            word: string;
-        };
         OneTimeAddress: {
             expiresAt: string;
             path: string;
+        };
+        OneTimeInput: {
+            word: string;
         };
         OpenSession: {
             agent: string;
@@ -3824,18 +3837,18 @@ export interface components {
             sentence: string;
             status: number;
         };
-        PatternCompareSent: {
+        PatternCompareInput: {
             a: string;
             b: string;
             /** @default false */
-            capitalsMatter?: boolean;
+            capitalsMatter?: components["schemas"]["YesOrNoInput"];
             /**
              * @default path
              * @enum {string}
              */
             syntax?: "path" | "expression";
             /** @default false */
-            trailingSlashMatters?: boolean;
+            trailingSlashMatters?: components["schemas"]["YesOrNoInput"];
         };
         PatternComparison: {
             onlyA: string | null;
@@ -3860,14 +3873,13 @@ export interface components {
                 status: number;
             }[];
         };
-        PatternTestSent: {
-            /** @default  */
-            acceptLanguage?: string;
+        PatternTestInput: {
+            acceptLanguage?: components["schemas"]["AcceptLanguageInput"];
             addresses: string[];
-            domain?: string;
+            domain?: components["schemas"]["DomainNameInput"];
             rules?: {
                 /** @default true */
-                active?: boolean;
+                active?: components["schemas"]["YesOrNoInput"];
                 /** @default [] */
                 condition?: ({
                     /** @constant */
@@ -3882,10 +3894,10 @@ export interface components {
                 })[];
                 destination: string;
                 /** @default [] */
-                except?: string[];
+                except?: components["schemas"]["SlugInput"][];
                 id?: number;
                 /** @default  */
-                note?: string;
+                note?: components["schemas"]["NoteInput"];
                 pattern: string;
                 /**
                  * @default discard
@@ -3905,7 +3917,7 @@ export interface components {
                  */
                 syntax?: "path" | "expression";
                 /** @default  */
-                title?: string;
+                title?: components["schemas"]["TitleInput"];
             }[];
         };
         Placement: {
@@ -3917,7 +3929,7 @@ export interface components {
             place: string;
             placedOn: string | null;
         };
-        PlacementCreateSent: {
+        PlacementCreateInput: {
             /** @default false */
             changeable?: boolean;
             /** @default null */
@@ -4008,6 +4020,9 @@ export interface components {
             today: string[];
             zone: string | null;
         };
+        PreviewRequestInput: {
+            host: components["schemas"]["HostInput"];
+        };
         Problem: {
             detail: string;
             errors?: {
@@ -4025,7 +4040,7 @@ export interface components {
                 domain?: string | null;
                 /** @default {} */
                 set: {
-                    endedDestination?: unknown | null;
+                    endedDestination?: components["schemas"]["Destination"] | null;
                     endsAt?: components["schemas"]["Moment"] | null;
                     owner?: string;
                     /** @enum {string} */
@@ -4043,7 +4058,7 @@ export interface components {
                 };
                 /** @default [] */
                 steps: ({
-                    destination: unknown;
+                    destination: components["schemas"]["Destination"];
                     /** @constant */
                     do: "set";
                 } | {
@@ -4087,9 +4102,9 @@ export interface components {
                  */
                 tags: {
                     /** @default [] */
-                    add: string[];
+                    add: components["schemas"]["TagName"][];
                     /** @default [] */
-                    remove: string[];
+                    remove: components["schemas"]["TagName"][];
                 };
             };
             checks: {
@@ -4128,30 +4143,30 @@ export interface components {
             unchanged: number;
             unknown: string[];
         };
-        ProposalCreateSent: {
+        ProposalCreateInput: {
             /** @default null */
-            at?: components["schemas"]["Moment"] | null;
+            at?: components["schemas"]["MomentInput"] | null;
             change: {
                 domain?: string | null;
                 set?: {
-                    endedDestination?: string | null;
-                    endsAt?: components["schemas"]["Moment"] | null;
+                    endedDestination?: components["schemas"]["DestinationInput"] | null;
+                    endsAt?: components["schemas"]["MomentInput"] | null;
                     owner?: string;
                     /** @enum {string} */
                     query?: "discard" | "carry";
                     /** @enum {string} */
                     queryConflict?: "destination" | "visitor" | "both";
                     referrerPolicy?: ("no-referrer" | "no-referrer-when-downgrade" | "same-origin" | "origin" | "strict-origin" | "origin-when-cross-origin" | "strict-origin-when-cross-origin" | "unsafe-url") | null;
-                    resumesAt?: components["schemas"]["Moment"] | null;
+                    resumesAt?: components["schemas"]["MomentInput"] | null;
                     robots?: string | null;
                     /** @enum {string} */
                     standing?: "live" | "paused" | "ended" | "retired";
-                    startsAt?: components["schemas"]["Moment"] | null;
+                    startsAt?: components["schemas"]["MomentInput"] | null;
                     /** @enum {number} */
                     status?: 301 | 302 | 303 | 307 | 308;
                 };
                 steps?: ({
-                    destination: string;
+                    destination: components["schemas"]["DestinationInput"];
                     /** @constant */
                     do: "set";
                 } | {
@@ -4195,30 +4210,25 @@ export interface components {
                  */
                 tags?: {
                     /** @default [] */
-                    add?: string[];
+                    add?: components["schemas"]["TagNameInput"][];
                     /** @default [] */
-                    remove?: string[];
+                    remove?: components["schemas"]["TagNameInput"][];
                 };
             };
-            reason?: string;
-            select: components["schemas"]["ChangeSelection"];
+            reason?: components["schemas"]["ReasonInput"];
+            select: components["schemas"]["ChangeSelectionInput"];
             /**
              * @default {
              *       "changed": true,
              *       "broken": true
              *     }
              */
-            stops?: {
-                /** @default true */
-                broken?: boolean;
-                /** @default true */
-                changed?: boolean;
-            };
+            stops?: components["schemas"]["ProposalStopsInput"];
         };
-        ProposalPatchSent: {
-            at?: components["schemas"]["Moment"] | null;
-            reason?: string;
-            stops?: components["schemas"]["ProposalStopsSent"];
+        ProposalPatchInput: {
+            at?: components["schemas"]["MomentInput"] | null;
+            reason?: components["schemas"]["ReasonInput"];
+            stops?: components["schemas"]["ProposalStopsInput"];
         };
         ProposalRow: {
             address: string;
@@ -4241,25 +4251,25 @@ export interface components {
             visits28: number;
             why: string;
         };
-        ProposalRowsPatch: {
+        ProposalRowsPatchInput: {
             /** @enum {string} */
             kind?: "check-failed" | "left-out";
-            leftOut: boolean;
+            leftOut: components["schemas"]["YesOrNoInput"];
             positions?: number[];
         };
         ProposalStops: {
             /** @default true */
-            broken: boolean;
+            broken: components["schemas"]["YesOrNo"];
             /** @default true */
-            changed: boolean;
+            changed: components["schemas"]["YesOrNo"];
         };
-        ProposalStopsSent: {
+        ProposalStopsInput: {
             /** @default true */
-            broken?: boolean;
+            broken?: components["schemas"]["YesOrNoInput"];
             /** @default true */
-            changed?: boolean;
+            changed?: components["schemas"]["YesOrNoInput"];
         };
-        PushRequest: {
+        PushRequestInput: {
             /** @enum {string} */
             step?: "lower-ttl" | "prove" | "switch" | "all";
         };
@@ -4288,8 +4298,8 @@ export interface components {
             }[];
             none: number;
         };
-        RankRequest: {
-            domain: string;
+        RankRequestInput: {
+            domain: components["schemas"]["DomainNameInput"];
             path: string;
         };
         Reach: {
@@ -4298,6 +4308,7 @@ export interface components {
             ok: boolean;
             sentence: string;
         };
+        ReasonInput: string;
         Remedy: {
             applies: boolean;
             /** @default [] */
@@ -4328,12 +4339,12 @@ export interface components {
             verified: string;
             visitsKept: number;
         };
-        RemedyRequest: {
+        RemedyRequestInput: {
             destination?: string;
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             /** @enum {string} */
             scope?: "link" | "destination" | "move";
-            slug?: string;
+            slug?: components["schemas"]["SlugInput"];
         };
         Replay: {
             askedAt: string;
@@ -4371,22 +4382,22 @@ export interface components {
             to: string;
             total: number;
         };
-        ReplayRequestSent: {
+        ReplayRequestInput: {
             /** @default 28 */
             days?: number;
-            from?: components["schemas"]["Moment"];
+            from?: components["schemas"]["MomentInput"];
             intake?: number;
             moments?: {
                 /** @default null */
-                after?: components["schemas"]["Moment"] | null;
-                before: components["schemas"]["Moment"];
+                after?: components["schemas"]["MomentInput"] | null;
+                before: components["schemas"]["MomentInput"];
             };
             proposal?: number;
             rules?: {
                 domain: string;
                 items: {
                     /** @default true */
-                    active?: boolean;
+                    active?: components["schemas"]["YesOrNoInput"];
                     /** @default [] */
                     condition?: ({
                         /** @constant */
@@ -4401,9 +4412,9 @@ export interface components {
                     })[];
                     destination: string;
                     /** @default [] */
-                    except?: string[];
+                    except?: components["schemas"]["SlugInput"][];
                     /** @default  */
-                    note?: string;
+                    note?: components["schemas"]["NoteInput"];
                     pattern: string;
                     /**
                      * @default discard
@@ -4423,23 +4434,23 @@ export interface components {
                      */
                     syntax?: "path" | "expression";
                     /** @default  */
-                    title?: string;
+                    title?: components["schemas"]["TitleInput"];
                 }[];
             };
             slugs?: {
-                capitalsMatter: boolean;
+                capitalsMatter: components["schemas"]["YesOrNoInput"];
                 /** @default {} */
                 decisions?: {
-                    [key: string]: components["schemas"]["SlugDecision"];
+                    [key: string]: components["schemas"]["SlugDecisionInput"];
                 };
                 domain: string;
-                trailingSlashMatters: boolean;
+                trailingSlashMatters: components["schemas"]["YesOrNoInput"];
             };
-            to?: components["schemas"]["Moment"];
+            to?: components["schemas"]["MomentInput"];
         };
-        RestoreRequest: {
-            at: components["schemas"]["Moment"];
-            reason?: string;
+        RestoreRequestInput: {
+            at: components["schemas"]["MomentInput"];
+            reason?: components["schemas"]["ReasonInput"];
         };
         Rule: {
             active: boolean;
@@ -4476,9 +4487,9 @@ export interface components {
             version: number;
             visits28: number;
         };
-        RuleCreateSent: {
+        RuleCreateInput: {
             /** @default true */
-            active?: boolean;
+            active?: components["schemas"]["YesOrNoInput"];
             /** @default [] */
             condition?: ({
                 /** @constant */
@@ -4492,11 +4503,11 @@ export interface components {
                 languages: string[];
             })[];
             destination: string;
-            domain: string;
+            domain: components["schemas"]["DomainNameInput"];
             /** @default [] */
-            except?: string[];
+            except?: components["schemas"]["SlugInput"][];
             /** @default  */
-            note?: string;
+            note?: components["schemas"]["NoteInput"];
             pattern: string;
             position?: number;
             /**
@@ -4509,7 +4520,7 @@ export interface components {
              * @enum {string}
              */
             queryConflict?: "destination" | "visitor" | "both";
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
             /**
@@ -4518,10 +4529,10 @@ export interface components {
              */
             syntax?: "path" | "expression";
             /** @default  */
-            title?: string;
+            title?: components["schemas"]["TitleInput"];
         };
-        RulePatch: {
-            active?: boolean;
+        RulePatchInput: {
+            active?: components["schemas"]["YesOrNoInput"];
             condition?: ({
                 /** @constant */
                 kind: "query";
@@ -4534,27 +4545,27 @@ export interface components {
                 languages: string[];
             })[];
             destination?: string;
-            except?: string[];
-            note?: string;
+            except?: components["schemas"]["SlugInput"][];
+            note?: components["schemas"]["NoteInput"];
             pattern?: string;
             /** @enum {string} */
             query?: "discard" | "carry";
             /** @enum {string} */
             queryConflict?: "destination" | "visitor" | "both";
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             /** @enum {number} */
             status?: 301 | 302 | 303 | 307 | 308;
             /** @enum {string} */
             syntax?: "path" | "expression";
-            title?: string;
+            title?: components["schemas"]["TitleInput"];
         };
-        RulesReorder: {
-            domain: string;
+        RulesReorderInput: {
+            domain: components["schemas"]["DomainNameInput"];
             order: number[];
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             was: number[];
         };
-        SecondFactor: {
+        SecondFactorInput: {
             code?: string;
             passkey?: {
                 id: string;
@@ -4595,7 +4606,7 @@ export interface components {
             version: number;
             visitDays: number;
         };
-        SettingsPatch: {
+        SettingsPatchInput: {
             brokenAfter?: number;
             brokenOverMinutes?: number;
             checkContact?: string;
@@ -4603,8 +4614,8 @@ export interface components {
             checkPerHost?: number;
             checkPerSecond?: number;
             fewPeople?: number;
-            honourGpc?: boolean;
-            keepNetwork?: boolean;
+            honourGpc?: components["schemas"]["YesOrNoInput"];
+            keepNetwork?: components["schemas"]["YesOrNoInput"];
             visitDays?: number;
         };
         Settled: {
@@ -4619,19 +4630,19 @@ export interface components {
             }[];
             visitors28: number;
         };
-        SettleRequestSent: {
+        SettleRequestInput: {
             items: {
                 /** @enum {string} */
                 decision: "alias" | "link" | "back" | "gone" | "noise" | "noise-shape" | "open";
-                destination?: string;
+                destination?: components["schemas"]["DestinationInput"];
                 link?: number;
                 miss: number;
             }[];
             /** @default false */
             preview?: boolean;
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
         };
-        SetupSent: {
+        SetupInput: {
             /** Format: email */
             email: string;
             name: string;
@@ -4643,7 +4654,7 @@ export interface components {
         SignedIn: components["schemas"]["Session"] | {
             needs: ("passkey" | "code" | "recovery" | "password")[];
         };
-        SignInSent: {
+        SignInInput: {
             email: string;
             password: string;
         };
@@ -4681,7 +4692,7 @@ export interface components {
                 slug: string;
             }[];
         };
-        SlugCheckRequestSent: {
+        SlugCheckRequestInput: {
             /** @default  */
             destination?: string;
             domain: string;
@@ -4690,13 +4701,13 @@ export interface components {
             /** @default  */
             title?: string;
         };
-        SlugDecision: {
+        SlugDecisionInput: {
             /** @constant */
             do: "keep";
         } | {
             /** @constant */
             do: "rename";
-            slug: string;
+            slug: components["schemas"]["SlugInput"];
         } | {
             /** @constant */
             do: "merge";
@@ -4705,14 +4716,15 @@ export interface components {
             /** @constant */
             do: "end";
         };
-        SlugRulesPutSent: {
+        SlugInput: string;
+        SlugRulesPutInput: {
             /** @enum {string} */
             alphabet: "letters" | "lower" | "unmistakable" | "own";
             blocked: string[];
             capitalsMatter: boolean;
             /** @default {} */
             decisions?: {
-                [key: string]: components["schemas"]["SlugDecision"];
+                [key: string]: components["schemas"]["SlugDecisionInput"];
             };
             depth: number;
             maxLength: number;
@@ -4725,7 +4737,7 @@ export interface components {
             randomLength: number;
             /** @default true */
             randomUnmistakable?: boolean;
-            reason?: string;
+            reason?: components["schemas"]["ReasonInput"];
             reserved: string[];
             separators: string;
             trailingSlashMatters: boolean;
@@ -4791,6 +4803,8 @@ export interface components {
             usualBlocked: string[];
             version: number;
         };
+        TagName: string;
+        TagNameInput: string;
         TargetCheck: {
             at: string;
             facts: {
@@ -4816,13 +4830,14 @@ export interface components {
             nextAt: string | null;
             target: components["schemas"]["LinkTarget"] | null;
         };
-        TellRequest: {
+        TellRequestInput: {
             page: string;
         };
-        TemporaryFirstSent: {
-            destination: string;
-            reason?: string;
+        TemporaryFirstInput: {
+            destination: components["schemas"]["DestinationInput"];
+            reason?: components["schemas"]["ReasonInput"];
         };
+        TitleInput: string;
         Token: {
             createdAt: string;
             domains: string[];
@@ -4835,11 +4850,11 @@ export interface components {
             /** @enum {string} */
             scope: "read" | "write" | "administer";
         };
-        TokenCreateSent: {
+        TokenCreateInput: {
             /** @default [] */
             domains?: string[];
             /** @default null */
-            expiresAt?: components["schemas"]["Moment"] | null;
+            expiresAt?: string | null;
             name: string;
             /** @enum {string} */
             scope: "read" | "write" | "administer";
@@ -4883,14 +4898,13 @@ export interface components {
                 state: "sound" | "doubtful" | "broken" | "idle";
             };
         };
-        TraceRequestSent: {
+        TraceRequestInput: {
             address: string;
             /** @default {} */
             as?: {
-                /** @default  */
-                acceptLanguage?: string;
+                acceptLanguage?: components["schemas"]["AcceptLanguageInput"];
                 /** @default null */
-                at?: components["schemas"]["Moment"] | null;
+                at?: components["schemas"]["MomentInput"] | null;
                 /**
                  * @default GET
                  * @enum {string}
@@ -4940,14 +4954,14 @@ export interface components {
             total: number;
             zone: string;
         };
-        TransferRequestSent: {
+        TransferRequestInput: {
             key?: {
                 name: string;
                 secret: string;
             };
             server?: string;
         };
-        UndoRequestSent: {
+        UndoRequestInput: {
             /** @default false */
             overwrite?: boolean;
             reason?: string;
@@ -4956,7 +4970,7 @@ export interface components {
             name: string;
             server: string;
         };
-        UpdateKeyPutSent: {
+        UpdateKeyPutInput: {
             name: string;
             secret: string;
             server: string;
@@ -4972,7 +4986,7 @@ export interface components {
             url: string;
             version: number;
         };
-        WebhookCreate: {
+        WebhookCreateInput: {
             kinds: ("case.opened" | "case.settled" | "change.applied" | "change.held" | "ledger.entry")[];
             url: string;
         };
@@ -4988,10 +5002,12 @@ export interface components {
             url: string;
             version: number;
         };
-        WebhookPatch: {
-            active?: boolean;
+        WebhookPatchInput: {
+            active?: components["schemas"]["YesOrNoInput"];
             kinds?: ("case.opened" | "case.settled" | "change.applied" | "change.held" | "ledger.entry")[];
         };
+        YesOrNo: boolean;
+        YesOrNoInput: boolean;
         ZoneFinding: {
             kind: string;
             name: string;
@@ -5056,7 +5072,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ConfirmCode"];
+                "application/json": components["schemas"]["ConfirmCodeInput"];
             };
         };
         responses: {
@@ -5185,7 +5201,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["FeedMake"];
+                "application/json": components["schemas"]["FeedMakeInput"];
             };
         };
         responses: {
@@ -5212,7 +5228,7 @@ export interface operations {
     dropFeed: {
         parameters: {
             query: {
-                kind: "calendar" | "ledger";
+                kind: components["schemas"]["FeedKindInput"];
             };
             header?: never;
             path?: never;
@@ -5344,7 +5360,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NoticeSettingsPatch"];
+                "application/json": components["schemas"]["NoticeSettingsPatchInput"];
             };
         };
         responses: {
@@ -5377,7 +5393,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewPasskey"];
+                "application/json": components["schemas"]["NewPasskeyInput"];
             };
         };
         responses: {
@@ -5472,7 +5488,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChangePassword"];
+                "application/json": components["schemas"]["ChangePasswordInput"];
             };
         };
         responses: {
@@ -5669,7 +5685,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CasePatch"];
+                "application/json": components["schemas"]["CasePatchInput"];
             };
         };
         responses: {
@@ -5716,7 +5732,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RemedyRequest"];
+                "application/json": components["schemas"]["RemedyRequestInput"];
             };
         };
         responses: {
@@ -5809,7 +5825,7 @@ export interface operations {
                  *       "reason": "To find them"
                  *     }
                  */
-                "application/json": components["schemas"]["ProposalCreateSent"];
+                "application/json": components["schemas"]["ProposalCreateInput"];
             };
         };
         responses: {
@@ -5910,7 +5926,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProposalPatchSent"];
+                "application/json": components["schemas"]["ProposalPatchInput"];
             };
         };
         responses: {
@@ -6056,7 +6072,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ProposalRowsPatch"];
+                "application/json": components["schemas"]["ProposalRowsPatchInput"];
             };
         };
         responses: {
@@ -6089,7 +6105,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CheckRequest"];
+                "application/json": components["schemas"]["CheckRequestInput"];
             };
         };
         responses: {
@@ -6182,7 +6198,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["CheckPreviewRequest"];
+                "application/json": components["schemas"]["CheckPreviewRequestInput"];
             };
         };
         responses: {
@@ -6417,7 +6433,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DomainCreateSent"];
+                "application/json": components["schemas"]["DomainCreateInput"];
             };
         };
         responses: {
@@ -6490,7 +6506,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DomainPatchSent"];
+                "application/json": components["schemas"]["DomainPatchInput"];
             };
         };
         responses: {
@@ -6647,7 +6663,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UpdateKeyPutSent"];
+                "application/json": components["schemas"]["UpdateKeyPutInput"];
             };
         };
         responses: {
@@ -6779,7 +6795,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["DomainOpenSent"];
+                "application/json": components["schemas"]["DomainOpenInput"];
             };
         };
         responses: {
@@ -6845,7 +6861,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["PushRequest"];
+                "application/json": components["schemas"]["PushRequestInput"];
             };
         };
         responses: {
@@ -6891,7 +6907,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RestoreRequest"];
+                "application/json": components["schemas"]["RestoreRequestInput"];
             };
         };
         responses: {
@@ -6965,7 +6981,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SlugRulesPutSent"];
+                "application/json": components["schemas"]["SlugRulesPutInput"];
             };
         };
         responses: {
@@ -7129,7 +7145,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["LookupRequest"];
+                "application/json": components["schemas"]["LookupRequestInput"];
             };
         };
         responses: {
@@ -7164,7 +7180,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TransferRequestSent"];
+                "application/json": components["schemas"]["TransferRequestInput"];
             };
         };
         responses: {
@@ -7197,9 +7213,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": {
-                    host: string;
-                };
+                "application/json": components["schemas"]["PreviewRequestInput"];
             };
         };
         responses: {
@@ -7226,9 +7240,9 @@ export interface operations {
     takeOut: {
         parameters: {
             query: {
-                at?: components["schemas"]["Moment"];
+                at?: components["schemas"]["MomentInput"];
                 /** @example ansl.example */
-                domain: string;
+                domain: components["schemas"]["DomainNameInput"];
                 links?: string;
                 part?: string;
                 tag?: string;
@@ -7263,9 +7277,9 @@ export interface operations {
     aboutExport: {
         parameters: {
             query: {
-                at?: components["schemas"]["Moment"];
+                at?: components["schemas"]["MomentInput"];
                 /** @example ansl.example */
-                domain: string;
+                domain: components["schemas"]["DomainNameInput"];
                 links?: string;
                 part?: string;
                 tag?: string;
@@ -7375,7 +7389,7 @@ export interface operations {
                 base?: string;
                 context?: "folder" | "server";
                 /** @example ansl.example */
-                domain: string;
+                domain: components["schemas"]["DomainNameInput"];
                 everyHost?: "0" | "1";
                 format?: string;
                 /** @example old-list.txt */
@@ -7507,7 +7521,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["IntakePatchSent"];
+                "application/json": components["schemas"]["IntakePatchInput"];
             };
         };
         responses: {
@@ -7590,7 +7604,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["IntakeAskSent"];
+                "application/json": components["schemas"]["IntakeAskInput"];
             };
         };
         responses: {
@@ -7697,7 +7711,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["IntakeRowsPatch"];
+                "application/json": components["schemas"]["IntakeRowsPatchInput"];
             };
         };
         responses: {
@@ -7736,7 +7750,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["IntakeFetchSent"];
+                "application/json": components["schemas"]["IntakeFetchInput"];
             };
         };
         responses: {
@@ -7878,7 +7892,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["UndoRequestSent"];
+                "application/json": components["schemas"]["UndoRequestInput"];
             };
         };
         responses: {
@@ -7906,9 +7920,9 @@ export interface operations {
         parameters: {
             query: {
                 domain?: number;
-                from: components["schemas"]["Moment"];
+                from: components["schemas"]["MomentInput"];
                 link?: number;
-                to: components["schemas"]["Moment"];
+                to: components["schemas"]["MomentInput"];
             };
             header?: never;
             path?: never;
@@ -8011,7 +8025,7 @@ export interface operations {
                  *       "reason": "For the posters of the harbour day"
                  *     }
                  */
-                "application/json": components["schemas"]["LinkCreateSent"];
+                "application/json": components["schemas"]["LinkCreateInput"];
             };
         };
         responses: {
@@ -8091,7 +8105,7 @@ export interface operations {
                  *       "reason": "A new season"
                  *     }
                  */
-                "application/json": components["schemas"]["LinkPatchSent"];
+                "application/json": components["schemas"]["LinkPatchInput"];
             };
         };
         responses: {
@@ -8139,7 +8153,7 @@ export interface operations {
                  *       "reason": "As riders call it"
                  *     }
                  */
-                "application/json": components["schemas"]["AliasCreate"];
+                "application/json": components["schemas"]["AliasCreateInput"];
             };
         };
         responses: {
@@ -8288,7 +8302,7 @@ export interface operations {
                  *       "note": "Fares change"
                  *     }
                  */
-                "application/json": components["schemas"]["LinkDateCreateSent"];
+                "application/json": components["schemas"]["LinkDateCreateInput"];
             };
         };
         responses: {
@@ -8478,7 +8492,7 @@ export interface operations {
                  *       "copies": 12
                  *     }
                  */
-                "application/json": components["schemas"]["PlacementCreateSent"];
+                "application/json": components["schemas"]["PlacementCreateInput"];
             };
         };
         responses: {
@@ -8554,7 +8568,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RestoreRequest"];
+                "application/json": components["schemas"]["RestoreRequestInput"];
             };
         };
         responses: {
@@ -8600,7 +8614,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TemporaryFirstSent"];
+                "application/json": components["schemas"]["TemporaryFirstInput"];
             };
         };
         responses: {
@@ -8751,7 +8765,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["ManyLinksToldSent"];
+                "application/json": components["schemas"]["ManyLinksToldInput"];
             };
         };
         responses: {
@@ -8819,7 +8833,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MemberCreateSent"];
+                "application/json": components["schemas"]["MemberCreateInput"];
             };
         };
         responses: {
@@ -8872,7 +8886,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["MemberPatch"];
+                "application/json": components["schemas"]["MemberPatchInput"];
             };
         };
         responses: {
@@ -9034,7 +9048,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TellRequest"];
+                "application/json": components["schemas"]["TellRequestInput"];
             };
         };
         responses: {
@@ -9071,7 +9085,7 @@ export interface operations {
                  *       "path": "/fraes"
                  *     }
                  */
-                "application/json": components["schemas"]["RankRequest"];
+                "application/json": components["schemas"]["RankRequestInput"];
             };
         };
         responses: {
@@ -9110,7 +9124,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettleRequestSent"];
+                "application/json": components["schemas"]["SettleRequestInput"];
             };
         };
         responses: {
@@ -9180,7 +9194,7 @@ export interface operations {
                  *       "b": "/line/1*"
                  *     }
                  */
-                "application/json": components["schemas"]["PatternCompareSent"];
+                "application/json": components["schemas"]["PatternCompareInput"];
             };
         };
         responses: {
@@ -9222,7 +9236,7 @@ export interface operations {
                  *       ]
                  *     }
                  */
-                "application/json": components["schemas"]["PatternTestSent"];
+                "application/json": components["schemas"]["PatternTestInput"];
             };
         };
         responses: {
@@ -9261,7 +9275,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ReplayRequestSent"];
+                "application/json": components["schemas"]["ReplayRequestInput"];
             };
         };
         responses: {
@@ -9405,7 +9419,7 @@ export interface operations {
                  *       "reason": "Every line has a page"
                  *     }
                  */
-                "application/json": components["schemas"]["RuleCreateSent"];
+                "application/json": components["schemas"]["RuleCreateInput"];
             };
         };
         responses: {
@@ -9512,7 +9526,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RulePatch"];
+                "application/json": components["schemas"]["RulePatchInput"];
             };
         };
         responses: {
@@ -9548,7 +9562,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["RulesReorder"];
+                "application/json": components["schemas"]["RulesReorderInput"];
             };
         };
         responses: {
@@ -9613,7 +9627,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SignInSent"];
+                "application/json": components["schemas"]["SignInInput"];
             };
         };
         responses: {
@@ -9673,7 +9687,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["Confirmation"];
+                "application/json": components["schemas"]["ConfirmationInput"];
             };
         };
         responses: {
@@ -9704,7 +9718,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SecondFactor"];
+                "application/json": components["schemas"]["SecondFactorInput"];
             };
         };
         responses: {
@@ -9803,7 +9817,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SettingsPatch"];
+                "application/json": components["schemas"]["SettingsPatchInput"];
             };
         };
         responses: {
@@ -9867,7 +9881,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["SetupSent"];
+                "application/json": components["schemas"]["SetupInput"];
             };
         };
         responses: {
@@ -9907,7 +9921,7 @@ export interface operations {
                  *       "title": "Fares"
                  *     }
                  */
-                "application/json": components["schemas"]["SlugCheckRequestSent"];
+                "application/json": components["schemas"]["SlugCheckRequestInput"];
             };
         };
         responses: {
@@ -10003,7 +10017,7 @@ export interface operations {
                 /** @example ansl.example/fares */
                 address: string;
                 /** @example 2026-11-01T08:00:00Z */
-                at: components["schemas"]["Moment"];
+                at: components["schemas"]["MomentInput"];
             };
             header?: never;
             path?: never;
@@ -10114,7 +10128,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["TokenCreateSent"];
+                "application/json": components["schemas"]["TokenCreateInput"];
             };
         };
         responses: {
@@ -10228,7 +10242,7 @@ export interface operations {
                  *       "address": "ansl.example/fares"
                  *     }
                  */
-                "application/json": components["schemas"]["TraceRequestSent"];
+                "application/json": components["schemas"]["TraceRequestInput"];
             };
         };
         responses: {
@@ -10266,7 +10280,7 @@ export interface operations {
                 domain?: string[];
                 file?: "1";
                 /** @example 2026-11-01T00:00:00Z */
-                from: components["schemas"]["Moment"];
+                from: components["schemas"]["MomentInput"];
                 hour?: string[];
                 kind?: "visit" | "head" | "prefetch" | "preview" | "robot" | "other-method" | "page";
                 language?: string[];
@@ -10280,7 +10294,7 @@ export interface operations {
                 system?: string[];
                 tag?: string[];
                 /** @example 2026-11-08T00:00:00Z */
-                to: components["schemas"]["Moment"];
+                to: components["schemas"]["MomentInput"];
             };
             header?: never;
             path?: never;
@@ -10412,7 +10426,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WebhookCreate"];
+                "application/json": components["schemas"]["WebhookCreateInput"];
             };
         };
         responses: {
@@ -10482,7 +10496,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["WebhookPatch"];
+                "application/json": components["schemas"]["WebhookPatchInput"];
             };
         };
         responses: {
@@ -10615,7 +10629,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["OneTime"];
+                "application/json": components["schemas"]["OneTimeInput"];
             };
         };
         responses: {
@@ -10651,7 +10665,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["ChoosePassword"];
+                "application/json": components["schemas"]["ChoosePasswordInput"];
             };
         };
         responses: {

@@ -66,27 +66,34 @@ export interface ReferenceGroup {
   operations: ReferenceOperation[]
 }
 
-const nameOf = (ref: string) => ref.split('/').at(-1)!.replace(/Sent$/, '')
+const nameOf = (ref: string) => ref.split('/').at(-1)!
+type Components = ApiDocument['components']
+
+/** A schema itself where it stands for a value, under whatever name: only things of several fields keep theirs. */
+function plain(schema: Schema, components: Components): Schema {
+  const named = schema.$ref === undefined ? undefined : components.schemas[nameOf(schema.$ref)]
+  return named && !named.properties ? { ...plain(named, components), default: schema.default ?? named.default } : schema
+}
 
 /** What a value is, in words. */
-export function wordsOf(schema: Schema): string {
-  if (schema.$ref) return nameOf(schema.$ref)
+export function wordsOf(given: Schema, components: Components): string {
+  const schema = plain(given, components)
+  const words = (one: Schema) => wordsOf(one, components)
+  if (schema.$ref) return nameOf(schema.$ref).replace(/Input$/, '')
   if (schema.const !== undefined) return JSON.stringify(schema.const)
   if (schema.enum) return schema.enum.map((value) => JSON.stringify(value)).join(' or ')
   const several = schema.anyOf ?? schema.oneOf
-  if (several) return [...new Set(several.map(wordsOf))].join(' or ')
+  if (several) return [...new Set(several.map(words))].join(' or ')
   const types = [schema.type ?? []].flat()
-  if (types.includes('array') && schema.items) return `list of ${wordsOf(schema.items)}`
+  if (types.includes('array') && schema.items) return `list of ${words(schema.items)}`
   return types.join(' or ') || 'anything'
 }
 
 /** Whether there is a usual value worth telling: nothing at all goes without saying. */
-const hasUsual = (value: unknown) =>
-  ![undefined, null, '', '[]', '{}'].includes(
-    value && typeof value === 'object' ? JSON.stringify(value) : (value as string),
-  )
+const hasUsual = (value: unknown) => value !== undefined && !['null', '""', '[]', '{}'].includes(JSON.stringify(value))
 
-function noteOf(schema: Schema): string {
+function noteOf(given: Schema, components: Components): string {
+  const schema = plain(given, components)
   const notes = [
     hasUsual(schema.default) && `${JSON.stringify(schema.default)} where not said`,
     schema.maxLength !== undefined && `at most ${schema.maxLength.toLocaleString('en')} characters`,
@@ -100,13 +107,13 @@ function noteOf(schema: Schema): string {
 }
 
 function fieldsOf(schema: Schema | undefined, where: string, { components }: ApiDocument): Field[] {
-  const whole = schema?.$ref ? components.schemas[schema.$ref.split('/').at(-1)!] : schema
+  const whole = schema?.$ref ? components.schemas[nameOf(schema.$ref)] : schema
   return Object.entries(whole?.properties ?? {}).map(([name, property]) => ({
     name,
     where,
     required: whole!.required?.includes(name) ?? false,
-    words: wordsOf(property),
-    note: noteOf(property),
+    words: wordsOf(property, components),
+    note: noteOf(property, components),
   }))
 }
 
@@ -158,8 +165,8 @@ export function readDocument(document: ApiDocument, desk: string): ReferenceGrou
               name,
               where,
               required,
-              words: wordsOf(schema),
-              note: description ?? noteOf(schema),
+              words: wordsOf(schema, document.components),
+              note: description ?? noteOf(schema, document.components),
             })),
             ...(isText
               ? [

@@ -52,10 +52,11 @@ onMounted(async () => {
     <VBtn variant="text" class="px-1 back" to="/settings">‹ Settings</VBtn>
     <h1>API</h1>
     <p class="intro">
-      Everything the desk does, a script can do with a <NuxtLink to="/settings">token</NuxtLink>, sent as
-      <code>Authorization: Bearer …</code>. What cannot be done is told as problem details (RFC 9457). What is changed
-      is named in the version it was read in (<code>If-Match</code>); what takes an <code>Idempotency-Key</code> is done
-      once, however often it is sent. The same as a document: <a href="/api/v1/openapi.json">OpenAPI 3.1</a>.
+      What the desk does, a script can do with a <NuxtLink to="/settings">token</NuxtLink>, sent as
+      <code>Authorization: Bearer …</code>; what only a person may do, says so. What cannot be done is told as problem
+      details (RFC 9457). What is changed is named in the version it was read in (<code>If-Match</code>); what takes an
+      <code>Idempotency-Key</code> is done once, however often it is sent. The same as a document:
+      <a href="/api/v1/openapi.json">OpenAPI 3.1</a>.
     </p>
     <VTextField v-model="sought" label="Find" type="search" class="find" hide-details />
     <VAlert v-if="reference.problem" type="error" variant="tonal" density="compact" role="alert">

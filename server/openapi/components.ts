@@ -1,52 +1,55 @@
 import { z } from 'zod'
 import * as schemas from '../../core/schemas'
 
-type Json = null | boolean | number | string | Json[] | { [key: string]: Json }
+type Side = 'input' | 'output'
+export type Json = Record<string, unknown>
 
-/** Schemas shorter than this are told where they stand. */
-const SHORT = 120
+const REF = '#/components/schemas/'
 
-const nameOf = (key: string) => key[0]!.toUpperCase() + key.slice(1)
+/** What a schema of the contract is called: as it is read it may look otherwise than as it is sent. */
+const nameOf = (key: string, side: Side) => key[0]!.toUpperCase() + key.slice(1) + (side === 'input' ? 'Input' : '')
 
-/** The schemas that have a name in the contract, by their own text; read and written ones may differ. */
-function named(): Map<string, string> {
-  const names = new Map<string, string>()
-  for (const [key, schema] of Object.entries(schemas)) {
-    if (!(schema instanceof z.ZodType)) continue
-    for (const io of ['output', 'input'] as const) {
-      const { $schema: _, ...json } = z.toJSONSchema(schema, { io, unrepresentable: 'any', target: 'draft-2020-12' })
-      const text = JSON.stringify(json)
-      const name = nameOf(key)
-      if (text.length < SHORT || names.has(text)) continue
-      names.set(text, [...names.values()].includes(name) ? `${name}Sent` : name)
-    }
-  }
-  return names
+/** Schemas by their ids, and those of the contract under their names, referred to by each other. */
+function convert(others: readonly z.ZodType[], side: Side): { ids: z.core.$ZodRegistry<{ id: string }>; told: Json } {
+  const ids = z.registry<{ id: string }>()
+  for (const [key, schema] of Object.entries(schemas))
+    if (schema instanceof z.ZodType) ids.add(schema, { id: nameOf(key, side) })
+  for (const [at, schema] of others.entries()) if (!ids.has(schema)) ids.add(schema, { id: `other ${at}` })
+  const { schemas: told } = z.toJSONSchema(ids, { io: side, unrepresentable: 'any', uri: (id) => REF + id })
+  return { ids, told }
 }
 
 /**
- * Puts each schema of the contract into the document once, under its name, with references to it elsewhere
- * (OpenAPI 3.1 §4.8.7).
+ * Tells schemas as the document does: those of the contract once, under their names, with references to them
+ * (OpenAPI 3.1 §4.8.7). `sent` and `answered` are all that will be asked for.
  */
-export function withComponents(paths: object): { paths: object; schemas: Record<string, Json> } {
-  const names = named()
-  const used: Record<string, Json> = {}
-  const replace = (value: Json): Json => {
-    if (Array.isArray(value)) return value.map(replace)
-    if (value === null || typeof value !== 'object') return value
-    const { $schema: _, ...rest } = value
-    const name = names.get(JSON.stringify(rest))
-    if (name !== undefined) {
-      if (!(name in used)) {
-        used[name] = null
-        used[name] = inside(rest)
-      }
-      return { $ref: `#/components/schemas/${name}` }
-    }
-    return inside(rest)
+export function makeComponents(sent: readonly z.ZodType[], answered: readonly z.ZodType[]) {
+  const sides = { input: convert(sent, 'input'), output: convert(answered, 'output') }
+  const used = new Map<string, Json>()
+
+  function whole(schema: z.ZodType, side: Side): Json {
+    const { ids, told } = sides[side]
+    return take(told[ids.get(schema)!.id] as Json, side)
   }
-  const inside = (value: { [key: string]: Json }): Json =>
-    Object.fromEntries(Object.entries(value).map(([key, part]) => [key, key === 'example' ? part : replace(part)]))
-  const done = replace(JSON.parse(JSON.stringify(paths)) as Json)
-  return { paths: done as object, schemas: used }
+  /** A schema without what it says of itself; notes what it refers to. */
+  function take({ $schema: _schema, $id: _id, ...json }: Json, side: Side): Json {
+    for (const [, name] of JSON.stringify(json).matchAll(/"\$ref":"#\/components\/schemas\/([^"]+)"/g)) use(name!, side)
+    return json
+  }
+  function use(name: string, side: Side): void {
+    if (used.has(name)) return
+    used.set(name, {})
+    used.set(name, take(sides[side].told[name] as Json, side))
+  }
+  return {
+    whole,
+    /** A reference to a schema with a name, or all of one without. */
+    refer(schema: z.ZodType, side: Side): Json {
+      const { id } = sides[side].ids.get(schema)!
+      if (id.startsWith('other ')) return whole(schema, side)
+      use(id, side)
+      return { $ref: REF + id }
+    },
+    used: (): Json => Object.fromEntries(used),
+  }
 }

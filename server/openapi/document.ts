@@ -1,18 +1,14 @@
-import { z } from 'zod'
+import type { z } from 'zod'
 import { problem } from '../../core/schemas'
 import type { Operation } from '../contract/operation'
 import { EXAMPLES, type Example } from '../contract/examples'
 import { operations } from '../contract/operations'
 import { pagingQuery } from '../http/paging'
-import { withComponents } from './components'
+import { makeComponents } from './components'
 import { ONCE_KEPT_HOURS } from '../usecases/requests/once-keys'
 
-const json = (schema: z.ZodType, io: 'input' | 'output', example?: unknown) => ({
-  'application/json': {
-    schema: z.toJSONSchema(schema, { io, unrepresentable: 'any', target: 'draft-2020-12' }),
-    ...(example !== undefined && { example }),
-  },
-})
+type Components = ReturnType<typeof makeComponents>
+
 const text = (types: readonly string[], example?: string) =>
   Object.fromEntries(
     types.map((type, place) => [
@@ -35,14 +31,11 @@ function pathParameters(path: string, { id, n, word }: Example): object[] {
     }))
 }
 
-function parameters(operation: Operation, example: Example): object[] {
+function parameters(operation: Operation, example: Example, { whole }: Components): object[] {
   const found: object[] = pathParameters(operation.path, example)
   for (const query of [operation.query, operation.paged && pagingQuery]) {
     if (!query) continue
-    const { properties = {}, required = [] } = z.toJSONSchema(query, { io: 'input', unrepresentable: 'any' }) as {
-      properties?: object
-      required?: string[]
-    }
+    const { properties = {}, required = [] } = whole(query, 'input') as { properties?: object; required?: string[] }
     for (const [name, schema] of Object.entries(properties))
       found.push({
         name,
@@ -76,46 +69,65 @@ function parameters(operation: Operation, example: Example): object[] {
 }
 
 /** What a request sends, as the document tells it. */
-function requestBody({ body, bodyTold, text: texts }: Operation, example: Example): object {
+function requestBody({ body, bodyTold, text: texts }: Operation, example: Example, { refer }: Components): object {
   if (texts) return { requestBody: { required: true, content: text(texts.types, example.text) } }
-  return body ? { requestBody: { required: true, content: json(bodyTold ?? body, 'input', example.body) } } : {}
+  if (!body) return {}
+  const schema = refer(bodyTold ?? body, 'input')
+  const content = { 'application/json': { schema, ...(example.body !== undefined && { example: example.body }) } }
+  return { requestBody: { required: true, content } }
+}
+
+/** Who may ask. */
+function whoOf({ role, person }: Operation): string {
+  if (role === 'stranger') return 'Open to anyone.'
+  const needs = `Needs the role ${role} or one above it.`
+  if (!person) return needs
+  return `${needs} A person who signed in asks this${person === 'fresh' ? ', who just proved who they are' : ''}; no token may.`
+}
+
+/** What of the schemas is told where. */
+function componentsOf(all: readonly Operation[]): Components {
+  const given = (found: readonly (z.ZodType | undefined)[]) => found.filter((schema) => schema !== undefined)
+  return makeComponents(
+    [pagingQuery, ...given(all.flatMap(({ query, body, bodyTold }) => [query, bodyTold ?? body]))],
+    given(all.map(({ answer }) => answer)),
+  )
 }
 
 /** The OpenAPI 3.1 document of the API, made from the same schemas that the routes validate with. */
 export function openApiDocument(version: string): object {
+  const all = Object.entries(operations) as [keyof typeof operations, Operation][]
+  const components = componentsOf(all.map(([, operation]) => operation))
+  const refused = {
+    description: 'A problem (RFC 9457).',
+    content: { 'application/problem+json': { schema: components.refer(problem, 'output') } },
+  }
   const paths: Record<string, Record<string, object>> = {}
-  for (const [operationId, operation] of Object.entries(operations) as [string, Operation][]) {
-    const example = EXAMPLES[operationId as keyof typeof operations] ?? {}
+  for (const [operationId, operation] of all) {
+    const { role, person, answer, answers, status, summary } = operation
+    const example = EXAMPLES[operationId] ?? {}
     const success = {
       description: 'Done.',
-      ...(operation.answer && { content: json(operation.answer, 'output') }),
-      ...(operation.answers && { content: text([operation.answers]) }),
+      ...(answer && { content: { 'application/json': { schema: components.refer(answer, 'output') } } }),
+      ...(answers && { content: text([answers]) }),
     }
     ;(paths[operation.path] ??= {})[operation.method.toLowerCase()] = {
       operationId,
-      summary: operation.summary,
-      description:
-        operation.role === 'stranger' ? 'Open to anyone.' : `Needs the role ${operation.role} or one above it.`,
-      parameters: parameters(operation, example),
-      ...requestBody(operation, example),
-      responses: {
-        [operation.status]: success,
-        default: {
-          description: 'A problem (RFC 9457).',
-          content: { 'application/problem+json': { schema: z.toJSONSchema(problem) } },
-        },
-      },
-      security: operation.role === 'stranger' ? [] : [{ session: [] }, { token: [] }],
+      summary,
+      description: whoOf(operation),
+      parameters: parameters(operation, example, components),
+      ...requestBody(operation, example, components),
+      responses: { [status]: success, default: refused },
+      security: role === 'stranger' ? [] : [{ session: [] }, ...(person ? [] : [{ token: [] }])],
     }
   }
-  const told = withComponents(paths)
   return {
     openapi: '3.1.1',
     info: { title: 'Fides', version, license: { name: 'MIT', identifier: 'MIT' } },
     servers: [{ url: '/api/v1' }],
-    paths: told.paths,
+    paths,
     components: {
-      schemas: told.schemas,
+      schemas: components.used(),
       securitySchemes: {
         session: { type: 'apiKey', in: 'cookie', name: '__Host-fides' },
         token: { type: 'http', scheme: 'bearer' },

@@ -34,8 +34,12 @@ describe('the reference', () => {
   })
   it.each([
     [{ type: ['string', 'null'] }, 'string or null'],
-    [{ anyOf: [{ $ref: '#/components/schemas/Moment' }, { type: 'null' }] }, 'Moment or null'],
+    [{ anyOf: [{ $ref: '#/components/schemas/Thing' }, { type: 'null' }] }, 'Thing or null'],
+    [{ anyOf: [{ $ref: '#/components/schemas/Moment' }, { type: 'null' }] }, 'string or null'],
     [{ type: 'array', items: { enum: ['a', 'b'] } }, 'list of "a" or "b"'],
     [{}, 'anything'],
-  ])('says %j as %s', (schema, words) => expect(wordsOf(schema)).toBe(words))
+  ])('says %j as %s', (schema, words) => {
+    const components = { schemas: { Moment: { type: 'string' }, Thing: { properties: { a: {} } } } }
+    expect(wordsOf(schema, components)).toBe(words)
+  })
 })
