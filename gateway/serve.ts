@@ -1,7 +1,9 @@
 import cluster from 'node:cluster'
+import { randomBytes } from 'node:crypto'
 import { mkdir } from 'node:fs/promises'
 import { Server as NetServer } from 'node:net'
 import { join } from 'node:path'
+import { setTimeout as pause } from 'node:timers/promises'
 import type { Logger } from 'pino'
 import type { z } from 'zod'
 import { Admission, writeCut } from '../core/misses'
@@ -13,6 +15,7 @@ import { faultInWords } from '../environment/log'
 import { deriveKey, reachProof } from '../environment/secrets'
 import { spoolFolder } from '../environment/spool-folder'
 import type { gatewayVariables } from '../environment/variables'
+import { agreeVisitorKey } from './agree-visitor-key'
 import { openCountries } from './country'
 import { follow } from './follow'
 import { Journal, type TableChange } from './journal'
@@ -28,6 +31,8 @@ import { VisitorKey } from './visitor-key'
 
 /** That it is there is told so often: several times in each quarter-hour. */
 const PRESENT_MS = 240_000
+/** So long the first visitor waits at most for the secret that tells visitors apart. */
+const KEY_PATIENCE_MS = 500
 /** What was cut is told so often. */
 const CUTS_MS = 5000
 
@@ -49,7 +54,11 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   const spool = await Spool.open(spoolFolder(environment.FIDES_GATEWAY_STATE), (error) =>
     log(`the spool cannot be written: ${faultInWords(error)}`),
   )
-  const visitorKey = new VisitorKey(connection)
+  const visitorKey = new VisitorKey(
+    (day) => agreeVisitorKey(connection, day),
+    () => randomBytes(32),
+  )
+  const keyed = visitorKey.ready(Date.now())
   const likely = new Likely(connection, log)
   const admission = new Admission()
   const tellCuts = () => {
@@ -57,7 +66,11 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   }
   const cutting = setInterval(tellCuts, CUTS_MS)
   // Where nobody visits, it is told all the same that somebody was there to count.
-  const tellPresence = () => spool.push(writePresence(Date.now()))
+  const tellPresence = () => {
+    const now = Date.now()
+    visitorKey.at(now)
+    spool.push(writePresence(now))
+  }
   tellPresence()
   const present = setInterval(tellPresence, PRESENT_MS)
   const onDisk = { table: () => follower.table, revision: () => follower.settledRevision }
@@ -112,6 +125,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
 
   listenToLead()
   await untilTable()
+  await Promise.race([keyed, pause(KEY_PATIENCE_MS, undefined, { ref: false })])
   const fd = process.env.FIDES_GATEWAY_FD
   await listen(
     server,
