@@ -5,17 +5,21 @@ export interface AddressInText {
   address: string
 }
 
-const CLOSES: Record<string, string> = { ')': '(', ']': '[' }
+const OPENS: Record<string, string> = { '(': ')', '[': ']' }
 
 /** How long an address is without what belongs to the sentence around it: its points, and brackets it does not open. */
 function lengthOf(found: string): number {
-  let length = found.length
-  for (; length > 0; length--) {
-    const last = found[length - 1]!
-    if (/[.,;:!?*]/.test(last)) continue
-    const opening = CLOSES[last]
-    const before = found.slice(0, length - 1)
-    if (opening === undefined || before.split(opening).length > before.split(last).length) break
+  const open: Record<string, number> = { ')': 0, ']': 0 }
+  let length = 0
+  for (let at = 0; at < found.length; at++) {
+    const character = found[at]!
+    const closing = OPENS[character]
+    if (closing !== undefined) open[closing]!++
+    else if (character in open) {
+      if (open[character] === 0) continue
+      open[character]!--
+    } else if (/[.,;:!?*]/.test(character)) continue
+    length = at + 1
   }
   return length
 }

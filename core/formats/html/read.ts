@@ -89,16 +89,19 @@ function readText(files: readonly SourceFile[]): Reading {
     made.reading.lines += countLines(text)
     const seen = new Set<string>()
     let line = 1
-    let from = 0
+    let lineStart = 0
+    let nextLine = text.indexOf('\n')
     for (const { start, address } of addressesIn(text)) {
-      for (let at = text.indexOf('\n', from); at !== -1 && at < start; at = text.indexOf('\n', at + 1)) line++
-      from = start
+      for (; nextLine !== -1 && nextLine < start; nextLine = text.indexOf('\n', lineStart)) {
+        line++
+        lineStart = nextLine + 1
+      }
       if (seen.has(address)) continue
       seen.add(address)
       made.link({
         file: name,
         line,
-        column: start - text.lastIndexOf('\n', start),
+        column: start - lineStart + 1,
         host: null,
         slug: null,
         destination: address,

@@ -15,9 +15,17 @@ describe('addresses in a text', () => {
     ['HTTP://A.example/X', ['HTTP://A.example/X']],
     ['https://a.example/ü/日本', ['https://a.example/ü/日本']],
     ['https:// http://? https://. nothing', []],
+    ['https://a.example/x)(y) z', ['https://a.example/x)(y)']],
     ['xhttps://a.example', ['https://a.example']],
   ])('%s', (text, addresses) => {
     expect(addressesIn(text).map(({ address }) => address)).toEqual(addresses)
+  })
+  it('are found in a text made to keep one looking', () => {
+    // A million brackets that close nothing: whoever looks back over them at each takes hours.
+    for (const end of [')', '].', '(', '[(']) {
+      const [found] = addressesIn('https://a.example/x' + end.repeat(1_000_000))
+      expect(found!.address.startsWith('https://a.example/x')).toBe(true)
+    }
   })
   it('stand where they are said to stand, in any text', () => {
     fc.assert(
