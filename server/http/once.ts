@@ -3,6 +3,7 @@ import { getHeader, getQuery, type H3Event } from 'h3'
 import { parseItem } from 'structured-headers'
 import type { Operation } from '../contract/operation'
 import type { Database } from '../database/open'
+import { makeLog } from '../../environment/log'
 import { Problem } from '../usecases/problem'
 import { beginOnce, dropOnce, endOnce } from '../usecases/requests/once-keys'
 
@@ -12,6 +13,8 @@ export interface Answer {
   type?: string
   etag?: string
 }
+
+const log = makeLog('admin')
 
 const MOST_KEY = 255
 
@@ -59,9 +62,11 @@ export async function once(
   try {
     answer = await work()
   } catch (error) {
-    await dropOnce(db, member, key)
+    // Of anything but a refusal nobody knows what became: that is told to whoever sends it again.
+    if (error instanceof Problem) await dropOnce(db, member, key).catch(() => undefined)
     throw error
   }
-  await endOnce(db, member, key, answer)
+  // It is done, and answered so, even where that could not be noted.
+  await endOnce(db, member, key, answer).catch((error: unknown) => log.error(error, 'An answer was not kept'))
   return answer
 }
