@@ -9552,10 +9552,7 @@ export interface operations {
     };
     reorderRules: {
         parameters: {
-            query?: {
-                cursor?: string;
-                limit?: number;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
@@ -9574,7 +9571,6 @@ export interface operations {
                 content: {
                     "application/json": {
                         items: components["schemas"]["Rule"][];
-                        next: string | null;
                     };
                 };
             };
@@ -10523,7 +10519,7 @@ export interface operations {
     listDeliveries: {
         parameters: {
             query?: {
-                before?: number;
+                cursor?: string;
                 limit?: number;
             };
             header?: never;
@@ -10542,7 +10538,7 @@ export interface operations {
                 content: {
                     "application/json": {
                         items: components["schemas"]["Delivery"][];
-                        next: number | null;
+                        next: string | null;
                     };
                 };
             };

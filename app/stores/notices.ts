@@ -10,7 +10,7 @@ const useNoticesStore = defineStore('notices', {
     deliveries: [] as DeliveryView[],
     /** The webhook whose deliveries are shown. */
     of: undefined as number | undefined,
-    next: null as number | null,
+    next: null as string | null,
   }),
   actions: {
     loadSettings: () => callApi<NoticeSettingsView>('/account/notices'),
@@ -65,11 +65,11 @@ const useNoticesStore = defineStore('notices', {
       await this.loadDeliveries(id)
     },
     async loadDeliveries(id: number, more = false) {
-      const before = more && this.of === id ? this.next : null
-      const page = await callApi<{ items: DeliveryView[]; next: number | null }>(`/webhooks/${id}/deliveries`, {
-        query: before === null ? {} : { before },
+      const cursor = more && this.of === id ? this.next : null
+      const page = await callApi<{ items: DeliveryView[]; next: string | null }>(`/webhooks/${id}/deliveries`, {
+        query: cursor === null ? {} : { cursor },
       })
-      this.deliveries = before === null ? page.items : [...this.deliveries, ...page.items]
+      this.deliveries = cursor === null ? page.items : [...this.deliveries, ...page.items]
       this.next = page.next
       this.of = id
     },

@@ -9,6 +9,8 @@ export const pagingQuery = z.object({
   limit: z.coerce.number(HOW_MANY).int(HOW_MANY).min(1, HOW_MANY).max(200, HOW_MANY).optional(),
 })
 
+export type Paging = z.output<typeof pagingQuery>
+
 const MOST = 200
 
 /** What tells one item of a list from another. */
@@ -37,7 +39,7 @@ function fromCursor(cursor: string): [number, string] {
  */
 export function pageOf<Whole extends { items: unknown[] }>(
   whole: Whole,
-  { cursor, limit }: z.output<typeof pagingQuery>,
+  { cursor, limit }: Paging,
 ): Whole & { next: string | null } {
   const { items } = whole
   if (cursor === undefined && limit === undefined) return { ...whole, next: null }

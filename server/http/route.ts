@@ -24,7 +24,7 @@ import { callerOf, isSameOrigin } from './caller'
 import { useDatabase } from './context'
 import { refuseBeyond } from './limited'
 import { once, type Answer } from './once'
-import { pageOf, pagingQuery } from './paging'
+import { pageOf, pagingQuery, type Paging } from './paging'
 import { asProblem, problemDetails } from './problem-details'
 import { readActor, type Acting } from './session'
 
@@ -94,7 +94,8 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         setResponseStatus(event, operation.status)
         return await handle(call)
       }
-      const work = async (): Promise<Answer> => answerOf(operation, await handle(call), getQuery(event))
+      const paging = operation.paged && checked(pagingQuery, getQuery(event))
+      const work = async (): Promise<Answer> => answerOf(operation, await handle(call), paging)
       const answer = await once(db, event, operation, call, work)
       setResponseStatus(event, operation.status)
       if (answer.etag !== undefined) setResponseHeader(event, 'ETag', answer.etag)
@@ -114,10 +115,10 @@ function queryOf(event: H3Event, { paged }: Operation): object {
 }
 
 /** What a success is answered with; lists that are asked for by pages give one. */
-function answerOf(operation: Operation, result: unknown, query: object): Answer {
+function answerOf(operation: Operation, result: unknown, paging: Paging | undefined): Answer {
   if (operation.status === 204) return { body: '' }
   if (operation.answers) return { body: result as string | Buffer, type: operation.answers }
-  const paged = operation.paged ? pageOf(result as { items: unknown[] }, checked(pagingQuery, query)) : result
+  const paged = paging ? pageOf(result as { items: unknown[] }, paging) : result
   const version = result && typeof result === 'object' && 'version' in result ? `"${result.version}"` : undefined
   return { body: JSON.stringify(paged), type: 'application/json', etag: version }
 }

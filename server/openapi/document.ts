@@ -82,7 +82,8 @@ function whoOf({ role, person }: Operation): string {
   if (role === 'stranger') return 'Open to anyone.'
   const needs = `Needs the role ${role} or one above it.`
   if (!person) return needs
-  return `${needs} A person who signed in asks this${person === 'fresh' ? ', who just proved who they are' : ''}; no token may.`
+  const fresh = person === 'fresh' ? ', who just proved who they are' : ''
+  return `${needs} A person who signed in asks this${fresh}; no token may.`
 }
 
 /** What of the schemas is told where. */

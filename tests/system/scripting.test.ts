@@ -168,7 +168,7 @@ describe('a request with an Idempotency-Key', () => {
   it.each(['unquoted', '""', `"${'x'.repeat(256)}"`, '"open', '7', '"é"'])(
     'has a key that can be read, not %s',
     async (key) => {
-      const answer = await send(encodeURI(key) === key ? key : '"%"x', { ...LINK, slug: 'once-unread' })
+      const answer = await send(key, { ...LINK, slug: 'once-unread' })
       expect(answer.status).toBe(400)
       expect(answer.body.detail).toContain('Idempotency-Key must be one quoted string')
     },

@@ -1,7 +1,6 @@
-import { z } from 'zod'
 import * as schema from '../../../core/schemas'
 import { operation } from '../operation'
-import { list } from './shapes'
+import { list, page } from './shapes'
 
 /** Operations of what members and other programs are told: mail, webhooks, feeds. */
 export const notices = {
@@ -159,7 +158,7 @@ export const notices = {
     summary: 'What a webhook was sent, or will be, the newest first.',
     role: 'administrator',
     query: schema.deliveriesQuery,
-    answer: z.object({ items: z.array(schema.delivery), next: z.int().nullable() }),
+    answer: page(schema.delivery),
     status: 200,
   }),
   redeliver: operation({

@@ -86,8 +86,7 @@ export const rules = {
     summary: 'Put a domain’s rules in another order.',
     role: 'administrator',
     body: schema.rulesReorder,
-    paged: true,
-    answer: list(schema.rule),
+    answer: z.object({ items: z.array(schema.rule) }),
     status: 200,
   }),
   comparePatterns: operation({

@@ -151,15 +151,15 @@ const toDelivery = (row: WebhookDeliveryModel): DeliveryView => ({
 export async function listDeliveries(
   db: Database,
   id: number,
-  { before, limit }: z.output<typeof deliveriesQuery>,
-): Promise<{ items: DeliveryView[]; next: number | null }> {
+  { cursor, limit }: z.output<typeof deliveriesQuery>,
+): Promise<{ items: DeliveryView[]; next: string | null }> {
   if (!(await db.Webhook.findByPk(id))) throw notHere('webhook')
   const rows = await db.WebhookDelivery.findAll({
-    where: { webhookId: id, ...(before !== undefined && { id: { [Op.lt]: before } }) },
+    where: { webhookId: id, ...(cursor !== undefined && { id: { [Op.lt]: Number(cursor) } }) },
     order: [['id', 'DESC']],
     limit: limit + 1,
   })
-  return { items: rows.slice(0, limit).map(toDelivery), next: rows.length > limit ? rows[limit - 1]!.id : null }
+  return { items: rows.slice(0, limit).map(toDelivery), next: rows.length > limit ? String(rows[limit - 1]!.id) : null }
 }
 
 /** Has a message delivered again, under its own id, at once. */
