@@ -34,8 +34,11 @@ function isShort(address: string, { hosts, desk }: Settings): boolean {
   return hosts.includes(hostname) || origin === desk
 }
 
-/** Has the script run on the sites that were chosen, and on no others. */
-async function register(): Promise<void> {
+let registering: Promise<void> = Promise.resolve()
+/** Has the script run on the sites that were chosen, and on no others; one change after the other. */
+const register = () => (registering = registering.then(registerNow).catch(() => undefined))
+
+async function registerNow(): Promise<void> {
   const { sites } = await readSettings()
   await chrome.scripting.unregisterContentScripts({ ids: [SCRIPT] }).catch(() => undefined)
   if (sites.length === 0) return

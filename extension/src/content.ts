@@ -118,7 +118,7 @@ function written(event: Event): void {
 }
 
 for (const kind of ['input', 'focusin'] as const) addEventListener(kind, written, { capture: true, passive: true })
-addEventListener('scroll', () => field && show(), { capture: true, passive: true })
+addEventListener('scroll', () => field && strip.place(field.element), { capture: true, passive: true })
 addEventListener(
   'pointerdown',
   (event) => {

@@ -55,6 +55,12 @@ export class Strip {
   show(beside: HTMLElement, rows: readonly Shown[]): void {
     this.box.replaceChildren(...rows.map((row, index) => this.row(row, index === 0)))
     if (!this.host.isConnected) document.documentElement.append(this.host)
+    this.place(beside)
+  }
+
+  /** Puts it beside a field, wherever that is by now. */
+  place(beside: HTMLElement): void {
+    if (!this.host.isConnected) return
     const { left, bottom, top } = beside.getBoundingClientRect()
     const height = this.box.getBoundingClientRect().height
     const below = bottom + height + 8 < innerHeight

@@ -4,7 +4,7 @@ import { createServer, request, type IncomingMessage, type Server, type ServerRe
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
-import { chromium, expect, test, type BrowserContext, type Page } from '@playwright/test'
+import { chromium, expect, test, type BrowserContext, type Page, type Worker } from '@playwright/test'
 import { buildExtension } from '../../scripts/build-extension'
 import { faults } from './axe'
 import { admin, SAME_ORIGIN, signInQuickly } from './desk'
@@ -89,6 +89,7 @@ const site = createServer((coming, going) => {
 })
 const desk = createServer(passOn)
 let context: BrowserContext
+let worker: Worker
 let siteAddress: string
 let deskAddress: string
 let options: Page
@@ -137,7 +138,7 @@ test.beforeAll(async () => {
       `--load-extension=${built}`,
     ],
   })
-  const worker = context.serviceWorkers()[0] ?? (await context.waitForEvent('serviceworker'))
+  worker = context.serviceWorkers()[0] ?? (await context.waitForEvent('serviceworker'))
   options = await context.newPage()
   await options.goto(new URL('/options.html', worker.url()).href)
   const page = await context.newPage()
@@ -250,6 +251,16 @@ test('a short address is made of one that has none, and its own and short ones a
   await page.getByLabel('Kept').focus()
   await page.keyboard.insertText(NEW)
   await press(page, new RegExp(`^Replace by ansl\\.example/${made}$`))
+  // By the keyboard alone: the command of the extension goes to the page one is on.
+  await page.getByLabel('Kept').fill('')
+  await page.keyboard.insertText(`${LONG} `)
+  await expect.poll(() => heard(page)).toContain('Replace by ansl.example/e2e-long')
+  await page.bringToFront()
+  await worker.evaluate(async () => {
+    const [tab] = await chrome.tabs.query({ active: true, lastFocusedWindow: true })
+    await chrome.tabs.sendMessage(tab!.id!, { command: 'shorten' })
+  })
+  await expect(page.getByLabel('Kept')).toHaveValue('https://ansl.example/e2e-long ')
   await page.getByLabel('Inner').click()
   await page.keyboard.insertText(LONG)
   await press(page, /^Leave these as they are$/)
