@@ -4,11 +4,21 @@ import { defineConfig } from 'vitest/config'
 export default defineConfig({
   test: {
     projects: [
-      { test: { name: 'unit', environment: 'node', testTimeout: 60_000, include: ['tests/unit/**/*.test.ts'] } },
+      // Files of tests that leave nothing behind in what they load share it: loading took a third of the time.
+      {
+        test: {
+          name: 'unit',
+          environment: 'node',
+          isolate: false,
+          testTimeout: 60_000,
+          include: ['tests/unit/**/*.test.ts'],
+        },
+      },
       {
         test: {
           name: 'reference',
           environment: 'node',
+          isolate: false,
           testTimeout: 60_000,
           hookTimeout: 120_000,
           include: ['tests/reference/**/*.test.ts'],
@@ -27,10 +37,11 @@ export default defineConfig({
         },
       },
       {
-        // Use cases against a private MariaDB, without any process of ours.
+        // Use cases against a private MariaDB for each file, without any process of ours.
         test: {
           name: 'usecases',
           environment: 'node',
+          isolate: false,
           testTimeout: 60_000,
           hookTimeout: 120_000,
           include: ['tests/usecases/**/*.test.ts'],

@@ -39,7 +39,7 @@ interface VitestReport {
     name: string
     startTime: number
     endTime: number
-    assertionResults: { status: string; fullName: string }[]
+    assertionResults: { status: string; fullName: string; failureMessages: string[] }[]
   }[]
 }
 
@@ -72,6 +72,9 @@ async function counted(
   return outcome
 }
 
+/** A failed test with what it saw. */
+const told = (test: string, saw = '') => `${test}: ${stripVTControlCharacters(saw).slice(0, 900)}`
+
 /** Does one after the other. */
 async function inTurn(...steps: (() => Promise<Outcome>)[]): Promise<Outcome[]> {
   const done: Outcome[] = []
@@ -90,7 +93,8 @@ function vitest(name: string, which: string[]): Promise<Outcome> {
       for (const { name: test, startTime, endTime, assertionResults } of report.testResults) {
         const path = relative(process.cwd(), test)
         took.push([path, (endTime - startTime) / 1000])
-        for (const { status, fullName } of assertionResults) if (status === 'failed') fell.push(`${path}: ${fullName}`)
+        for (const { status, fullName, failureMessages } of assertionResults)
+          if (status === 'failed') fell.push(told(`${path}: ${fullName}`, failureMessages[0]))
       }
       return {
         passed: report.numPassedTests,
@@ -114,8 +118,7 @@ function tellFallen({ suites = [], specs = [] }: ChromiumSuite): void {
   for (const suite of suites) tellFallen(suite)
   for (const { title, file, tests } of specs)
     for (const { status, error } of tests.flatMap(({ results }) => results))
-      if (status !== 'passed')
-        fell.push(`${file}: ${title}: ${stripVTControlCharacters(error?.message ?? status).slice(0, 900)}`)
+      if (status !== 'passed' && status !== 'skipped') fell.push(told(`${file}: ${title}`, error?.message ?? status))
 }
 
 const playwright = () =>

