@@ -224,7 +224,6 @@ export function changeMail(facts: MailFacts, change: ChangeFacts): MailText {
   )
 }
 
-/** A mail to see whether mails arrive. */
 /** The mail that asks a colleague to look at something. */
 export const askMail = (
   facts: MailFacts,
@@ -242,6 +241,7 @@ export const askMail = (
     footOf(facts, `${by} asked for this mail to you.`, undefined),
   )
 
+/** A mail to see whether mails arrive. */
 export const trialMail = (facts: MailFacts): MailText =>
   compose(
     facts,

@@ -1,6 +1,6 @@
 import { locationUrl } from '../../../core/targets'
 import { MOST_FILE } from '../../../core/schemas'
-import { askHop } from '../../targets/ask-hop'
+import { askHop, type HopRequest } from '../../targets/ask-hop'
 import { Busy, type Asker } from '../../targets/asker'
 import { fieldProblem, Problem } from '../problem'
 
@@ -30,15 +30,19 @@ export async function fetchFile(asker: Asker, address: string): Promise<{ name: 
   const patient = { ...asker, timeoutMs: TIMEOUT_MS }
   let url = address
   for (let hop = 0; hop <= MOST_REDIRECTS; hop++) {
-    const via = hop === 0 ? 'request' : 'status'
-    const request = { url, method: 'GET', via, cookies: '', accept: 'text/*;q=0.9,*/*;q=0.5', mostOctets: MOST_FILE }
-    const { hop: answer, body } = await askHop(patient, request as Parameters<typeof askHop>[1]).catch(
-      (error: unknown) => {
-        if (error instanceof Busy)
-          throw new Problem(503, 'Cannot be asked now', `${error.host} asked to be left alone for a while; try later.`)
-        throw error
-      },
-    )
+    const request: HopRequest = {
+      url,
+      method: 'GET',
+      via: hop === 0 ? 'request' : 'status',
+      cookies: '',
+      accept: 'text/*;q=0.9,*/*;q=0.5',
+      mostOctets: MOST_FILE,
+    }
+    const { hop: answer, body } = await askHop(patient, request).catch((error: unknown) => {
+      if (error instanceof Busy)
+        throw new Problem(503, 'Cannot be asked now', `${error.host} asked to be left alone for a while; try later.`)
+      throw error
+    })
     if (answer.fault) throw refused(`${new URL(url).host}: ${answer.fault.text}.`)
     const status = answer.status ?? 0
     if (status >= 300 && status < 400 && answer.location !== null) {
