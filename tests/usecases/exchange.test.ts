@@ -1,38 +1,20 @@
 import { zipSync, strToU8 } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import type { IntakeRow } from '../../core/schemas'
-import { intakeQuery } from '../../core/schemas'
 import { applyIntake } from '../../server/usecases/exchange/apply-intake'
 import { decideIntakeRows, listIntakeRows } from '../../server/usecases/exchange/intake-view'
-import { changeIntake, makeIntake, readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
+import { changeIntake, readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
 import { filesOf } from '../../server/usecases/exchange/sources'
 import { linkHolders } from '../../server/usecases/changes/holders'
 import { undo } from '../../server/usecases/ledger/undo'
 import { pastStates } from '../../server/usecases/ledger/past-states'
+import { bringing } from './bringing'
 import { administrator, editor, NO_NAMES, refusal, TestRegister } from './register'
 
 let register: TestRegister
 beforeAll(async () => (register = await TestRegister.start()))
 afterAll(() => register.stop())
 
-/** Waits until a file is read. */
-async function settled(id: number) {
-  for (;;) {
-    const intake = await readIntake(register.db, id)
-    if (intake.state !== 'reading') return intake
-    await new Promise((resolve) => setTimeout(resolve, 30))
-  }
-}
-
-async function bring(name: string, text: string | Buffer, more: object = {}) {
-  const query = intakeQuery.parse({ name, domain: 'ansl.example', ...more })
-  const octets = typeof text === 'string' ? Buffer.from(text) : text
-  const made = await makeIntake(register.db, register.url, editor, query, octets)
-  return settled(made.id)
-}
-
-const rowsOf = async (id: number): Promise<IntakeRow[]> => (await listIntakeRows(register.db, id, { limit: 500 })).items
-
+const { bring, rowsOf, settled } = bringing(() => register)
 const linkAt = (canonical: string) => register.db.Link.findOne({ where: { canonical } })
 
 describe('a file that is brought in', () => {
@@ -181,22 +163,6 @@ describe('a file that is brought in', () => {
     expect(rows[2]).toMatchObject({
       destination: 'https://www.portansel.example/end',
       why: expect.stringContaining('made straight'),
-    })
-    await withdrawIntake(register.db, editor, intake.id)
-  })
-
-  it('wants a decision for what looks like an address there is', async () => {
-    await register.link('harbour', 'https://www.portansel.example/harbour')
-    const intake = await bring(
-      'slips.txt',
-      '/harbuor https://elsewhere.example/ 302\n/h4rbour https://elsewhere.example/4 302',
-    )
-    const rows = await rowsOf(intake.id)
-    expect(rows[0]).toMatchObject({
-      kind: 'clash',
-      code: 'one-slip',
-      decision: null,
-      choices: ['bring', 'paused', 'leave'],
     })
     await withdrawIntake(register.db, editor, intake.id)
   })

@@ -7,6 +7,7 @@ import { withinOf, writeMany } from '../changes/write-many'
 import { circleSurvey } from '../conflicts/survey'
 import type { Actor } from '../ledger/change'
 import { changedMeanwhile, Problem } from '../problem'
+import { acceptClashes } from './accept-clashes'
 import { linksToMake, partsToChange, rulesToMake } from './intake-changes'
 import { countIntake, toIntakeView } from './intake-view'
 import { findIntake, refuseClosed } from './intakes'
@@ -80,11 +81,16 @@ async function write(
   ]
     .filter(Boolean)
     .join(', ')
+  /** Links that were decided for though they clash. */
+  let clashing: number[] = []
   return writeMany(db, actor, {
     async first(context) {
+      clashing = []
       for await (const page of linksToMake(db, intake, context.transaction)) {
+        let index = 0
         await makeLinks(db, context.transaction, page, context.hosts, (linkId, before, after) => {
           own.add([{ linkId, before: {}, after: { destination: (after as LinkToBe).destination } }])
+          if (page[index++]!.clashes) clashing.push(linkId)
           context.keep(linkId, before, after)
         })
         await context.write()
@@ -109,15 +115,21 @@ async function write(
     liveAt: (now) => (rules > 0 ? null : changeOverAt(bring + replace, now)),
     lastLook: (transaction) => refuseCircles(db, transaction, survey, own, survey.revision),
     async along(context) {
-      await makeRules(db, withinOf(actor, context), await rulesToMake(db, intake, context.transaction), context.hosts)
+      const { transaction, hosts } = context
+      const rules = await rulesToMake(db, intake, transaction)
+      const states = rules.map(({ state }) => state)
+      const numbers = await makeRules(db, withinOf(actor, context), states, hosts)
+      const clashingRules = numbers.filter((_, index) => rules[index]!.clashes)
+      const made = { links: clashing, rules: clashingRules }
+      await acceptClashes(db, survey, { transaction, actor, reason: intake.reason }, made)
       const [done] = await db.Intake.update(
         { state: 'applied', entryId: context.entryId, endedAt: new Date(), version: intake.version! + 1 },
-        { where: { id: intake.id, state: 'applying' }, transaction: context.transaction },
+        { where: { id: intake.id, state: 'applying' }, transaction },
       )
       // What was brought in is in the ledger; its file is needed no more.
       await db.sequelize.query('DELETE FROM intake_source WHERE intake_id = ?', {
         replacements: [intake.id],
-        transaction: context.transaction,
+        transaction,
       })
       if (done === 0) throw stopped()
     },

@@ -8,15 +8,23 @@ import { fromKept, type LinkToBe, type RuleToBe } from './judged-row'
 
 const PAGE = 500
 
+interface LinkRow {
+  position: number
+  kind: string
+  state: unknown
+  decision: string
+  code: string
+}
+
 /** The links a file makes, page by page: those of families that are taken are left to their rule. */
 export async function* linksToMake(
   db: Database,
   intake: IntakeModel,
   transaction?: Transaction,
-): AsyncGenerator<{ state: LinkToBe }[]> {
+): AsyncGenerator<{ state: LinkToBe; clashes: boolean }[]> {
   for (let after = 0; ;) {
-    const rows = await db.sequelize.query<{ position: number; state: unknown; decision: string; code: string }>(
-      `SELECT position, state, decision, code FROM intake_row
+    const rows = await db.sequelize.query<LinkRow>(
+      `SELECT position, kind, state, decision, code FROM intake_row
        WHERE intake_id = :id AND position > :after AND decision IN ('bring', 'paused') AND link_version IS NULL
          AND JSON_EXISTS(state, '$.slug') AND COALESCE(family IN (:taken), FALSE) = FALSE
        ORDER BY position LIMIT ${PAGE}`,
@@ -36,6 +44,7 @@ export async function* linksToMake(
           exception: row.code === 'rule-breaker',
           standing: row.decision === 'paused' ? ('paused' as const) : state.standing,
         },
+        clashes: row.kind === 'clash',
       }
     })
   }
@@ -70,16 +79,22 @@ export async function* partsToChange(
   }
 }
 
+/** A rule to be made, and whether somebody decided for it though it clashes. */
+export interface RuleToMake {
+  state: RuleToBe
+  clashes: boolean
+}
+
 /** The rules a file makes: those it holds, in its order, then those that stand in for links of one shape. */
-export async function rulesToMake(db: Database, intake: IntakeModel, transaction?: Transaction): Promise<RuleToBe[]> {
-  const rows = await db.sequelize.query<{ state: unknown }>(
-    `SELECT state FROM intake_row
+export async function rulesToMake(db: Database, intake: IntakeModel, transaction?: Transaction): Promise<RuleToMake[]> {
+  const rows = await db.sequelize.query<{ kind: string; state: unknown }>(
+    `SELECT kind, state FROM intake_row
      WHERE intake_id = ? AND decision = 'bring' AND JSON_EXISTS(state, '$.pattern') ORDER BY position`,
     { replacements: [intake.id], type: QueryTypes.SELECT, transaction },
   )
-  const families = takenFamilies(intake).map((number): RuleToBe => {
+  const families = takenFamilies(intake).map((number): RuleToMake => {
     const { domainId, pattern, destination, status, query, queryConflict } = intake.about!.families![number]!
-    return {
+    const state: RuleToBe = {
       domainId,
       title: '',
       syntax: 'path',
@@ -91,6 +106,10 @@ export async function rulesToMake(db: Database, intake: IntakeModel, transaction
       condition: [],
       except: [],
     }
+    return { state, clashes: false }
   })
-  return [...rows.map(({ state }) => fromJson<RuleToBe>(state)), ...families]
+  return [
+    ...rows.map(({ kind, state }) => ({ state: fromJson<RuleToBe>(state), clashes: kind === 'clash' })),
+    ...families,
+  ]
 }

@@ -35,15 +35,16 @@ async function note(
   part(entry.id)
 }
 
-/** Makes rules behind those of their domains, in the order given, as parts of an entry. */
+/** Makes rules behind those of their domains, in the order given, as parts of an entry; gives their numbers. */
 export async function makeRules(
   db: Database,
   within: Within,
   rules: readonly RuleToBe[],
   hosts: ReadonlyMap<number, string>,
-): Promise<void> {
+): Promise<number[]> {
   const { transaction } = within
   const now = new Date()
+  const made: number[] = []
   const last = new Map<number, number>()
   for (const rule of rules) {
     let position = last.get(rule.domainId)
@@ -70,7 +71,9 @@ export async function makeRules(
       null,
       ruleState(row),
     )
+    made.push(row.id)
   }
+  return made
 }
 
 /** Undoes the parts of an entry that tell of rules: what it made goes, what it took comes back, at its place. */

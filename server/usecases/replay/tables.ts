@@ -103,7 +103,7 @@ async function putIntake(db: Database, table: Table, id: number): Promise<void> 
     }
   for await (const page of partsToChange(db, intake))
     await putChanges(db, table, new Map(page.map(({ linkId, after }) => [linkId, after])))
-  const rules = (await rulesToMake(db, intake)).map((rule, index): RuleRow => {
+  const rules = (await rulesToMake(db, intake)).map(({ state: rule }, index): RuleRow => {
     const { title: _title, ...row } = rule
     return { ...row, status: row.status as RuleRow['status'], id: -1 - index, position: LAST_RULE + index }
   })
