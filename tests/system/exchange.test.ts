@@ -79,7 +79,10 @@ describe('a file sent to the desk', () => {
     const intake = await bring('stopped.txt', lines.join('\n'))
     const entries = await fides.db.LedgerEntry.count()
     const making = apply(intake)
-    await until('it is under way', async () => (await call('GET', `/imports/${intake.id}`)).body.done > 0)
+    await until('it is under way', async () => {
+      const { state, done } = (await call('GET', `/imports/${intake.id}`)).body
+      return state === 'applying' && done > 0
+    })
     expect((await call('DELETE', `/imports/${intake.id}`)).status).toBe(204)
     expect(await making).toMatchObject({ status: 409, body: { title: 'Stopped' } })
     expect(await fides.db.Link.count({ where: { slug: 'stopped/1' } })).toBe(0)

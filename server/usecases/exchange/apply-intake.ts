@@ -31,10 +31,13 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   if (bring + rules + replace === 0)
     throw new Problem(409, 'Nothing to bring in', 'No row is left that would be brought in; decide of some first.')
   const [mine] = await db.Intake.update(
-    { state: 'applying', seenAt: new Date() },
+    { state: 'applying', seenAt: new Date(), done: 0, total: bring + replace },
     { where: { id, state: 'ready', version } },
   )
-  if (mine === 0) throw new Problem(409, 'Already under way', 'Somebody else is bringing this file in already.')
+  if (mine === 0) {
+    refuseClosed(await findIntake(db, id))
+    throw changedMeanwhile('this file', await toIntakeView(db, id), null)
+  }
   // Whoever reads it meanwhile sees how far it is, and may stop it.
   const way = { done: 0, stopped: false }
   const sign = setInterval(
