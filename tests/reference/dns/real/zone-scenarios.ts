@@ -34,6 +34,18 @@ const SERVER = '192.0.2.1'
 /** Findings that tell how a zone was read, or of it as a whole: they are judged by being expected. */
 const READING = new Set(['not-seen'])
 
+/**
+ * Asks a server until it answers as meant, for a second: one of several threads takes a moment until each of them
+ * answers from the zone it just acknowledged.
+ */
+async function again<Told>(ask: () => Promise<Told>, isMeant: (told: Told) => boolean): Promise<Told> {
+  for (let tries = 0; ; tries++) {
+    const told = await ask()
+    if (isMeant(told) || tries === 20) return told
+    await new Promise((resolve) => setTimeout(resolve, 50))
+  }
+}
+
 /** Names as a context that reaches one server alone. */
 const contextOf = (server: ServerAddress): NamesContext =>
   ({
@@ -130,9 +142,12 @@ export async function playZone(
     now = zoneAfter(now, step)
     done.push(step)
     await agree(now, `after ${step.key}`)
-    const visitors = (await digSet(server, name, 'A')).answer
-    if (hadVisitors)
-      say(`visitors are led somewhere after ${step.key}`, visitors.join('; ') || 'nowhere', visitors.length > 0)
+    if (!hadVisitors) continue
+    const visitors = await again(
+      async () => (await digSet(server, name, 'A')).answer,
+      ({ length }) => length > 0,
+    )
+    say(`visitors are led somewhere after ${step.key}`, visitors.join('; ') || 'nowhere', visitors.length > 0)
   }
   for (const step of [...done].reverse()) {
     const back: RecordChange = { remove: step.add, add: step.remove }
@@ -151,12 +166,10 @@ export async function playZone(
 
   /** Every probe is answered as the look-up in the zone says. */
   async function agree(in_: Zone, when: string): Promise<void> {
-    // A server of several threads takes a moment until each of them answers from the zone it just acknowledged.
-    let wrong = differences(in_, await digSets(server, probes))
-    for (let tries = 0; wrong.length > 0 && tries < 20; tries++) {
-      await new Promise((resolve) => setTimeout(resolve, 50))
-      wrong = differences(in_, await digSets(server, probes))
-    }
+    const wrong = await again(
+      async () => differences(in_, await digSets(server, probes)),
+      ({ length }) => length === 0,
+    )
     say(`${probes.length} questions answered so, ${when}`, wrong.join(' — ') || 'the same', wrong.length === 0)
   }
 
