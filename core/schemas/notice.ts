@@ -116,7 +116,10 @@ export const delivery = z.object({
 export type DeliveryView = z.infer<typeof delivery>
 
 export const deliveriesQuery = z.strictObject({
-  cursor: z.string().regex(/^\d{1,15}$/, 'Use the “next” of the page before.').optional(),
+  cursor: z
+    .string()
+    .regex(/^\d{1,15}$/, 'Use the “next” of the page before.')
+    .optional(),
   limit: z.coerce.number('limit: a number.').int().min(1).max(200).default(50),
 })
 
