@@ -17,15 +17,37 @@ const byScore = (links: readonly IndexedLink[], score: (link: IndexedLink) => nu
     .slice(0, 3)
     .map(({ link }) => link.id)
 
+/** How often each letter occurs; some letters are counted together. */
+function lettersOf(text: string): Uint8Array {
+  const counts = new Uint8Array(64)
+  for (let at = 0; at < text.length; at++) counts[text.charCodeAt(at) & 63]!++
+  return counts
+}
+
+/**
+ * So far apart two texts are at the least, by their letters: one slip takes one letter, adds one, or both, and swapping
+ * neighbours changes none.
+ */
+function leastApart(one: Uint8Array, other: Uint8Array): number {
+  let [more, less] = [0, 0]
+  for (let letter = 0; letter < 64; letter++) {
+    const apart = one[letter]! - other[letter]!
+    if (apart > 0) more += apart
+    else less -= apart
+  }
+  return Math.max(more, less)
+}
+
 /** Plain edit distance (optimal string alignment, Damerau 1964), ties by visits. */
 export function editDistance(links: readonly IndexedLink[]): Ranker {
   const sorted = [...links].sort((a, b) => b.visits - a.visits)
+  const letters = sorted.map(({ canonical }) => lettersOf(canonical))
   return (typed) => {
     const best: { id: number; distance: number }[] = []
-    for (const { id, canonical } of sorted) {
-      // A text so much longer or shorter is that far away at the least.
+    const own = lettersOf(typed)
+    for (const [at, { id, canonical }] of sorted.entries()) {
       const worst = best.length < 3 ? Infinity : best[2]!.distance
-      if (Math.abs(canonical.length - typed.length) >= worst) continue
+      if (leastApart(own, letters[at]!) >= worst) continue
       const distance = osaDistance(typed, canonical)
       if (distance >= worst) continue
       best.push({ id, distance })
