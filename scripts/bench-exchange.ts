@@ -85,19 +85,20 @@ await runCommand(system, async () => {
     undo(db, {} as never, actor, applied.entry!, { overwrite: false }),
   )
   clearInterval(beat)
-  print(
-    JSON.stringify({
-      bench: 'exchange',
-      rows: ROWS,
-      links: LINKS,
-      counts,
-      proposedSeconds: round(proposedSeconds),
-      appliedSeconds: round(appliedSeconds),
-      undoneSeconds: round(undoneSeconds),
-      exportSeconds: round(exportSeconds),
-      nginxSeconds: round(nginxSeconds),
-      othersWaitMs: round(Math.max(proposedWait, appliedWait)),
-      readingMegabytes: round(readingMegabytes),
-    }),
-  )
+  await system.leave()
+  const figures = {
+    bench: 'exchange',
+    rows: ROWS,
+    links: LINKS,
+    counts,
+    proposedSeconds: round(proposedSeconds),
+    appliedSeconds: round(appliedSeconds),
+    undoneSeconds: round(undoneSeconds),
+    exportSeconds: round(exportSeconds),
+    nginxSeconds: round(nginxSeconds),
+    othersWaitMs: round(Math.max(proposedWait, appliedWait)),
+    readingMegabytes: round(readingMegabytes),
+  }
+  print(JSON.stringify(figures))
+  process.exitCode = proposedSeconds > 15 || appliedSeconds > 30 || readingMegabytes > 600 ? 1 : 0
 })
