@@ -219,6 +219,8 @@ describe('a file that is brought in', () => {
       '/held/long https://www.portansel.example/long 301\n/held/short https://www.portansel.example/short 302'
     const intake = await bring('held.txt', text)
     expect(intake.permanent).toBe(1)
+    // One line of Apache's comes to a link and a rule, and is one line.
+    expect((await bring('held.htaccess', 'Redirect 301 /held/both https://www.portansel.example/')).permanent).toBe(1)
     await applyIntake(register.db, administrator, intake.id, intake.version)
     const holdersAt = async (canonical: string) => linkHolders(register.db, (await linkAt(canonical))!.id)
     expect((await holdersAt('held/long')).elsewhere).toMatchObject({ file: 'held.txt' })

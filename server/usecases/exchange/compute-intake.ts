@@ -106,7 +106,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
       families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
       remarks: reading.remarks.slice(0, MOST_REMARKS),
       follows,
-      permanent: ordered.links.filter(saysForGood).length + ordered.rules.filter(saysForGood).length,
+      permanent: linesForGood([...ordered.links, ...ordered.rules]),
       ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
     },
     step: '',
@@ -118,8 +118,14 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
   })
 }
 
-/** Whether a file itself says that something answers for good, not only the domain it comes to. */
-const saysForGood = ({ status }: { status?: number }) => status !== undefined && isPermanent(status)
+/**
+ * How many lines say themselves that they answer for good, not only the domain they come to. One line may come to a
+ * link and a rule.
+ */
+const linesForGood = (all: readonly { status?: number; file: string; line: number }[]) =>
+  new Set(
+    all.flatMap(({ status, file, line }) => (status !== undefined && isPermanent(status) ? `${line} ${file}` : [])),
+  ).size
 
 const byName = (a: string, b: string) => (a === b ? 0 : a.localeCompare(b))
 
