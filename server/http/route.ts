@@ -22,15 +22,12 @@ import { noteRefusal } from '../usecases/people/door-log'
 import { waysToConfirm } from '../usecases/people/factors'
 import { callerOf, isSameOrigin } from './caller'
 import { useDatabase } from './context'
+import { readJson, readText } from './body'
 import { refuseBeyond } from './limited'
 import { once, type Answer } from './once'
 import { pageOf, pagingQuery, type Paging } from './paging'
 import { asProblem, problemDetails } from './problem-details'
 import { readActor, type Acting } from './session'
-
-const MOST_BODY = 1_000_000
-/** So much of a body that is too long is read before its sender is cut off. */
-const MOST_PASSED = 200_000_000
 
 interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   event: H3Event
@@ -183,54 +180,6 @@ function readVersion(event: H3Event): number {
   if (version === undefined)
     throw new Problem(400, 'If-Match cannot be read', 'If-Match must hold one entity tag, like "3".')
   return Number(version)
-}
-
-async function readJson(event: H3Event): Promise<unknown> {
-  const type = getHeader(event, 'content-type') ?? ''
-  // Nothing sent is nothing said: fields that are needed are asked for by name.
-  if (
-    type === '' &&
-    (getHeader(event, 'content-length') ?? '0') === '0' &&
-    getHeader(event, 'transfer-encoding') === undefined
-  )
-    return {}
-  if (!/^application\/json\b/i.test(type)) {
-    throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
-  }
-  const octets = await readBody(event, MOST_BODY)
-  if (octets.length > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
-  try {
-    return JSON.parse(octets.toString('utf8'))
-  } catch {
-    throw new Problem(400, 'Not JSON', 'The body is not valid JSON.')
-  }
-}
-
-function readText(event: H3Event, { types, most }: NonNullable<Operation['text']>): Promise<Buffer> {
-  const type = (getHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
-  if (!types.includes(type))
-    throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
-  return readBody(event, most)
-}
-
-/**
- * Reads a body up to `most` octets and one more, which shows that it is too long. The rest is read and let go, so that
- * the sender gets to read the answer; a sender that goes on beyond all measure is cut off.
- */
-async function readBody(event: H3Event, most: number): Promise<Buffer> {
-  const pieces: Buffer[] = []
-  let kept = 0
-  let passed = 0
-  for await (const piece of event.node.req as AsyncIterable<Buffer>) {
-    passed += piece.length
-    if (passed > MOST_PASSED)
-      throw new Problem(413, 'Too large', `The body can be at most ${most.toLocaleString('en')} octets.`)
-    if (kept > most) continue
-    pieces.push(piece)
-    kept += piece.length
-  }
-  const octets = Buffer.concat(pieces)
-  return octets.length > most ? octets.subarray(0, most + 1) : octets
 }
 
 function sendProblem(event: H3Event, problem: Problem) {

@@ -1,3 +1,5 @@
+import { once } from 'node:events'
+import { request } from 'node:http'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { seeded } from '../../server/database/seed/chance'
 import { TestFides, until, type Told, type Who } from './fides'
@@ -72,6 +74,34 @@ describe('a file sent to the desk', () => {
       expect((await call('GET', `/export/plain?domain=ansl.example&links=${wrong}`)).body.errors[0].pointer).toBe(
         '/links',
       )
+  })
+
+  it('is not received beside four others that are on their way, and nothing is held of it', async () => {
+    const { hostname, port } = new URL(fides.system.adminAddress)
+    const senders = Array.from({ length: 4 }, () => {
+      const sent = request({
+        hostname,
+        port,
+        method: 'POST',
+        path: '/api/v1/imports?name=slow.txt&domain=ansl.example',
+        headers: {
+          cookie: fides.cookieOf('administrator'),
+          'sec-fetch-site': 'same-origin',
+          'content-type': 'application/octet-stream',
+        },
+      })
+      sent.write('/slow https://www.portansel.example/slow')
+      return { sent, answer: once(sent, 'response') }
+    })
+    const busy = await until('four are on their way', async () => {
+      const fifth = await send('empty.txt', '')
+      return fifth.status === 503 ? fifth : undefined
+    })
+    expect(busy.body.detail).toBe('4 files are being received already; send it again in a moment.')
+    expect(busy.headers.get('retry-after')).toBe('2')
+    for (const { sent } of senders) sent.destroy()
+    await Promise.allSettled(senders.map(({ answer }) => answer))
+    await until('there is room again', async () => (await send('empty.txt', '')).status !== 503)
   })
 
   it('is stopped while it is brought in, and then nothing of it is there', async () => {
@@ -161,7 +191,7 @@ describe('a file sent to the desk', () => {
   it('of another kind than it may be sent as is refused, and so is one of no kind there is', async () => {
     expect((await send('x', 'a', 'image/png')).status).toBe(415)
     const odd = await call('POST', '/imports?name=x&domain=ansl.example&format=odd', 'a', {
-      'content-type': 'text/plain',
+      'content-type': 'application/octet-stream',
     })
     expect(odd.body.errors[0]).toMatchObject({ pointer: '/format' })
     const nowhere = await call('POST', '/imports?name=x&domain=no.example', 'a', { 'content-type': 'text/plain' })
