@@ -4,7 +4,7 @@ import { DEMO_PASSWORD, writeDemo } from '../../server/database/seed/write-demo'
 import type { ForgivenessReport } from '../../core/schemas'
 import { SAME_ORIGIN } from './desk'
 
-test.describe.configure({ mode: 'serial' })
+test.describe.configure({ mode: 'serial', timeout: 150_000 })
 
 // A Fides of its own: these tests turn a domain's addresses round.
 let fides: TestFides

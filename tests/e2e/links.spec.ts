@@ -6,7 +6,7 @@ import { SAME_ORIGIN, admin, signIn, signInQuickly, visit } from './desk'
 
 test('make a link, visit it, change it, visit again within a second, undo', async ({ page }) => {
   await signIn(page)
-  await page.getByRole('button', { name: 'New link' }).click()
+  await page.getByRole('button', { name: 'New link n' }).click()
   const form = page.getByRole('dialog')
   await form.getByRole('textbox', { name: 'Destination' }).fill('https://one.example/page')
   await form.getByRole('textbox', { name: 'Slug' }).fill('e2e-first')
