@@ -74,9 +74,11 @@ const nothing = computed(() => {
       </p>
       <p v-if="intake.permanent > 0" class="mb-2">
         <StateMark state="doubtful" /> {{ intake.permanent.toLocaleString('en') }}
-        {{ intake.permanent === 1 ? 'line answers' : 'lines answer' }} for good where they stand so far. Who was
-        answered there may hold that answer, until when is unknown, it may be for ever: what is decided otherwise here
-        does not reach them.
+        {{
+          intake.permanent === 1 ? 'line answers for good where it stands' : 'lines answer for good where they stand'
+        }}
+        so far. Who was answered there may hold that answer, until when is unknown, it may be for ever: what is decided
+        otherwise here does not reach them.
       </p>
       <p v-if="intake.problem" class="warning-notice mb-3" role="status">{{ intake.problem }}</p>
       <WorkBox v-if="intake.state === 'reading'" :intake="intake" @stop="letGo" />
