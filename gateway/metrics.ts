@@ -25,7 +25,7 @@ export class Meter {
   }
 
   /** Makes the figures known to the registry of this process; `status` gives what is true at the moment. */
-  register(status: () => ServingStatus, dropped: () => number): void {
+  register(status: () => ServingStatus, lost: () => number): void {
     collectDefaultMetrics({ prefix: 'fides_gateway_' })
     // Made in a serving process, it answers the one that leads.
     new AggregatorRegistry()
@@ -84,7 +84,7 @@ export class Meter {
       () => (status().heardAt === null ? -1 : (Date.now() - status().heardAt!) / 1000),
       'max',
     )
-    gauge('spool_dropped_octets', 'Octets of visits given up because the disk refused them.', dropped)
+    gauge('spool_lost_lines', 'Lines of visits given up because the disk refused them.', lost)
     for (const why of ['busy', 'waiting', 'late', 'notReady'] as const)
       gauge(
         `offers_given_up_${why.toLowerCase()}`,

@@ -18,14 +18,14 @@ import type { gatewayVariables } from '../environment/variables'
 import { agreeVisitorKey } from './agree-visitor-key'
 import { openCountries } from './country'
 import { follow } from './follow'
-import { Journal, type TableChange } from './journal'
+import { Journal } from './journal'
 import { Likely, NO_OFFERS, offersOf } from './likely'
 import { isOurs, type ServingStatus, type ToLead, type ToServing } from './messages'
 import { Meter } from './metrics'
 import { createObserver } from './observe'
 import { trustedBy } from '../environment/peer'
 import { createGateway } from './server'
-import { readSnapshot, snapshotKeeper } from './snapshot'
+import { readSnapshot, removePartials, snapshotKeeper } from './snapshot'
 import { Spool } from './spool'
 import { VisitorKey } from './visitor-key'
 
@@ -50,7 +50,8 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     log(`the journal cannot be written: ${faultInWords(error)}`),
   )
   const [start, countryOf] = await Promise.all([readSnapshot(snapshotFile), openCountries()])
-  if (start) await journal.replay(start)
+  await removePartials(snapshotFile)
+  const isWhole = start ? await journal.replay(start) : true
   const spool = await Spool.open(spoolFolder(environment.FIDES_GATEWAY_STATE), (error) =>
     log(`the spool cannot be written: ${faultInWords(error)}`),
   )
@@ -75,23 +76,26 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   const present = setInterval(tellPresence, PRESENT_MS)
   const onDisk = { table: () => follower.table, revision: () => follower.settledRevision }
   const snapshots = snapshotKeeper(snapshotFile, journal, onDisk, log)
-  const changed = (table: Table, change?: TableChange) => {
-    if (change) snapshots.note(change)
-    else snapshots.soon()
-    if (!change || change.domains) tellOpenHosts(table)
-  }
   const follower = follow({
     connection,
     start,
-    changed,
-    loaded: (table) => void likely.load(table),
-    patched: (table, gone, put) => likely.change(table, gone, put),
+    loaded(table) {
+      snapshots.soon()
+      tellOpenHosts(table)
+      void likely.load(table)
+    },
+    patched(table, change, ids) {
+      snapshots.note(change)
+      if (change.domains) tellOpenHosts(table)
+      if (ids.length > 0) likely.change(table, ids, change.links)
+    },
     log,
   })
   if (start) {
     void likely.load(start)
     tellOpenHosts(start)
   }
+  if (!isWhole) snapshots.soon()
   const isTrusted = trustedBy(environment.FIDES_TRUSTED_PROXIES)
   const observe = createObserver({
     admission,
@@ -101,7 +105,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     privacy: () => follower.privacy,
   })
   const meter = new Meter()
-  meter.register(status, () => spool.dropped)
+  meter.register(status, () => spool.lost)
   const reachKey = deriveKey(environment.FIDES_SECRET, 'reach')
   let draining = false
   const server = createGateway({

@@ -1,10 +1,12 @@
-import { createReadStream, createWriteStream } from 'node:fs'
-import { rename, stat } from 'node:fs/promises'
-import { once } from 'node:events'
+import { createReadStream, existsSync } from 'node:fs'
+import { readdir, stat, unlink } from 'node:fs/promises'
+import { basename, dirname, join } from 'node:path'
+import type { TableChange } from '../core/ledger-follower'
 import { compile, entryRow, plainEntry, putLink, putRules, type Table } from '../core/table'
 import type { DomainRow, LinkRow, RuleRow } from '../core/rows'
+import { DISK, writeAll, type Disk } from '../environment/disk'
 import { faultInWords } from '../environment/log'
-import type { Journal, TableChange } from './journal'
+import type { Journal } from './journal'
 
 const FORMAT = 'fides-snapshot-6'
 /** Of the release before: all links as rows. */
@@ -99,24 +101,46 @@ const fromValues = (values: Values): LinkRow => ({
 })
 
 /**
- * Writes the table beside the old snapshot and puts it in its place by a rename, so that a killed process leaves the
- * old one whole. Lines of JSON: a head, the domains, the rules, the links, many a line, a closing count. Yields between
- * steps so that visitors do not wait.
+ * Writes the table beside the old snapshot, waits until the disk has it, and renames it into place: a process killed at
+ * any point leaves a whole snapshot. Lines of JSON: a head, the domains, the rules, the links, many to a line, a closing
+ * count. Yields between steps so that visitors do not wait. Rejects where the disk refuses, and leaves nothing behind.
  */
-export async function writeSnapshot(file: string, table: Table, revision = table.revision): Promise<void> {
-  const partial = `${file}.${process.pid}.partial`
-  const out = createWriteStream(partial, { mode: 0o600 })
-  const failed = once(out, 'error').then(([error]) => Promise.reject(error))
-  failed.catch(() => undefined)
-  const put = async (lines: string[]) => {
-    if (lines.length && !out.write(lines.join('\n') + '\n')) await Promise.race([once(out, 'drain'), failed])
-    await new Promise(setImmediate)
+export async function writeSnapshot(
+  file: string,
+  table: Table,
+  revision = table.revision,
+  disk: Disk = DISK,
+): Promise<void> {
+  const partial = partialOf(file)
+  const out = await disk.open(partial, 'w')
+  try {
+    try {
+      for (const lines of snapshotLines(table, revision)) {
+        await writeAll(out, Buffer.from(lines.join('\n') + '\n'))
+        await new Promise(setImmediate)
+      }
+      await out.datasync()
+    } finally {
+      await out.close()
+    }
+    await disk.rename(partial, file)
+  } catch (error) {
+    await disk.unlink(partial).catch(() => undefined)
+    throw error
   }
-  await put([
+  // Only now may the journal before it go.
+  await disk.syncFolder(dirname(file))
+}
+
+/** Two processes may write a snapshot at one place during a handover. */
+const partialOf = (file: string) => `${file}.${process.pid}.partial`
+
+function* snapshotLines(table: Table, revision: number): Generator<string[]> {
+  yield [
     JSON.stringify({ format: FORMAT, revision }),
     JSON.stringify([...table.domains.values()].map((part) => part.domain)),
     JSON.stringify([...table.domains.values()].flatMap((part) => part.rules.rules.map((rule) => rule.row))),
-  ])
+  ]
   let count = 0
   let rows: Values[] = []
   let plain: PlainLine['plain'] = []
@@ -126,38 +150,46 @@ export async function writeSnapshot(file: string, table: Table, revision = table
       if (entry.extra === null) plain.push(entry.id, canonical, entry.destination, entry.flags)
       else rows.push(toValues(entryRow(entry, domain, canonical)))
       if (plain.length === ROWS_A_LINE * PLAIN_VALUES) {
-        await put([JSON.stringify({ domain, plain } satisfies PlainLine)])
+        yield [JSON.stringify({ domain, plain } satisfies PlainLine)]
         plain = []
       }
       if (rows.length === ROWS_A_LINE) {
-        await put([JSON.stringify({ rows })])
+        yield [JSON.stringify({ rows })]
         rows = []
       }
     }
-    await put([JSON.stringify({ domain, plain } satisfies PlainLine)])
+    yield [JSON.stringify({ domain, plain } satisfies PlainLine)]
     plain = []
   }
-  await put([JSON.stringify({ rows }), JSON.stringify({ links: count })])
-  out.end()
-  await Promise.race([once(out, 'close'), failed])
-  await rename(partial, file)
+  yield [JSON.stringify({ rows }), JSON.stringify({ links: count })]
 }
 
-/** A table that was loaded goes to disk so soon. */
+/** Removes what processes that were killed left of snapshots they had not finished. */
+export async function removePartials(file: string): Promise<void> {
+  for (const name of await readdir(dirname(file)).catch(() => [])) {
+    const pid = new RegExp(`^${basename(file).replace('.', '\\.')}\\.(\\d+)\\.partial$`).exec(name)?.[1]
+    if (pid !== undefined && !existsSync(`/proc/${pid}`)) await unlink(join(dirname(file), name)).catch(() => undefined)
+  }
+}
+
+/** A table that was loaded goes to disk after this. */
 const SNAPSHOT_MS = 5000
+/** A snapshot that the disk refused is tried again after this. */
+const RETRY_MS = 30_000
 /** A journal that has grown beyond this is folded into a new snapshot; starting takes longer with each line of it. */
-const MOST_JOURNAL = 16_000_000
+const MAX_JOURNAL = 16_000_000
 
 /**
  * Keeps what is on disk behind the table: small changes go to the journal, `soon` writes a snapshot in a while, `now`
- * before the end. `revision` is the one all of the table stands at: what waits for its moment is not in it yet. Faults
- * are told, never thrown.
+ * before the end. `revision` is the one the whole table has reached: scheduled changes are not in it yet. Faults are
+ * logged, never thrown.
  */
 export function snapshotKeeper(
   file: string,
   journal: Journal,
   { table, revision }: { table(): Table; revision(): number },
   log: (line: string) => void,
+  disk: Disk = DISK,
 ) {
   let timer: NodeJS.Timeout | undefined
   let writing = Promise.resolve()
@@ -167,26 +199,32 @@ export function snapshotKeeper(
     writing = writing
       .then(async () => {
         await journal.turn()
-        await writeSnapshot(file, table(), revision())
+        await writeSnapshot(file, table(), revision(), disk)
         await journal.settled()
       })
-      .catch((error: Error) => void log(`the snapshot cannot be written: ${faultInWords(error)}`))
+      .catch((error: Error) => {
+        log(`the snapshot cannot be written: ${faultInWords(error)}`)
+        soon(RETRY_MS)
+      })
     return writing
   }
-  const soon = () => void (timer ??= setTimeout(() => void now(), SNAPSHOT_MS))
+  const soon = (afterMs = SNAPSHOT_MS) => void (timer ??= setTimeout(() => void now(), afterMs).unref())
   return {
     now,
-    soon,
-    note(change: TableChange) {
+    soon: () => soon(),
+    note(change: Partial<TableChange>) {
       journal.note(revision(), change)
-      if (journal.size > MOST_JOURNAL) soon()
+      if (journal.size > MAX_JOURNAL || journal.needsSnapshot) soon()
     },
-    /** Before the end: a journal is enough where it is short. */
+    /** Before the end: a journal is enough where it is short and complete. */
     async settle() {
-      if (timer !== undefined) return now()
+      if (timer !== undefined || journal.needsSnapshot) await now()
       await writing
       await journal.flushed()
+      clearTimeout(timer)
     },
+    /** Writes nothing more by itself. */
+    stop: () => clearTimeout(timer),
   }
 }
 

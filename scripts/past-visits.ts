@@ -5,11 +5,11 @@ import { Admission } from '../core/misses'
 import { answer, compile } from '../core/table'
 import { readEvent, type VisitEvent } from '../core/visits'
 import { connectionConfig } from '../environment/database-url'
-import { readDomains, readLinks, readRules } from '../gateway/rows'
+import { queryOf } from '../gateway/ledger'
 import { readFields } from '../gateway/fields'
 import { createObserver } from '../gateway/observe'
 import { storeBatches } from '../shipper/batch'
-import type { LinkRow } from '../core/rows'
+import { readDomainRows, readLinkRows, readRuleRows, type LinkRow } from '../core/rows'
 import { seeded } from '../server/database/seed/chance'
 import { Crowd, type Poster } from '../standins/visitors/crowd'
 
@@ -46,8 +46,9 @@ export async function fillPastVisits(
   const connection = await mariadb.createConnection(connectionConfig(databaseUrl))
   try {
     const links: LinkRow[] = []
-    for await (const page of readLinks(connection)) links.push(...page)
-    const table = compile(await readDomains(connection), links, 0, await readRules(connection))
+    const query = queryOf(() => connection)
+    for await (const page of readLinkRows(query)) links.push(...page)
+    const table = compile(await readDomainRows(query), links, 0, await readRuleRows(query))
     const random = seeded(2026)
     const crowd = new Crowd(posters, random)
     const [{ time_zone: timeZone }] = await connection.query('SELECT time_zone FROM organisation WHERE id = 1')

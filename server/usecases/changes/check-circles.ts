@@ -1,8 +1,10 @@
-import { QueryTypes, type Transaction } from 'sequelize'
+import type { Transaction } from 'sequelize'
 import { toWire } from '../../../core/address'
+import { readChanges } from '../../../core/ledger-follower'
 import { follow, isOnHosts } from '../../../core/table'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
+import { queryOf } from '../../database/query'
 import { onOurs, readChanged } from '../conflicts/read-survey'
 import { Problem } from '../problem'
 import type { Part } from './write-many'
@@ -38,27 +40,14 @@ export async function refuseCircles(
   revision: number,
 ): Promise<void> {
   const since = Math.min(revision, survey.revision)
-  const entries = await db.sequelize.query<{ id: number; subject_kind: string; subject_id: number }>(
-    `SELECT id, subject_kind, subject_id FROM ledger_entry
-     WHERE revision > ? AND subject_kind IN ('link', 'links', 'rule', 'domain')`,
-    { replacements: [since], type: QueryTypes.SELECT, transaction },
-  )
-  const several = entries.filter(({ subject_kind }) => subject_kind === 'links').map(({ id }) => Number(id))
-  const together =
-    several.length === 0
-      ? []
-      : await db.sequelize.query<{ link_id: number }>('SELECT link_id FROM ledger_entry_link WHERE entry_id IN (?)', {
-          replacements: [several],
-          type: QueryTypes.SELECT,
-          transaction,
-        })
-  const idsOf = (kind: string) =>
-    entries.filter(({ subject_kind }) => subject_kind === kind).map(({ subject_id }) => Number(subject_id))
-  const late = new Set([...together.map((row) => Number(row.link_id)), ...survey.behind.keys()])
-  const others = [...idsOf('link'), ...(await onOurs(db, survey, late, transaction))]
+  const changes = await readChanges(queryOf(db, transaction), since, { addresses: false })
+  const idsOf = (isTogether: boolean) =>
+    changes.links.filter((link) => link.together === isTogether).map(({ id }) => id)
+  const late = new Set([...idsOf(true), ...survey.behind.keys()])
+  const others = [...idsOf(false), ...(await onOurs(db, survey, late, transaction))]
   if (own.links.size === 0 && others.length === 0) return
   const links = [...new Set([...own.links, ...others])]
-  const change = await readChanged(db, { links, domains: idsOf('domain'), rules: idsOf('rule') }, transaction)
+  const change = await readChanged(db, { links, domains: changes.domains, rules: changes.rules }, transaction)
   const inverse = survey.state.putRows(change)
   try {
     for (const link of change.links ?? []) {

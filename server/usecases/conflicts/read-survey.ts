@@ -1,7 +1,9 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import { readsOtherwise, Survey, type SurveyChange, type SurveyDiff } from '../../../core/conflicts'
+import { readChanges, readRevision } from '../../../core/ledger-follower'
 import { LINK_FIELDS, RULE_FIELDS, rowReader, toSurveyDomain, type SurveyLink } from '../../../core/rows'
 import type { Database } from '../../database/open'
+import { queryOf } from '../../database/query'
 import { yielder } from '../yield-to-event-loop'
 
 const PAGE = 1000
@@ -15,11 +17,6 @@ async function select(db: Database, sql: string, replacements: unknown[], transa
   return db.sequelize.query<Raw>(sql, { replacements, type: QueryTypes.SELECT, transaction })
 }
 
-async function readRevision(db: Database, transaction?: Transaction): Promise<number> {
-  const [row] = await select(db, 'SELECT revision FROM organisation WHERE id = 1', [], transaction)
-  return Number(row?.revision ?? 0)
-}
-
 /** Reads the whole register into a survey that has not been scanned yet. */
 export async function readSurvey(
   db: Database,
@@ -28,7 +25,7 @@ export async function readSurvey(
   survey = new Survey(),
 ): Promise<Survey> {
   // First the revision: what changes while rows are read is read again afterwards.
-  survey.revision = await readRevision(db, transaction)
+  survey.revision = await readRevision(queryOf(db, transaction))
   const domains = await db.Domain.findAll({ transaction })
   survey.load(domains.map(toSurveyDomain), [], [], Date.now())
   const page = (after: number) =>
@@ -48,7 +45,7 @@ export async function readSurvey(
   return survey
 }
 
-const MOST_ENTRIES = 20_000
+const MAX_ENTRIES = 20_000
 /** Links changed together beyond this are taken in later, step by step. */
 const FEW_TOGETHER = 100
 /** So many are read at once, and so few of them taken in before others get their turn. */
@@ -64,31 +61,18 @@ interface Since {
 
 /** All that has an entry in the ledger after a survey’s revision, as it is now; `undefined` where that is too much. */
 async function changedSince(db: Database, survey: Survey, transaction?: Transaction): Promise<Since | undefined> {
-  const entries = await select(
-    db,
-    'SELECT id, revision, subject_kind, subject_id FROM ledger_entry WHERE revision > ? AND subject_kind IN ' +
-      `('link', 'links', 'domain', 'rule') ORDER BY revision LIMIT ${MOST_ENTRIES}`,
-    [survey.revision],
-    transaction,
-  )
-  if (entries.length === MOST_ENTRIES) return undefined
-  const ids = (kind: string) => [
-    ...new Set(entries.filter((entry) => entry.subject_kind === kind).map((entry) => Number(entry.subject_id))),
-  ]
-  const many = entries.filter((entry) => entry.subject_kind === 'links').map((entry) => Number(entry.id))
-  const together =
-    many.length === 0
-      ? []
-      : await select(db, 'SELECT link_id FROM ledger_entry_link WHERE entry_id IN (?)', [many], transaction)
-  const several = [...new Set(together.map((row) => Number(row.link_id)))]
+  const changes = await readChanges(queryOf(db, transaction), survey.revision, { limit: MAX_ENTRIES, addresses: false })
+  if (!changes.complete) return undefined
+  const several = [...new Set(changes.links.filter(({ together }) => together).map(({ id }) => id))]
   const behind = several.length > FEW_TOGETHER ? several : []
-  const links = [...new Set([...ids('link'), ...(behind.length > 0 ? [] : several)])]
-  const change = await readChanged(db, { links, domains: ids('domain'), rules: ids('rule') }, transaction)
+  const single = changes.links.filter(({ together }) => !together).map(({ id }) => id)
+  const links = [...new Set([...single, ...(behind.length > 0 ? [] : several)])]
+  const change = await readChanged(db, { links, domains: changes.domains, rules: changes.rules }, transaction)
   // The watch of names notes what it sees in the ledger; most of that is nothing to us.
   change.domains = change.domains?.filter(
     (domain) => JSON.stringify(domain) !== JSON.stringify(survey.state.domains.get(domain.id)),
   )
-  return { revision: Number(entries.at(-1)?.revision ?? survey.revision), change, behind }
+  return { revision: changes.revision, change, behind }
 }
 
 /**

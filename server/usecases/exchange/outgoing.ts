@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { tableOfStates } from '../../../core/ledger'
-import { rowOfState, RULE_FIELDS, type RuleRow } from '../../../core/rows'
+import { readDomainRows, readRuleRows, rowOfState, RULE_FIELDS, type RuleRow } from '../../../core/rows'
 import { entryRow, type Table } from '../../../core/table'
 import type { Outgoing, OutLink } from '../../../core/formats/write'
 import type { ExportQuery } from '../../../core/schemas'
@@ -10,7 +10,7 @@ import { pastStates } from '../ledger/past-states'
 import { readTags } from '../links/link-state'
 import { fieldProblem } from '../problem'
 import { tableNow } from '../replay/tables'
-import { readDomainRows, readRuleRows } from '../targets/table-rows'
+import { queryOf } from '../../database/query'
 
 const PAGE = 5000
 
@@ -70,11 +70,11 @@ async function writtenNow(db: Database, domainId: number): Promise<Written> {
     after = Number(rows.at(-1)!.id)
     for (const { id, title, note, owner } of rows) words.set(Number(id), { title, note: note ?? '', owner })
   }
-  return { table, words, rules: await readRuleRows(db) }
+  return { table, words, rules: await readRuleRows(queryOf(db)) }
 }
 
 async function writtenAt(db: Database, at: Date): Promise<Written> {
-  const today = new Map((await readDomainRows(db)).map((domain) => [domain.id, domain]))
+  const today = new Map((await readDomainRows(queryOf(db))).map((domain) => [domain.id, domain]))
   const states = await pastStates(db, at)
   const words = new Map<number, Words>()
   const rules: RuleRow[] = []

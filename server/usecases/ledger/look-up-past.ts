@@ -4,7 +4,8 @@ import { tableOfStates } from '../../../core/ledger'
 import { explain, type Answer } from '../../../core/table'
 import type { PastAnswer, PastQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { readDomainRows } from '../targets/table-rows'
+import { readDomainRows } from '../../../core/rows'
+import { queryOf } from '../../database/query'
 import { fieldProblem } from '../problem'
 import { pastStatesAround } from './past-states'
 
@@ -16,7 +17,7 @@ export async function lookUpPast(db: Database, query: PastQuery): Promise<PastAn
   const at = new Date(query.at)
   if (at.getTime() > Date.now())
     throw fieldProblem('at', 'This moment lies ahead; the trace tells what an address will lead to.')
-  const domains = await readDomainRows(db)
+  const domains = await readDomainRows(queryOf(db))
   const path = typed.target.replace(/[?#].*$/, '')
   const around = domains.flatMap((domain) => {
     if (domain.host !== host.host) return []

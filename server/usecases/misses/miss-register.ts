@@ -1,14 +1,13 @@
-import { QueryTypes } from 'sequelize'
+import { readChanges, readRevision, readsSlugsOtherwise, stillOwned } from '../../../core/ledger-follower'
 import { LinkIndex, type IndexedLink } from '../../../core/misses'
-import { LINK_SELECT, toLinkRows, type LinkRow } from '../../../core/rows'
-import { compile, dropLink, putDomain, putLink, putRules, standingAt, type Table } from '../../../core/table'
+import { readDomainRows, readLinkRows, readLinkRowsById, readRuleRows, type LinkRow } from '../../../core/rows'
+import { compile, patchTable, putDomain, putLink, putRules, standingAt, type Table } from '../../../core/table'
 import type { Database } from '../../database/open'
-import { readDomainRows, readRuleRows } from '../targets/table-rows'
+import { queryOf } from '../../database/query'
 import { inSteps, yielder } from '../yield-to-event-loop'
 
-const PAGE = 1000
 /** More entries than this are not gone through one by one. */
-const MOST_ENTRIES = 2000
+const MAX_ENTRIES = 2000
 /** Figures of visits are taken anew so often; they change by the day. */
 const FIGURES_MS = 600_000
 
@@ -19,13 +18,6 @@ export interface MissRegister {
   index: LinkIndex
   figuresAt: number
 }
-
-type Raw = Record<string, unknown>
-const select = (db: Database, sql: string, replacements: unknown[] = []) =>
-  db.sequelize.query<Raw>(sql, { replacements, type: QueryTypes.SELECT })
-
-const revisionOf = async (db: Database) =>
-  Number((await select(db, 'SELECT revision FROM organisation WHERE id = 1'))[0]?.revision ?? 0)
 
 const toIndexed = (row: LinkRow, visits: number, now: number): IndexedLink => ({
   id: row.id,
@@ -39,82 +31,54 @@ const toIndexed = (row: LinkRow, visits: number, now: number): IndexedLink => ({
 
 async function load(db: Database): Promise<MissRegister> {
   // The revision first: what changes meanwhile is read again afterwards, which does no harm.
-  const revision = await revisionOf(db)
-  const table = compile(await readDomainRows(db), [], revision)
+  const query = queryOf(db)
+  const revision = await readRevision(query)
+  const table = compile(await readDomainRows(query), [], revision)
   const links: IndexedLink[] = []
   const yieldNow = yielder('considerate')
   const now = Date.now()
-  for (let after = 0; ;) {
-    const rows = await select(db, `${LINK_SELECT} WHERE l.id > ? ORDER BY l.id LIMIT ${PAGE}`, [after])
-    if (rows.length === 0) break
-    after = Number(rows.at(-1)!.id)
+  for await (const rows of readLinkRows(query)) {
     const visits = await visitsOf(db, rows)
-    for (const row of toLinkRows(rows)) {
+    for (const row of rows) {
       putLink(table, row)
       links.push(toIndexed(row, visits.get(row.id) ?? 0, now))
     }
     await yieldNow()
   }
-  putRules(table, await readRuleRows(db))
+  putRules(table, await readRuleRows(query))
   return { revision, table, index: await inSteps(LinkIndex.make(links), yieldNow), figuresAt: now }
 }
 
-async function visitsOf(db: Database, rows: readonly Raw[]): Promise<Map<number, number>> {
+async function visitsOf(db: Database, rows: readonly LinkRow[]): Promise<Map<number, number>> {
   if (rows.length === 0) return new Map()
-  const found = await select(db, 'SELECT id, visits_28 FROM link WHERE id IN (?)', [rows.map(({ id }) => Number(id))])
+  const ids = rows.map(({ id }) => id)
+  const found = await queryOf(db)(`SELECT id, visits_28 FROM link WHERE id IN (${ids.map(() => '?').join(',')})`, ids)
   return new Map(found.map((row) => [Number(row.id), Number(row.visits_28)]))
 }
 
 /** Brings a register up to the ledger; `undefined` where it has to be read anew. */
 async function catchUp(db: Database, register: MissRegister): Promise<MissRegister | undefined> {
-  const entries = await select(
-    db,
-    `SELECT id, revision, subject_kind, subject_id, before_state FROM ledger_entry WHERE revision > ?
-     ORDER BY revision LIMIT ${MOST_ENTRIES}`,
-    [register.revision],
-  )
-  if (entries.length === MOST_ENTRIES) return undefined
-  if (entries.length === 0) return register
+  const query = queryOf(db)
+  const changes = await readChanges(query, register.revision, { limit: MAX_ENTRIES })
+  if (!changes.complete) return undefined
+  if (changes.revision === register.revision) return register
   const { table, index } = register
-  const kinds = new Set(entries.map((entry) => entry.subject_kind as string))
-  if (kinds.has('domain')) {
-    const domains = await readDomainRows(db)
-    for (const domain of domains) {
-      const before = table.domains.get(domain.id)?.domain
-      const moved =
-        before &&
-        (before.capitalsMatter !== domain.capitalsMatter || before.trailingSlashMatters !== domain.trailingSlashMatters)
-      if (moved) return undefined
-      putDomain(table, domain)
-    }
+  if (changes.domains.length > 0) {
+    const domains = await readDomainRows(query)
+    if (domains.some((domain) => readsSlugsOtherwise(table, domain))) return undefined
+    for (const domain of domains) putDomain(table, domain)
   }
-  const many = entries.filter((entry) => entry.subject_kind === 'links').map((entry) => Number(entry.id))
-  const together = many.length
-    ? await select(db, 'SELECT link_id, before_state FROM ledger_entry_link WHERE entry_id IN (?)', [many])
-    : []
-  const single = entries.filter((entry) => entry.subject_kind === 'link')
-  const ids = [
-    ...new Set([...single.map((entry) => Number(entry.subject_id)), ...together.map((row) => Number(row.link_id))]),
-  ]
+  const ids = [...new Set(changes.links.map(({ id }) => id))]
   if (ids.length > 0) {
-    for (const entry of [...single, ...together]) {
-      const state = (typeof entry.before_state === 'string' ? JSON.parse(entry.before_state) : entry.before_state) as {
-        domainId?: number
-        canonical?: string | null
-      } | null
-      if (state?.domainId !== undefined && typeof state.canonical === 'string')
-        dropLink(table, state.domainId, state.canonical)
-    }
-    for (const id of ids) index.drop(id)
-    const rows = await select(db, `${LINK_SELECT} WHERE l.id IN (?) OR l.forwards_to IN (?)`, [ids, ids])
+    const rows = await readLinkRowsById(query, ids)
     const visits = await visitsOf(db, rows)
-    for (const row of toLinkRows(rows)) {
-      putLink(table, row)
-      index.put(toIndexed(row, visits.get(row.id) ?? 0, Date.now()))
-    }
+    const former = changes.links.flatMap(({ id, addresses }) => addresses.map((address) => ({ ...address, link: id })))
+    patchTable(table, { gone: stillOwned(table, former), links: rows })
+    for (const id of ids) index.drop(id)
+    for (const row of rows) index.put(toIndexed(row, visits.get(row.id) ?? 0, Date.now()))
   }
-  if (kinds.has('rule')) putRules(table, await readRuleRows(db))
-  register.revision = Number(entries.at(-1)!.revision)
+  if (changes.rules.length > 0) putRules(table, await readRuleRows(query))
+  register.revision = changes.revision
   return index.isWorn ? undefined : register
 }
 

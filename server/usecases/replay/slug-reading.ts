@@ -1,11 +1,11 @@
 import { QueryTypes } from 'sequelize'
 import { canonicalSlug } from '../../../core/address'
-import { LINK_SELECT, toLinkRows, type LinkRow } from '../../../core/rows'
+import { LINK_SELECT, readDomainRows, toLinkRows, type LinkRow } from '../../../core/rows'
 import type { SlugDecision } from '../../../core/schemas'
 import { finalAddresses } from '../../../core/slugs'
 import { dropLink, patchTable, putLink, type Table } from '../../../core/table'
 import type { Database } from '../../database/open'
-import { readDomainRows } from '../targets/table-rows'
+import { queryOf } from '../../database/query'
 
 /** How a domain would read addresses, and what becomes of links that its new slug rules do not fit, by their number. */
 export interface SlugReading {
@@ -39,7 +39,7 @@ export async function putReading(
   if (!step.value.ok) throw new Error(`“${step.value.slug}” is taken under the new rules`)
   const { final, owner } = step.value
 
-  const [domain] = (await readDomainRows(db)).filter(({ id }) => id === domainId)
+  const [domain] = (await readDomainRows(queryOf(db))).filter(({ id }) => id === domainId)
   patchTable(table, { domains: [{ ...domain!, ...reading }] })
   for (const { canonical } of links) dropLink(table, domainId, canonical)
   const byId = new Map(links.map((link) => [link.id, link]))

@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import { tableOfStates } from '../../../core/ledger'
-import { LINK_SELECT, toLinkRows, type LinkRow, type RuleRow } from '../../../core/rows'
+import { LINK_SELECT, readDomainRows, readRuleRows, toLinkRows, type LinkRow, type RuleRow } from '../../../core/rows'
 import { compile, copyTable, patchTable, putLink, putRules, type Table, type TableAt } from '../../../core/table'
 import type { Rewritten } from '../../../core/changes'
 import { fromJson } from '../../database/json'
@@ -8,7 +8,7 @@ import type { Database } from '../../database/open'
 import { pastStates } from '../ledger/past-states'
 import { linksToMake, partsToChange, rulesToMake } from '../exchange/intake-changes'
 import { putReading, type SlugReading } from './slug-reading'
-import { readDomainRows, readRuleRows } from '../targets/table-rows'
+import { queryOf } from '../../database/query'
 
 /** Which two tables requests are put to. */
 export type ReplayTables =
@@ -22,7 +22,7 @@ const PAGE = 5000
 
 /** The table as it is now. */
 export async function tableNow(db: Database): Promise<Table> {
-  const table = compile(await readDomainRows(db), [])
+  const table = compile(await readDomainRows(queryOf(db)), [])
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<Record<string, unknown>>(
       `${LINK_SELECT} WHERE l.id > ? ORDER BY l.id LIMIT ${PAGE}`,
@@ -32,7 +32,7 @@ export async function tableNow(db: Database): Promise<Table> {
     after = Number(rows.at(-1)!.id)
     for (const link of toLinkRows(rows)) putLink(table, link)
   }
-  putRules(table, await readRuleRows(db))
+  putRules(table, await readRuleRows(queryOf(db)))
   return table
 }
 
@@ -40,7 +40,7 @@ export async function tableNow(db: Database): Promise<Table> {
 export async function tablesFor(db: Database, wish: ReplayTables): Promise<{ before: TableAt; after: TableAt }> {
   const now = Date.now()
   if (wish.by === 'moments') {
-    const today = new Map((await readDomainRows(db)).map((domain) => [domain.id, domain]))
+    const today = new Map((await readDomainRows(queryOf(db))).map((domain) => [domain.id, domain]))
     const past = async (at: number) => ({
       table: tableOfStates(await pastStates(db, new Date(at)), today),
       now: at,
@@ -58,7 +58,7 @@ export async function tablesFor(db: Database, wish: ReplayTables): Promise<{ bef
   else if (wish.by === 'intake') await putIntake(db, next, wish.intake)
   else if (wish.by === 'slugs') await putReading(db, next, wish)
   else {
-    const others = (await readRuleRows(db)).filter(({ domainId }) => domainId !== wish.domainId)
+    const others = (await readRuleRows(queryOf(db))).filter(({ domainId }) => domainId !== wish.domainId)
     patchTable(next, { rules: [...others, ...wish.rules] })
   }
   return { before: { table, now: at }, after: { table: next, now: at } }
@@ -107,7 +107,7 @@ async function putIntake(db: Database, table: Table, id: number): Promise<void> 
     const { title: _title, ...row } = rule
     return { ...row, status: row.status as RuleRow['status'], id: -1 - index, position: LAST_RULE + index }
   })
-  if (rules.length > 0) patchTable(table, { rules: [...(await readRuleRows(db)), ...rules] })
+  if (rules.length > 0) patchTable(table, { rules: [...(await readRuleRows(queryOf(db))), ...rules] })
 }
 
 /** Behind all rules there are. */

@@ -1,7 +1,8 @@
 import { canonicalSlug, readHost, readSlug, readTarget } from '../../../core/address'
 import { answer, compile, putLink, type Table } from '../../../core/table'
 import type { Database } from '../../database/open'
-import { readDomainRows, readLinkRow, readRuleRows } from './table-rows'
+import { readDomainRows, readLinkRow, readRuleRows } from '../../../core/rows'
+import { queryOf } from '../../database/query'
 
 /** What our own gateway answers for one of our addresses. */
 export interface OwnAnswer {
@@ -17,8 +18,9 @@ const KEPT_MS = 3000
  * `undefined` for every other address.
  */
 export function makeOwnAnswers(db: Database): (url: string) => Promise<OwnAnswer | undefined> {
+  const query = queryOf(db)
   let kept: { at: number; rows: ReturnType<typeof read> } | undefined
-  const read = async () => ({ domains: await readDomainRows(db), rules: await readRuleRows(db) })
+  const read = async () => ({ domains: await readDomainRows(query), rules: await readRuleRows(query) })
   return async (url) => {
     const { hostname, pathname, search } = new URL(url)
     const host = readHost(hostname)
@@ -42,7 +44,7 @@ export function makeOwnAnswers(db: Database): (url: string) => Promise<OwnAnswer
     if (split.ok && reading?.ok) {
       const bare = reading.canonical.replace(/(?:[^\p{L}\p{N}/%]|%[0-9A-F]{2})+$/u, '')
       for (const slug of new Set([reading.canonical, canonicalSlug(bare, domain)])) {
-        const link = slug === undefined ? undefined : await readLinkRow(db, domain.id, slug)
+        const link = slug === undefined ? undefined : await readLinkRow(query, domain.id, slug)
         if (link) putLink(table, link)
       }
     }

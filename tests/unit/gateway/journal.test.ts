@@ -5,7 +5,7 @@ import { afterEach, beforeEach, describe, expect, it } from 'vitest'
 import { compile, countLinks, type Table } from '../../../core/table'
 import { LINK_FIELDS, rowOfState, type DomainRow, type LinkRow } from '../../../core/rows'
 import { domainRowOfState } from '../../../core/rows'
-import { ChangeOver } from '../../../gateway/change-over'
+import { ScheduledPatches } from '../../../core/ledger-follower/scheduled-patches'
 import { Journal } from '../../../gateway/journal'
 import { readSnapshot, snapshotKeeper } from '../../../gateway/snapshot'
 
@@ -105,21 +105,22 @@ describe('the journal beside a snapshot', () => {
     expect(countLinks(await started())).toBe(4)
     // And once more: nothing of the first is lost.
     await journal.turn()
-    expect(readFileSync(file('table.journal.before'), 'utf8').trim().split('\n')).toHaveLength(2)
+    expect(readFileSync(file('table.journal.before'), 'utf8').split('\n').filter(Boolean)).toHaveLength(2)
     expect(countLinks(await started())).toBe(4)
   })
 
   it('never claims what still waits for its moment', async () => {
-    const changeOver = new ChangeOver(() => undefined)
-    changeOver.keep(Date.now() + 60_000, 11, [], [link(1, 'fares', 'https://waits.example/')])
-    revision = Math.min(12, changeOver.settledRevision)
+    const patches = new ScheduledPatches()
+    const waits = { id: 1, revision: 11, liveAt: Date.now() + 60_000, addresses: [], together: true }
+    patches.sort(table, [waits], [link(1, 'fares', 'https://waits.example/')], Date.now())
+    revision = Math.min(12, patches.settledRevision)
     await keeper.now()
     keeper.note({ links: [link(2, 'night', 'https://later.example/')] })
     await keeper.settle()
     // The ledger is followed from before it, so that it is taken in again.
     expect((await started()).revision).toBe(10)
-    changeOver.take(Date.now() + 120_000)
-    expect(changeOver.settledRevision).toBe(Infinity)
+    patches.due(table, Date.now() + 120_000)
+    expect(patches.settledRevision).toBe(Infinity)
   })
 
   it('without a snapshot it belongs to is nothing', async () => {

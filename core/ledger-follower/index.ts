@@ -1,0 +1,5 @@
+export { readChanges, readRevision } from './read-changes'
+export type { Address, LedgerChanges, LinkChange } from './read-changes'
+export { stillOwned } from './still-owned'
+export { readsSlugsOtherwise, TableFollower } from './table-follower'
+export type { TableChange, TableSource } from './table-follower'
