@@ -1,6 +1,6 @@
 import { spawn, spawnSync, type ChildProcess } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
+import { cpSync, existsSync, mkdirSync, readFileSync, renameSync, rmSync, statSync, writeFileSync } from 'node:fs'
 import { constants, setPriority, tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import mariadb from 'mariadb'
@@ -58,6 +58,7 @@ export async function startMariaDb(folder: string, port: number): Promise<Privat
       '--innodb-buffer-pool-size=256M',
       '--max-allowed-packet=64M',
       '--performance-schema=off',
+      ...(process.env.FIDES_MARIADB_FLAGS?.split(' ') ?? []),
     ],
     // Its own process group: Ctrl-C in a terminal is for the start script, which ends the server last.
     { stdio: 'ignore', env: { ...process.env, PATH }, detached: true },
@@ -117,6 +118,13 @@ async function signal(server: ChildProcess, ended: Promise<void>, name: NodeJS.S
 function makeData(home: string, data: string): void {
   const partial = `${data}.partial`
   rmSync(partial, { recursive: true, force: true })
+  // Tests begin from a folder that was prepared once.
+  const prepared = process.env.FIDES_PREPARED_DATA
+  if (prepared !== undefined) {
+    cpSync(join(prepared, 'data'), partial, { recursive: true })
+    cpSync(join(prepared, 'passwords.json'), join(home, 'passwords.json'))
+    return renameSync(partial, data)
+  }
   const made = spawnSync(
     'mariadb-install-db',
     [

@@ -5,6 +5,7 @@ import { constants, getPriority, setPriority } from 'node:os'
 import { relative } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
 import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import prepareDatabase from '../tests/prepared-database'
 import { buildIfChanged } from './build'
 
 interface Outcome {
@@ -133,6 +134,7 @@ const began = Date.now()
 const outcomes: Outcome[] = []
 try {
   buildIfChanged(print)
+  await prepareDatabase()
   // Tests wait for each other most of their time: what needs nothing but a processor runs beside them, after them.
   const beside = (async () => [
     await whole('lint', 'npm', ['run', '--silent', 'lint']),

@@ -1,3 +1,4 @@
+import { randomBytes } from 'node:crypto'
 import { constants, getPriority, hostname, setPriority } from 'node:os'
 import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
@@ -5,6 +6,7 @@ import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
 import { keepHeldChanges } from '../server/docket/dates/keep-held-changes'
 import { makeDueChanges } from '../server/usecases/changes/due-proposals'
+import { giveBackJobs } from '../server/usecases/jobs/give-back'
 import { makeNamesContext } from '../server/names/context'
 import { registerJobs, runDueJob, type Job } from './leases'
 import { makeWatch } from './watch-domains'
@@ -26,7 +28,8 @@ if (getPriority() < PRIORITY_BELOW_NORMAL) setPriority(PRIORITY_BELOW_NORMAL)
 
 const environment = readEnvironment(workerVariables)
 const db = openDatabase(environment.FIDES_DATABASE_URL, { poolSize: 12 })
-const name = `${hostname()}-${process.pid}`
+// Two containers may have the same host name and process id.
+const name = `${hostname()}-${process.pid}-${randomBytes(4).toString('hex')}`
 const logger = makeLog('worker')
 const log = (line: string) => logger.info(line)
 
@@ -46,6 +49,7 @@ const LINES: readonly (readonly Job[])[] = [
 
 /** Makes the changes whose moment has come, and counts them. */
 async function makeChanges(): Promise<void> {
+  await giveBackJobs(db)
   const { made, held } = await makeDueChanges(db)
   changesMade.inc({ outcome: 'made' }, made.length)
   changesMade.inc({ outcome: 'held' }, held.length)

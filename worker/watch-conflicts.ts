@@ -1,8 +1,8 @@
 import type { Conflict, Survey, SurveyDiff } from '../core/conflicts'
 import type { Database } from '../server/database/open'
-import type { ConflictScanModel } from '../server/database/models/conflict-scan'
 import { yielder } from '../server/usecases/yield-to-event-loop'
-import { takeScan } from '../server/usecases/conflicts/conflict-scan'
+import { takeScan, type ScanWork } from '../server/usecases/conflicts/conflict-scan'
+import { LeaseLost } from '../server/usecases/jobs/leased-work'
 import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
 import { catchUp, readSurvey, renewSurvey, takeBehind } from '../server/usecases/conflicts/read-survey'
 import { FIGURES_MS, takeFigures } from '../server/usecases/conflicts/survey-figures'
@@ -67,32 +67,32 @@ export function makeConflictWatch(
     }
   }
 
-  /** Reads the register anew and scans all of it; the survey it gives stands in for the old one. */
-  async function scan(db: Database, asked: ConflictScanModel): Promise<Survey | undefined> {
+  /** Reads the register again and scans all of it; the index it returns takes the place of the old one. */
+  async function scan(db: Database, asked: ScanWork): Promise<Survey | undefined> {
     try {
-      const fresh = await readSurvey(db)
-      const whole = await drive(fresh, async (phase, done, total) => {
-        await asked.update({ phase, done, total })
-        await asked.reload({ attributes: ['cancel'] })
-        return !asked.cancel && !stopping()
+      return await asked.run(async () => {
+        const fresh = await readSurvey(db)
+        const isWhole = await drive(fresh, async (phase, done, total) => {
+          await asked.beat({ phase, done, total })
+          return !stopping()
+        })
+        if (!isWhole) {
+          await asked.finish({ to: 'queued' })
+          return undefined
+        }
+        await keepAllConflicts(db, fresh)
+        const found: Record<string, number> = {}
+        for (const conflict of fresh.conflicts) found[conflict.kind] = (found[conflict.kind] ?? 0) + 1
+        const { size } = fresh.state.links
+        const values = { found: JSON.stringify(found), done: size, total: size, ended_at: new Date() }
+        await asked.finish({ to: 'done', values })
+        return fresh
       })
-      if (!whole) {
-        await asked.update(stopping() ? { state: 'queued' } : { state: 'cancelled', endedAt: new Date() })
-        return undefined
-      }
-      await keepAllConflicts(db, fresh)
-      const found: Record<string, number> = {}
-      for (const conflict of fresh.conflicts) found[conflict.kind] = (found[conflict.kind] ?? 0) + 1
-      await asked.update({
-        state: 'done',
-        found,
-        done: fresh.state.links.size,
-        total: fresh.state.links.size,
-        endedAt: new Date(),
-      })
-      return fresh
     } catch (error) {
-      await asked.update({ state: 'failed', error: (error as Error).message.slice(0, 500), endedAt: new Date() })
+      // Cancelled.
+      if (error instanceof LeaseLost) return undefined
+      const problem = (error as Error).message.slice(0, 600)
+      await asked.finish({ to: 'failed', values: { problem, ended_at: new Date() } }).catch(() => undefined)
       throw error
     }
   }

@@ -15,6 +15,7 @@ import * as noticesAndDates from './migrations/0012-notices-and-dates'
 import * as visitsInColumns from './migrations/0013-visits-in-columns'
 import * as exchange from './migrations/0014-exchange'
 import * as onceKeys from './migrations/0015-once-keys'
+import * as longJobs from './migrations/0016-long-jobs'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -33,6 +34,7 @@ const MIGRATIONS = [
   visitsInColumns,
   exchange,
   onceKeys,
+  longJobs,
 ]
 
 /** Their names in order. */

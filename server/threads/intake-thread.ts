@@ -1,12 +1,14 @@
 import { parentPort, workerData } from 'node:worker_threads'
 import { openDatabase } from '../database/open'
 import { computeIntake } from '../usecases/exchange/compute-intake'
+import { importJobs, type ImportWork } from '../usecases/exchange/import-jobs'
+import { LeasedWork } from '../usecases/jobs/leased-work'
 import { Problem } from '../usecases/problem'
 
-/** What a reading thread is told when it starts. */
+/** What a reading thread is given when it starts: the work, whose heartbeat the process that started it keeps up. */
 export interface IntakeWork {
   databaseUrl: string
-  intake: number
+  expected: ImportWork['expected']
 }
 
 /** What came of it: nothing where it is written, a sentence where it could not be. */
@@ -14,20 +16,17 @@ export type FromIntake = { done: true } | { problem: string; ours: boolean }
 
 const TELL_MS = 300
 
-async function work({ databaseUrl, intake: id }: IntakeWork): Promise<void> {
+async function read({ databaseUrl, expected }: IntakeWork): Promise<void> {
   const db = openDatabase(databaseUrl, { poolSize: 5 })
-  let told = 0
+  const work = LeasedWork.held(importJobs(db), expected)
+  let toldAt = 0
   try {
-    const intake = await db.Intake.findByPk(id)
-    if (!intake || intake.state !== 'reading') throw new Problem(409, 'Not wanted', 'It was withdrawn.')
-    await computeIntake(db, intake, async (step, done, total) => {
-      if (Date.now() - told < TELL_MS) return
-      told = Date.now()
-      const [mine] = await db.Intake.update(
-        { step, done, total, seenAt: new Date() },
-        { where: { id, state: 'reading' } },
-      )
-      if (mine === 0) throw new Problem(409, 'Not wanted', 'It was withdrawn.')
+    const intake = await db.Intake.findByPk(expected.id)
+    if (!intake) throw new Problem(409, 'Not wanted', 'It was withdrawn.')
+    await computeIntake(db, intake, work, async (step, done, total) => {
+      if (Date.now() - toldAt < TELL_MS) return
+      toldAt = Date.now()
+      await work.beat({ step, done, total })
     })
     parentPort!.postMessage({ done: true } satisfies FromIntake)
   } catch (error) {
@@ -40,4 +39,4 @@ async function work({ databaseUrl, intake: id }: IntakeWork): Promise<void> {
   }
 }
 
-void work(workerData as IntakeWork)
+void read(workerData as IntakeWork)

@@ -1,7 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { seeded } from '../../server/database/seed/chance'
-import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
+import { giveBackJobs } from '../../server/usecases/jobs/give-back'
 import { destinationHash } from '../../server/usecases/links/link-state'
 import { TestFides, until, type Told } from './fides'
 
@@ -89,9 +89,12 @@ describe('a change to many links whose making is cut short', () => {
         expect(after, `kill ${kill}`).toEqual({ [`${made ? next : now}.example`]: LINKS })
         expect(await fides.db.LedgerEntry.count()).toBe(entries + Number(made))
         if (!made) {
-          // Whoever looks next gives it back, as nobody makes it any more.
-          await fides.db.Proposal.update({ seenAt: new Date(0) }, { where: { id: proposal.id } })
-          await makeDueChanges(fides.db)
+          // Nobody keeps the lease up: once it lapses, whoever looks next gives the proposal back.
+          await fides.db.Proposal.update(
+            { leasedUntil: new Date(0) },
+            { where: { id: proposal.id, state: 'applying' } },
+          )
+          await giveBackJobs(fides.db)
           const { body } = await call('GET', `/changes/${proposal.id}`)
           expect(body.state).toBe('ready')
           expect((await apply(body)).status).toBe(200)

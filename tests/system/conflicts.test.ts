@@ -186,18 +186,16 @@ describe('a full scan', () => {
     expect((await fides.call('viewer', 'POST', '/conflicts/scan')).status).toBe(403)
   })
 
-  it('under way, with a word to stop, ends at its next step and leaves the docket as it is', async () => {
+  it('whose worker was killed is taken up by the next, and one that was cancelled stays so', async () => {
     const before = (await cases()).map(({ id }) => id)
-    const row = await fides.db.ConflictScan.create({
-      state: 'running',
-      cancel: true,
-      askedBy: 'editor',
-      askedAt: new Date(),
-    })
+    const lapsed = { leasedUntil: new Date(0), resumeState: 'queued', askedBy: 'editor', askedAt: new Date() }
+    const row = await fides.db.ConflictScan.create({ ...lapsed, state: 'running' })
+    const cancelled = await fides.db.ConflictScan.create({ askedBy: 'editor', askedAt: new Date(), state: 'cancelled' })
     await until(
-      'the worker stops it',
-      async () => (await fides.call('viewer', 'GET', `/conflicts/scan/${row.id}`)).body.state === 'cancelled',
+      'the worker does it',
+      async () => (await fides.call('viewer', 'GET', `/conflicts/scan/${row.id}`)).body.state === 'done',
     )
+    expect((await fides.call('viewer', 'GET', `/conflicts/scan/${cancelled.id}`)).body.state).toBe('cancelled')
     expect((await cases()).map(({ id }) => id)).toEqual(before)
   })
 

@@ -246,7 +246,7 @@ describe('a file whose bringing in is cut short', () => {
         expect([0, LINES], `kill ${kill}`).toContain(count)
         expect(await fides.db.LedgerEntry.count()).toBe(entries + Number(count === LINES))
         if (count === 0) {
-          await fides.db.Intake.update({ seenAt: new Date(0) }, { where: { id: intake.id } })
+          await fides.db.Intake.update({ leasedUntil: new Date(0) }, { where: { id: intake.id, state: 'applying' } })
           const { body } = await call('GET', `/imports/${intake.id}`)
           expect(body.state).toBe('ready')
           expect((await apply(body as Told)).status).toBe(200)

@@ -158,9 +158,12 @@ describe('a replay of past requests', () => {
       proposalId: null,
       request,
       askedAt: long,
-      seenAt: long,
+      leasedUntil: long,
+      resumeState: 'failed',
+      resumeProblem: 'The replay was interrupted; start it again.',
+      resumeEnded: true,
     })
     const now = await readReplay(register.db, row.id)
-    expect(now).toMatchObject({ state: 'failed', problem: expect.stringContaining('was ended') })
+    expect(now).toMatchObject({ state: 'failed', problem: expect.stringContaining('was interrupted') })
   })
 })

@@ -6,6 +6,7 @@ import { keepHeldChanges } from '../../server/docket/dates/keep-held-changes'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { makeChange, readProposal, withdrawProposal } from '../../server/usecases/changes/proposals'
 import { listCases } from '../../server/usecases/docket/list-cases'
+import { giveBackJobs } from '../../server/usecases/jobs/give-back'
 import { Partner } from './partner'
 import { administrator, TestRegister } from './register'
 
@@ -125,10 +126,10 @@ describe('a change set for a moment', () => {
   it('whose maker was ended in the middle stands as before', async () => {
     const proposal = await partner.proposeMove()
     await register.db.Proposal.update(
-      { state: 'applying', seenAt: new Date(Date.now() - 120_000) },
+      { state: 'applying', leasedUntil: new Date(Date.now() - 120_000), resumeState: 'ready', resumeProblem: '' },
       { where: { id: proposal.id } },
     )
-    await makeDueChanges(register.db)
+    expect(await giveBackJobs(register.db)).toBe(1)
     const now = await readProposal(register.db, proposal.id)
     expect(now.state).toBe('ready')
     expect((await partner.apply(now)).state).toBe('applied')

@@ -6,6 +6,7 @@ import {
   type InferCreationAttributes,
   type Sequelize,
 } from 'sequelize'
+import { JOB_COLUMNS } from './job-columns'
 
 /** Checks that somebody asked for. */
 export class CheckRunModel extends Model<InferAttributes<CheckRunModel>, InferCreationAttributes<CheckRunModel>> {
@@ -15,6 +16,11 @@ export class CheckRunModel extends Model<InferAttributes<CheckRunModel>, InferCr
   declare askedBy: string
   declare askedAt: Date
   declare endedAt: CreationOptional<Date | null>
+  declare version: CreationOptional<number>
+  declare leasedUntil: CreationOptional<Date | null>
+  declare resumeState: CreationOptional<string | null>
+  declare resumeProblem: CreationOptional<string | null>
+  declare resumeEnded: CreationOptional<boolean>
 }
 
 export function defineCheckRun(sequelize: Sequelize): typeof CheckRunModel {
@@ -26,6 +32,7 @@ export function defineCheckRun(sequelize: Sequelize): typeof CheckRunModel {
       askedBy: { type: DataTypes.STRING(160), allowNull: false },
       askedAt: { type: DataTypes.DATE(3), allowNull: false },
       endedAt: DataTypes.DATE(3),
+      ...JOB_COLUMNS,
     },
     { sequelize, tableName: 'check_run', modelName: 'CheckRun' },
   )

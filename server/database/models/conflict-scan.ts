@@ -7,6 +7,7 @@ import {
   type Sequelize,
 } from 'sequelize'
 import type { ConflictScan } from '../../../core/schemas'
+import { JOB_COLUMNS } from './job-columns'
 
 export class ConflictScanModel extends Model<
   InferAttributes<ConflictScanModel>,
@@ -18,12 +19,16 @@ export class ConflictScanModel extends Model<
   declare done: CreationOptional<number>
   declare total: CreationOptional<number>
   declare found: CreationOptional<Record<string, number>>
-  declare cancel: CreationOptional<boolean>
   declare askedBy: string
   declare askedAt: Date
   declare beganAt: CreationOptional<Date | null>
   declare endedAt: CreationOptional<Date | null>
-  declare error: CreationOptional<string | null>
+  declare problem: CreationOptional<string | null>
+  declare version: CreationOptional<number>
+  declare leasedUntil: CreationOptional<Date | null>
+  declare resumeState: CreationOptional<string | null>
+  declare resumeProblem: CreationOptional<string | null>
+  declare resumeEnded: CreationOptional<boolean>
 }
 
 export function defineConflictScan(sequelize: Sequelize): typeof ConflictScanModel {
@@ -39,12 +44,12 @@ export function defineConflictScan(sequelize: Sequelize): typeof ConflictScanMod
       done: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },
       total: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 0 },
       found: { type: DataTypes.JSON, allowNull: false, defaultValue: {} },
-      cancel: { type: DataTypes.BOOLEAN, allowNull: false, defaultValue: false },
       askedBy: { type: DataTypes.STRING(160), allowNull: false },
       askedAt: { type: DataTypes.DATE(3), allowNull: false },
       beganAt: DataTypes.DATE(3),
       endedAt: DataTypes.DATE(3),
-      error: DataTypes.STRING(500),
+      problem: DataTypes.STRING(600),
+      ...JOB_COLUMNS,
     },
     { sequelize, tableName: 'conflict_scan', modelName: 'ConflictScan' },
   )

@@ -9,6 +9,7 @@ import {
 import type { Columns, InferredRule } from '../../../core/formats'
 import { INTAKE_STATES, type IntakeOptions, type Role } from '../../../core/schemas'
 import { EXACT_TEXT } from '../columns'
+import { JOB_COLUMNS } from './job-columns'
 
 /** A rule that says what many rows of a file say, as it is kept. */
 export type KeptFamily = Pick<
@@ -54,9 +55,12 @@ export class IntakeModel extends Model<InferAttributes<IntakeModel>, InferCreati
   declare problem: CreationOptional<string>
   declare entryId: CreationOptional<number | null>
   declare madeAt: Date
-  declare seenAt: Date
   declare endedAt: CreationOptional<Date | null>
   declare version: CreationOptional<number>
+  declare leasedUntil: CreationOptional<Date | null>
+  declare resumeState: CreationOptional<string | null>
+  declare resumeProblem: CreationOptional<string | null>
+  declare resumeEnded: CreationOptional<boolean>
 }
 
 export function defineIntake(sequelize: Sequelize): typeof IntakeModel {
@@ -80,9 +84,8 @@ export function defineIntake(sequelize: Sequelize): typeof IntakeModel {
       problem: { type: DataTypes.STRING(600), allowNull: false, defaultValue: '' },
       entryId: DataTypes.BIGINT.UNSIGNED,
       madeAt: { type: DataTypes.DATE(3), allowNull: false },
-      seenAt: { type: DataTypes.DATE(3), allowNull: false },
       endedAt: DataTypes.DATE(3),
-      version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
+      ...JOB_COLUMNS,
     },
     { sequelize, tableName: 'intake', modelName: 'Intake' },
   )

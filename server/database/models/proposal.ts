@@ -15,6 +15,7 @@ import {
   type Role,
 } from '../../../core/schemas'
 import { EXACT_TEXT } from '../columns'
+import { JOB_COLUMNS } from './job-columns'
 
 /** A change to many links that is worked out, looked at, and made at once or at a moment. */
 export class ProposalModel extends Model<InferAttributes<ProposalModel>, InferCreationAttributes<ProposalModel>> {
@@ -38,11 +39,14 @@ export class ProposalModel extends Model<InferAttributes<ProposalModel>, InferCr
   /** The proposal that must have been applied before this one is. */
   declare afterId: CreationOptional<number | null>
   declare madeAt: Date
-  declare seenAt: Date
   declare endedAt: CreationOptional<Date | null>
   /** The state and version whoever set it was told of. */
   declare toldState: CreationOptional<string | null>
   declare version: CreationOptional<number>
+  declare leasedUntil: CreationOptional<Date | null>
+  declare resumeState: CreationOptional<string | null>
+  declare resumeProblem: CreationOptional<string | null>
+  declare resumeEnded: CreationOptional<boolean>
 }
 
 export function defineProposal(sequelize: Sequelize): typeof ProposalModel {
@@ -67,10 +71,9 @@ export function defineProposal(sequelize: Sequelize): typeof ProposalModel {
       entryId: DataTypes.BIGINT.UNSIGNED,
       afterId: DataTypes.BIGINT.UNSIGNED,
       madeAt: { type: DataTypes.DATE(3), allowNull: false },
-      seenAt: { type: DataTypes.DATE(3), allowNull: false },
       endedAt: DataTypes.DATE(3),
       toldState: DataTypes.STRING(60),
-      version: { type: DataTypes.INTEGER.UNSIGNED, allowNull: false, defaultValue: 1 },
+      ...JOB_COLUMNS,
     },
     { sequelize, tableName: 'proposal', modelName: 'Proposal' },
   )

@@ -8,6 +8,7 @@ import {
 } from 'sequelize'
 import type { ReplayRequest } from '../../../core/schemas'
 import type { Replayed } from '../../../core/table'
+import { JOB_COLUMNS } from './job-columns'
 
 /** Past requests put to two tables, under way or done. */
 export class ReplayModel extends Model<InferAttributes<ReplayModel>, InferCreationAttributes<ReplayModel>> {
@@ -22,8 +23,12 @@ export class ReplayModel extends Model<InferAttributes<ReplayModel>, InferCreati
   declare result: CreationOptional<Replayed | null>
   declare problem: CreationOptional<string>
   declare askedAt: Date
-  declare seenAt: Date
   declare endedAt: CreationOptional<Date | null>
+  declare version: CreationOptional<number>
+  declare leasedUntil: CreationOptional<Date | null>
+  declare resumeState: CreationOptional<string | null>
+  declare resumeProblem: CreationOptional<string | null>
+  declare resumeEnded: CreationOptional<boolean>
 }
 
 export function defineReplay(sequelize: Sequelize): typeof ReplayModel {
@@ -43,8 +48,8 @@ export function defineReplay(sequelize: Sequelize): typeof ReplayModel {
       result: DataTypes.JSON,
       problem: { type: DataTypes.STRING(600), allowNull: false, defaultValue: '' },
       askedAt: { type: DataTypes.DATE(3), allowNull: false },
-      seenAt: { type: DataTypes.DATE(3), allowNull: false },
       endedAt: DataTypes.DATE(3),
+      ...JOB_COLUMNS,
     },
     { sequelize, tableName: 'replay', modelName: 'Replay' },
   )

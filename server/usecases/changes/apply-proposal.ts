@@ -8,6 +8,7 @@ import { circleSurvey } from '../conflicts/survey'
 import type { Actor } from '../ledger/change'
 import { Problem } from '../problem'
 import { OwnParts, refuseCircles } from './check-circles'
+import type { ProposalWork } from './compute-proposal'
 import { writeMany, type Part } from './write-many'
 
 const PAGE = 500
@@ -20,13 +21,14 @@ export const changeOverAt = (links: number, now: Date): Date | null =>
   links <= FEW ? null : new Date(now.getTime() + CHANGE_OVER_MS)
 
 /**
- * Makes a proposal's change: all of it or nothing, one entry in the ledger. It must have been claimed, so that it
- * stands as `applying`; afterwards it stands as `applied`. `liveAt` is the moment it counts from, where one was set.
+ * Applies a proposal that was claimed: all of it or nothing, one entry in the ledger, and its state becomes `applied` in
+ * the same transaction. `liveAt` is when it takes effect, where a time was set.
  */
 export async function applyProposal(
   db: Database,
   actor: Actor,
   proposal: ProposalModel,
+  work: ProposalWork,
   liveAt?: Date,
 ): Promise<number> {
   const survey = await circleSurvey(db)
@@ -38,6 +40,7 @@ export async function applyProposal(
   return writeMany(db, actor, {
     async *parts(transaction) {
       for await (const page of partsOf(db, proposal.id, transaction)) {
+        work.check()
         own.add(page)
         yield page
       }
@@ -52,11 +55,8 @@ export async function applyProposal(
     liveAt: (now) => liveAt ?? changeOverAt(links, now),
     lastLook: (transaction) => refuseCircles(db, transaction, survey, own, proposal.revision),
     async along({ transaction, entryId }) {
-      const [mine] = await db.Proposal.update(
-        { state: 'applied', entryId, endedAt: new Date(), problem: '', version: proposal.version + 1 },
-        { where: { id: proposal.id, state: 'applying' }, transaction },
-      )
-      if (mine === 0) throw new Problem(409, 'Already under way', 'Somebody else is making this change already.')
+      const values = { entry_id: entryId, ended_at: new Date(), problem: '' }
+      await work.finish({ to: 'applied', values }, transaction)
     },
   })
 }

@@ -1,4 +1,4 @@
-import { QueryTypes } from 'sequelize'
+import { QueryTypes, type Transaction } from 'sequelize'
 import { rewrite, type Rewritten } from '../../../core/changes'
 import { showHost, toWire } from '../../../core/address'
 import { copyTable, follow, hostIn, isOnHosts, patchTable, type Table } from '../../../core/table'
@@ -10,6 +10,7 @@ import type { LinkModel } from '../../database/models/link'
 import type { ProposalModel } from '../../database/models/proposal'
 import { circleSurvey } from '../conflicts/survey'
 import { findDomainNamed } from '../domains/find-domain'
+import type { LeasedWork } from '../jobs/leased-work'
 import { destinationHash, linkState, readTags } from '../links/link-state'
 import { slugTaken } from '../links/rename-link'
 import { wantChecked } from '../targets/want-checked'
@@ -30,17 +31,30 @@ interface Row {
   why: string
 }
 
+/** Work on a proposal. */
+export type ProposalWork = LeasedWork<ProposalModel['state']>
+
 /**
- * Works a proposal out anew: which links it means, what each becomes, and what would lead in a circle. Rows somebody
- * left out stay left out. Nothing of the register is touched.
+ * Calculates a proposal under its lease, which ends with it: which links it affects, what each becomes, and what would
+ * be a redirect loop. Rows that somebody left out stay left out. Nothing of the register is touched, and once the lease
+ * is lost no row of the proposal is.
  */
-export async function computeProposal(db: Database, proposal: ProposalModel): Promise<void> {
+export async function computeProposal(
+  db: Database,
+  proposal: ProposalModel,
+  work: ProposalWork,
+  then: 'ready' | 'waiting',
+): Promise<void> {
   const survey = await circleSurvey(db)
   const revision = survey.revision
   const { links, unknown } = await selectLinks(db, proposal.selection)
   const leftOut = await readLeftOut(db, proposal.id)
-  await proposal.update({ total: links.length, done: 0, state: 'computing', problem: '' })
-  await db.sequelize.query('DELETE FROM proposal_row WHERE proposal_id = ?', { replacements: [proposal.id] })
+  await whileLeased(db, work, { total: links.length, done: 0, problem: '' }, async (transaction) => {
+    await db.sequelize.query('DELETE FROM proposal_row WHERE proposal_id = ?', {
+      replacements: [proposal.id],
+      transaction,
+    })
+  })
   const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.id, domain]))
   const target = proposal.spec.domain ? await findDomainNamed(db, proposal.spec.domain) : undefined
   const taken = new Map<string, string>()
@@ -64,25 +78,42 @@ export async function computeProposal(db: Database, proposal: ProposalModel): Pr
     if (target) await findTaken(db, target, rows, taken)
     written += rows.length
     changed.push(...rows.filter(({ kind, after }) => kind === 'change' && mayLoop(after)))
-    await writeRows(db, proposal.id, written - rows.length, rows, leftOut)
-    await proposal.update({ done: Math.min(links.length, from + PAGE), seenAt: new Date() })
+    const first = written - rows.length
+    await whileLeased(db, work, { done: Math.min(links.length, from + PAGE) }, (transaction) =>
+      writeRows(db, transaction, proposal.id, first, rows, leftOut),
+    )
   }
-  await findLoops(db, proposal.id, survey.state.table, changed)
+  await findLoops(db, proposal.id, work, survey.state.table, changed)
   const checked = await wantChecks(db, proposal.id)
   const counts: ProposalCounts = {
     ...(await countRows(db, proposal.id)),
     unknown: unknown.slice(0, 1000),
     permanent: await countHolders(db, proposal.id),
   }
-  await proposal.update({
-    state: 'ready',
-    revision,
-    counts,
-    seenAt: new Date(),
-    problem: checked ? '' : 'New destinations on hosts that cannot be asked are not checked.',
-    version: proposal.version + 1,
+  await work.finish({
+    to: then,
+    values: {
+      revision,
+      counts: JSON.stringify(counts),
+      problem: checked ? '' : 'New destinations on hosts that cannot be reached are not checked.',
+    },
   })
+  await proposal.reload()
 }
+
+/** Writes with the job's row locked: whoever takes the job away does so before or after, never in between. */
+const whileLeased = (
+  db: Database,
+  work: ProposalWork,
+  progress: { total?: number; done?: number; problem?: string },
+  write: (transaction: Transaction) => Promise<unknown>,
+): Promise<void> =>
+  db.sequelize
+    .transaction(async (transaction) => {
+      await work.hold(transaction)
+      await write(transaction)
+    })
+    .then(() => work.beat(progress))
 
 function rowOf(
   link: LinkModel,
@@ -149,6 +180,7 @@ async function readLeftOut(db: Database, id: number): Promise<Set<number>> {
 
 async function writeRows(
   db: Database,
+  transaction: Transaction,
   id: number,
   first: number,
   rows: readonly Row[],
@@ -175,6 +207,7 @@ async function writeRows(
           why.slice(0, 900),
         ]),
       ],
+      transaction,
     },
   )
 }
@@ -188,7 +221,13 @@ const mayLoop = (after: Rewritten | null) =>
     after.endedDestination !== undefined)
 
 /** Marks the rows by which something would lead in a circle. */
-async function findLoops(db: Database, id: number, table: Table, rows: readonly Row[]): Promise<void> {
+async function findLoops(
+  db: Database,
+  id: number,
+  work: ProposalWork,
+  table: Table,
+  rows: readonly Row[],
+): Promise<void> {
   const ours = rows.filter(
     ({ kind, link, after }) =>
       kind === 'change' &&
@@ -210,9 +249,12 @@ async function findLoops(db: Database, id: number, table: Table, rows: readonly 
     if (way.loopsTo === undefined) continue
     const to = hostIn(after!.destination ?? link.destination)
     const why = `It would lead in a circle, through ${way.via.slice(0, 4).join(', ')} (${to}).`
-    await db.sequelize.query("UPDATE proposal_row SET kind = 'clash', why = ? WHERE proposal_id = ? AND link_id = ?", {
-      replacements: [why.slice(0, 900), id, link.id],
-    })
+    await whileLeased(db, work, {}, (transaction) =>
+      db.sequelize.query("UPDATE proposal_row SET kind = 'clash', why = ? WHERE proposal_id = ? AND link_id = ?", {
+        replacements: [why.slice(0, 900), id, link.id],
+        transaction,
+      }),
+    )
   }
 }
 

@@ -1,20 +1,27 @@
 import { Op } from 'sequelize'
 import { mayAct, type Role } from '../../../core/schemas'
+import { makeLog } from '../../../environment/log'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
+import { LeasedWork, LeaseLost } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
 import { Problem } from '../problem'
 import { applyProposal } from './apply-proposal'
 import { computeProposal, countRows } from './compute-proposal'
-import { ABANDONED_MS, claimed } from './proposals'
+import { expectedOf, proposalJobs } from './proposal-jobs'
+import { claimed } from './proposals'
 
-/** A change is written so long before its moment, and counts at the moment itself. */
+const log = makeLog('worker')
+
+/** A change is written this long before it takes effect, in milliseconds, so that all gateways switch together. */
 const AHEAD_MS = 4000
+/** After an unexpected fault a change is tried again for this long before it is put on hold. */
+const FAULTY_MS = 60_000
 
-/** Makes the changes whose moment has come; gives how many were made, and how many are held. */
+/** Applies the changes that are due; returns which were applied and which are on hold. */
 export async function makeDueChanges(db: Database): Promise<{ made: number[]; held: number[] }> {
-  await giveBackAbandoned(db)
   const due = await db.Proposal.findAll({
+    attributes: ['id'],
     where: { state: 'waiting', at: { [Op.lte]: new Date(Date.now() + AHEAD_MS) } },
     order: [
       ['at', 'ASC'],
@@ -23,37 +30,61 @@ export async function makeDueChanges(db: Database): Promise<{ made: number[]; he
   })
   const made: number[] = []
   const held: number[] = []
-  for (const proposal of due) {
-    try {
-      if (!(await isItsTurn(db, proposal))) continue
-      // Whoever changed a link meanwhile is overruled where that was wished: each is taken as it stands.
-      if (proposal.stops?.changed === false) {
-        await computeProposal(db, proposal)
-        await proposal.update({ state: 'waiting' })
-      }
-      await refuseStopped(db, proposal)
-      const actor: Actor = {
-        memberId: proposal.memberId,
-        name: proposal.actor,
-        role: await roleNow(db, proposal),
-      }
-      await claimed(db, proposal, () => applyProposal(db, actor, proposal, momentOf(proposal)))
-      made.push(proposal.id)
-    } catch (error) {
-      if (!(error instanceof Problem)) throw error
-      // Another worker took it up.
-      if (error.title === 'Already under way') continue
-      const [mine] = await db.Proposal.update(
-        { state: 'held', problem: error.message.slice(0, 600), version: proposal.version + 1 },
-        { where: { id: proposal.id, state: 'waiting' } },
-      )
-      if (mine > 0) held.push(proposal.id)
-    }
+  for (const { id } of due) {
+    const outcome = await applyDue(db, id)
+    if (outcome === 'made') made.push(id)
+    if (outcome === 'held') held.push(id)
   }
   return { made, held }
 }
 
-/** The moment it counts from: its own, or in a moment where that has passed while nobody was there to make it. */
+/** Applies one change if it is still due; whatever goes wrong with it stops no other. */
+async function applyDue(db: Database, id: number): Promise<'made' | 'held' | undefined> {
+  // Read now: while others were applied it may have been withdrawn, or scheduled for another time.
+  const proposal = await db.Proposal.findByPk(id)
+  if (proposal?.state !== 'waiting' || !proposal.at || proposal.at.getTime() > Date.now() + AHEAD_MS) return undefined
+  try {
+    if (!(await isItsTurn(db, proposal))) return undefined
+    // Whoever changed a link since is overruled where that was asked for: each is taken as it is now.
+    if (proposal.stops?.changed === false) {
+      const work = await LeasedWork.begin(proposalJobs(db), expectedOf(proposal), 'computing', {
+        state: 'waiting',
+        problem: '',
+      })
+      if (!work) return undefined
+      try {
+        await work.run(() => computeProposal(db, proposal, work, 'waiting'))
+      } catch (error) {
+        await work.finish({ to: 'waiting' }).catch(() => undefined)
+        await proposal.reload()
+        throw error
+      }
+    }
+    await refuseStopped(db, proposal)
+    const actor: Actor = { memberId: proposal.memberId, name: proposal.actor, role: await roleNow(db, proposal) }
+    await claimed(db, proposal, (work) => applyProposal(db, actor, proposal, work, momentOf(proposal)))
+    return 'made'
+  } catch (error) {
+    if (error instanceof LeaseLost) return undefined
+    // Another worker took it up, or somebody changed it.
+    if (error instanceof Problem && (error.title === 'Already under way' || error.title === 'Stopped')) return undefined
+    if (!(error instanceof Problem)) {
+      log.error(error, `Scheduled change ${id} failed`)
+      if (Date.now() - proposal.at!.getTime() < FAULTY_MS) return undefined
+    }
+    const problem =
+      error instanceof Problem
+        ? error.message
+        : 'Applying it failed unexpectedly; nothing was changed. Apply it by hand.'
+    const fresh = await proposal.reload().catch(() => null)
+    const isHeld =
+      fresh?.state === 'waiting' &&
+      (await proposalJobs(db).move(expectedOf(fresh), { to: 'held', values: { problem: problem.slice(0, 600) } }))
+    return isHeld ? 'held' : undefined
+  }
+}
+
+/** When it takes effect: at its time, or in a moment where that passed while nobody was there to apply it. */
 const momentOf = ({ at }: ProposalModel): Date | undefined => (at!.getTime() > Date.now() ? at! : undefined)
 
 /** One that follows another waits for it; where the other will never be made, it is held. */
@@ -83,20 +114,6 @@ async function refuseStopped(db: Database, { id, stops }: ProposalModel): Promis
       `${checkFailed === 1 ? 'One new destination does' : `${checkFailed} new destinations do`} not answer; nothing ` +
         'was changed. Leave these links out, or have the change made all the same.',
     )
-}
-
-/** Proposals whose maker was ended in the middle stand as before: nothing of theirs was written. */
-async function giveBackAbandoned(db: Database): Promise<void> {
-  const seenAt = { [Op.lt]: new Date(Date.now() - ABANDONED_MS) }
-  await db.Proposal.update(
-    { state: 'ready', problem: 'Making it was cut short; nothing was changed.' },
-    { where: { state: 'applying', at: null, seenAt } },
-  )
-  await db.Proposal.update({ state: 'waiting' }, { where: { state: 'applying', at: { [Op.ne]: null }, seenAt } })
-  await db.Proposal.update(
-    { state: 'failed', problem: 'Working it out was cut short; make it again.', endedAt: new Date() },
-    { where: { state: 'computing', seenAt } },
-  )
 }
 
 /** Proposals are kept so long after they ended; what was made stays in the ledger. */

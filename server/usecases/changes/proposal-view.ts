@@ -6,6 +6,7 @@ import type { ProposalModel } from '../../database/models/proposal'
 import { readHosts, withHost } from '../ledger/with-host'
 import { notHere, Problem } from '../problem'
 import { countRows } from './compute-proposal'
+import { expectedOf, proposalJobs } from './proposal-jobs'
 
 const NOBODY = { links: 0, holders: 0, until: null }
 const NO_COUNTS = {
@@ -149,11 +150,15 @@ export async function patchProposalRows(db: Database, id: number, patch: Proposa
   const which = patch.positions
     ? { sql: 'r.position IN (:positions)', replacements: { positions: [...patch.positions, 0] } }
     : { sql: patch.kind === 'left-out' ? 'r.left_out' : FAILED, replacements: {} }
-  await db.sequelize.query(
-    `UPDATE proposal_row r LEFT JOIN target t ON t.hash = r.hash SET r.left_out = :leftOut
-     WHERE r.proposal_id = :id AND r.kind = 'change' AND ${which.sql}`,
-    { replacements: { id, leftOut: patch.leftOut, ...which.replacements } },
-  )
-  await proposal.update({ version: proposal.version + 1 })
+  await db.sequelize.transaction(async (transaction) => {
+    // First the job's row: whoever applies or recalculates it sees the rows before or after, never in between.
+    if (!(await proposalJobs(db).move(expectedOf(proposal), { to: proposal.state }, transaction)))
+      throw new Problem(409, 'Changed since', 'The proposal was changed since it was read; load it again.')
+    await db.sequelize.query(
+      `UPDATE proposal_row r LEFT JOIN target t ON t.hash = r.hash SET r.left_out = :leftOut
+       WHERE r.proposal_id = :id AND r.kind = 'change' AND ${which.sql}`,
+      { replacements: { id, leftOut: patch.leftOut, ...which.replacements }, transaction },
+    )
+  })
   return toProposalView(db, proposal)
 }

@@ -3,20 +3,28 @@ import { mayAct, type Proposal, type ProposalCreate, type ProposalPatch } from '
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
 import { makeLog } from '../../../environment/log'
+import { bornLeased } from '../jobs/born-leased'
+import { LeasedWork, LeaseLost } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
 import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
 import { applyProposal } from './apply-proposal'
 import { changeWords } from './change-words'
-import { computeProposal } from './compute-proposal'
+import { computeProposal, type ProposalWork } from './compute-proposal'
+import { expectedOf, proposalJobs } from './proposal-jobs'
 import { toListedProposal, toProposalView } from './proposal-view'
 
 const log = makeLog('admin')
-/** So many proposals of one person may be worked out at a time. */
-const MOST_COMPUTING = 3
-/** A proposal nobody works on any more: whoever did was ended. */
-export const ABANDONED_MS = 60_000
+/** Proposals of one person that may be calculated at a time. */
+const MAX_COMPUTING = 3
 
-/** Makes a proposal: which links it means and what each would become is worked out; nothing is changed. */
+/** What a proposal becomes whose first calculation was interrupted. */
+const FAILED = {
+  state: 'failed',
+  problem: 'The calculation was interrupted; create the change again.',
+  ended: true,
+} as const
+
+/** Creates a proposal: which links it affects and what each would become is calculated; nothing is changed. */
 export async function makeProposal(db: Database, actor: Actor, input: ProposalCreate): Promise<Proposal> {
   refusePast(input.at)
   if (input.change.domain && !(await db.Domain.findOne({ where: { host: input.change.domain.toLowerCase() } })))
@@ -24,24 +32,11 @@ export async function makeProposal(db: Database, actor: Actor, input: ProposalCr
       'change/domain',
       `There is no domain “${input.change.domain}”; choose one of the organisation’s own.`,
     )
-  const computing = await db.Proposal.count({
-    where: {
-      state: 'computing',
-      actor: actor.name.slice(0, 160),
-      seenAt: { [Op.gt]: new Date(Date.now() - ABANDONED_MS) },
-    },
-  })
-  if (computing >= MOST_COMPUTING)
-    throw new Problem(
-      429,
-      'Proposals are under way',
-      `${MOST_COMPUTING} proposals of yours are being worked out; wait for one.`,
-    )
-  const now = new Date()
+  const name = actor.name.slice(0, 160)
   const proposal = await db.Proposal.create({
     state: 'computing',
     memberId: actor.memberId,
-    actor: actor.name.slice(0, 160),
+    actor: name,
     role: actor.role,
     selection: input.select,
     spec: input.change,
@@ -49,22 +44,39 @@ export async function makeProposal(db: Database, actor: Actor, input: ProposalCr
     reason: input.reason ?? '',
     at: input.at === null ? null : new Date(input.at),
     stops: input.stops,
-    madeAt: now,
-    seenAt: now,
+    madeAt: new Date(),
+    ...bornLeased(db, FAILED),
   })
-  void compute(db, proposal)
+  // Counted once it is there: of many created at once, the first few stay.
+  const older = await db.Proposal.count({
+    where: { state: 'computing', actor: name, id: { [Op.lt]: proposal.id } },
+  })
+  if (older >= MAX_COMPUTING) {
+    await proposal.destroy()
+    throw new Problem(
+      429,
+      'Proposals are under way',
+      `${MAX_COMPUTING} of your proposals are being calculated; wait for one of them.`,
+    )
+  }
+  void compute(db, proposal, LeasedWork.held(proposalJobs(db), expectedOf(proposal)), 'ready')
   return toProposalView(db, proposal)
 }
 
-/** Works a proposal out; what fails is told in it. */
-async function compute(db: Database, proposal: ProposalModel): Promise<void> {
+/** Calculates a proposal under its lease; what fails is shown in it. */
+async function compute(db: Database, proposal: ProposalModel, work: ProposalWork, then: 'ready'): Promise<void> {
   try {
-    await computeProposal(db, proposal)
+    await work.run(() => computeProposal(db, proposal, work, then))
   } catch (error) {
-    if (!(error instanceof Problem)) log.error(error, 'A proposal could not be worked out')
-    const problem = error instanceof Problem ? error.message : 'It could not be worked out; nothing was changed.'
-    await proposal
-      .update({ state: 'failed', problem: problem.slice(0, 600), endedAt: new Date() })
+    if (error instanceof LeaseLost && !work.tookTooLong) return
+    if (!(error instanceof Problem) && !work.tookTooLong) log.error(error, 'A proposal could not be calculated')
+    const problem = work.tookTooLong
+      ? 'The calculation took too long and was stopped; change fewer links at a time.'
+      : error instanceof Problem
+        ? error.message
+        : 'The calculation failed; nothing was changed.'
+    await work
+      .finish({ to: 'failed', values: { problem: problem.slice(0, 600), ended_at: new Date() } })
       .catch(() => undefined)
   }
 }
@@ -106,7 +118,7 @@ function refusePast(at: string | null | undefined): void {
     throw fieldProblem('at', 'The moment must lie ahead; leave it out to make the change at once.')
 }
 
-/** Changes when a proposal is made, why, and what stops it. A moment that is taken away leaves it open. */
+/** Changes when a proposal is applied, why, and what stops it. Without a time it is open again. */
 export async function changeProposal(
   db: Database,
   id: number,
@@ -116,64 +128,70 @@ export async function changeProposal(
   refusePast(patch.at)
   const proposal = await findProposal(db, id)
   refuseNotOpen(proposal)
-  if (proposal.version !== version) throw changedMeanwhile('this proposal', await toProposalView(db, proposal), patch)
-  await proposal.update({
-    ...(patch.reason !== undefined && { reason: patch.reason }),
-    ...(patch.stops && { stops: patch.stops }),
-    ...(patch.at !== undefined && {
-      at: patch.at === null ? null : new Date(patch.at),
-      ...(patch.at === null && { state: 'ready' as const, problem: '' }),
-    }),
-    version: version + 1,
-  })
+  const isOpened = patch.at === null && proposal.state !== 'ready'
+  const moved =
+    proposal.version === version &&
+    (await proposalJobs(db).move(expectedOf(proposal), {
+      to: isOpened ? 'ready' : proposal.state,
+      values: {
+        ...(patch.reason !== undefined && { reason: patch.reason }),
+        ...(patch.stops && { stops: JSON.stringify(patch.stops) }),
+        ...(patch.at !== undefined && { at: patch.at === null ? null : new Date(patch.at) }),
+        ...(patch.at === null && { problem: '' }),
+      },
+    }))
+  if (!moved) throw changedMeanwhile('this proposal', await toProposalView(db, proposal), patch)
   return toProposalView(db, proposal)
 }
 
-/** Works a proposal out again, from the register as it is now. */
+/** Calculates a proposal again, from the register as it is now. */
 export async function computeAgain(db: Database, id: number): Promise<Proposal> {
   const proposal = await findProposal(db, id)
   refuseNotOpen(proposal)
-  const [mine] = await db.Proposal.update(
-    { state: 'computing', seenAt: new Date() },
-    { where: { id, state: proposal.state } },
-  )
-  if (mine > 0) void compute(db, proposal)
+  const work = await LeasedWork.begin(proposalJobs(db), expectedOf(proposal), 'computing', {
+    state: proposal.state,
+    problem: 'The last calculation was interrupted; calculate the proposal again.',
+  })
+  if (work) void compute(db, await proposal.reload(), work, 'ready')
   return readProposal(db, id)
 }
 
-/** Makes the change a proposal tells of: at once, or has it made at the moment it names. */
+/** Applies the change of a proposal now, or schedules it for the time it names. */
 export async function makeChange(db: Database, actor: Actor, id: number, version: number): Promise<Proposal> {
   const proposal = await findProposal(db, id)
   refuseNotOpen(proposal)
-  if (proposal.version !== version) throw changedMeanwhile('this proposal', await toProposalView(db, proposal), null)
-  if (proposal.at !== null && proposal.at.getTime() > Date.now()) {
-    // Who says that it is to be made answers for it, whoever prepared it.
-    await proposal.update({
-      state: 'waiting',
-      memberId: actor.memberId,
-      actor: actor.name.slice(0, 160),
-      role: actor.role,
-      problem: '',
-      version: version + 1,
+  const isStale = async () => changedMeanwhile('this proposal', await toProposalView(db, proposal), null)
+  if (proposal.version !== version) throw await isStale()
+  if (proposal.at !== null && proposal.at!.getTime() > Date.now()) {
+    // Whoever schedules it answers for it, whoever prepared it.
+    const moved = await proposalJobs(db).move(expectedOf(proposal), {
+      to: 'waiting',
+      values: { member_id: actor.memberId, actor: actor.name.slice(0, 160), role: actor.role, problem: '' },
     })
+    if (!moved) throw await isStale()
     return toProposalView(db, proposal)
   }
-  await claimed(db, proposal, () => applyProposal(db, actor, proposal))
+  await claimed(db, proposal, (work) => applyProposal(db, actor, proposal, work))
   return readProposal(db, id)
 }
 
-/** Claims a proposal, so that it is made once whoever asks, and gives it back where that fails. */
-export async function claimed(db: Database, proposal: ProposalModel, make: () => Promise<unknown>): Promise<void> {
-  const was = proposal.state
-  const [mine] = await db.Proposal.update(
-    { state: 'applying', seenAt: new Date() },
-    { where: { id: proposal.id, state: was } },
-  )
-  if (mine === 0) throw new Problem(409, 'Already under way', 'Somebody else is making this change already.')
+/** Claims a proposal, so that it is applied once whoever asks, and gives it back where that fails. */
+export async function claimed(
+  db: Database,
+  proposal: ProposalModel,
+  make: (work: ProposalWork) => Promise<unknown>,
+): Promise<void> {
+  const was = proposal.state as 'ready' | 'waiting' | 'held'
+  const work = await LeasedWork.begin(proposalJobs(db), expectedOf(proposal), 'applying', {
+    state: was,
+    problem: 'Applying it was interrupted; nothing was changed.',
+  })
+  if (!work) throw new Problem(409, 'Already under way', 'Somebody else is applying or changing this proposal.')
   try {
-    await make()
+    await work.run(() => make(work))
   } catch (error) {
-    await db.Proposal.update({ state: was }, { where: { id: proposal.id, state: 'applying' } }).catch(() => undefined)
+    await work.finish({ to: was }).catch(() => undefined)
+    if (error instanceof LeaseLost) throw new Problem(409, 'Stopped', 'Applying it was stopped; nothing was changed.')
     throw error
   }
 }
@@ -185,9 +203,9 @@ export async function withdrawProposal(db: Database, actor: Actor, id: number): 
     throw new Problem(403, 'Not allowed', 'Only who made this proposal, or an administrator, may withdraw it.')
   if (proposal.state === 'withdrawn') return
   if (proposal.state !== 'failed' && proposal.state !== 'computing') refuseNotOpen(proposal)
-  const [mine] = await db.Proposal.update(
-    { state: 'withdrawn', endedAt: new Date(), version: proposal.version + 1 },
-    { where: { id, state: proposal.state } },
-  )
-  if (mine === 0) throw new Problem(409, 'Changed meanwhile', 'The proposal stands otherwise by now; look again.')
+  const moved = await proposalJobs(db).move(expectedOf(proposal), {
+    to: 'withdrawn',
+    values: { ended_at: new Date() },
+  })
+  if (!moved) throw new Problem(409, 'Changed since', 'The proposal was changed since it was read; load it again.')
 }

@@ -2,6 +2,8 @@ import { DateTime } from 'luxon'
 import { isPermanent, type Redirect } from '../../../core/rows'
 import type { Proposal, TemporaryFirst } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { bornLeased } from '../jobs/born-leased'
+import { LeasedWork } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
 import { changeLink } from '../links/change-link'
 import { findLink } from '../links/find-link'
@@ -10,6 +12,7 @@ import { changedMeanwhile, fieldProblem } from '../problem'
 import { changeWords } from './change-words'
 import { computeProposal } from './compute-proposal'
 import { toProposalView } from './proposal-view'
+import { expectedOf, proposalJobs } from './proposal-jobs'
 
 /** The temporary status that keeps or loses the method as a permanent one does (RFC 9110 §15.4). */
 const TEMPORARY: Partial<Record<Redirect['status'], Redirect['status']>> = { 301: 302, 308: 307 }
@@ -52,9 +55,13 @@ export async function temporaryFirst(
     at,
     stops: { changed: true, broken: true },
     madeAt: new Date(),
-    seenAt: new Date(),
+    ...bornLeased(db, {
+      state: 'failed',
+      problem: 'The calculation was interrupted; create the change again.',
+      ended: true,
+    }),
   })
-  await computeProposal(db, proposal)
-  await proposal.update({ state: 'waiting' })
+  const work = LeasedWork.held(proposalJobs(db), expectedOf(proposal))
+  await work.run(() => computeProposal(db, proposal, work, 'waiting'))
   return toProposalView(db, proposal)
 }

@@ -1,7 +1,9 @@
-import { Op } from 'sequelize'
+import { SCAN_JOB } from '../../../core/jobs'
 import type { ConflictScan } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { ConflictScanModel } from '../../database/models/conflict-scan'
+import { jobTable } from '../jobs/job-table'
+import { LeasedWork } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
 import { notHere } from '../problem'
 
@@ -19,14 +21,14 @@ export const toScanView = (row: ConflictScanModel): ConflictScan => ({
   askedAt: row.askedAt.toISOString(),
   beganAt: iso(row.beganAt),
   endedAt: iso(row.endedAt),
-  error: row.error ?? null,
+  error: row.problem || null,
 })
 
 /** Asks for a full scan; one that is waiting or under way already is what is told. */
 export async function askForScan(db: Database, actor: Actor): Promise<ConflictScan> {
   return db.sequelize.transaction(async (transaction) => {
     const change = await db.ConflictScan.findOne({
-      where: { state: ['queued', 'running'], cancel: false },
+      where: { state: ['queued', 'running'] },
       order: [['id', 'DESC']],
       transaction,
       lock: transaction.LOCK.UPDATE,
@@ -52,23 +54,37 @@ export async function lastScan(db: Database): Promise<{ scan: ConflictScan | nul
   return { scan: row && toScanView(row) }
 }
 
-/** Has a scan stop; one that waits stops at once, one under way at its next step. */
+const scanJobs = (db: Database) => jobTable(db, SCAN_JOB)
+
+/** Cancels a scan; one under way stops at its next step. */
 export async function cancelScan(db: Database, id: number): Promise<void> {
-  const row = await db.ConflictScan.findByPk(id)
-  if (!row) throw notHere('scan')
-  await db.ConflictScan.update(
-    { state: 'cancelled', cancel: true, endedAt: new Date() },
-    { where: { id, state: 'queued' } },
-  )
-  await db.ConflictScan.update({ cancel: true }, { where: { id, state: 'running' } })
+  // The worker may take it up in between: then it is cancelled as what it is by then.
+  for (;;) {
+    const row = await db.ConflictScan.findByPk(id)
+    if (!row) throw notHere('scan')
+    const { state } = row
+    if (state !== 'queued' && state !== 'running') return
+    const expected = { id, state, version: row.version! }
+    if (await scanJobs(db).move(expected, { to: 'cancelled', values: { ended_at: new Date() } })) return
+  }
 }
 
-/** Takes the oldest waiting scan up; one a worker left under way is taken up anew. */
-export async function takeScan(db: Database): Promise<ConflictScanModel | null> {
-  const row = await db.ConflictScan.findOne({
-    where: { state: { [Op.in]: ['queued', 'running'] } },
-    order: [['id', 'ASC']],
-  })
-  await row?.update({ state: 'running', beganAt: new Date(), done: 0, total: 0, phase: '' })
-  return row
+/** Takes the oldest queued scan up; one whose worker was killed is queued again. */
+export async function takeScan(db: Database): Promise<ScanWork | undefined> {
+  await scanJobs(db).giveBack()
+  const row = await db.ConflictScan.findOne({ where: { state: 'queued' }, order: [['id', 'ASC']] })
+  return (
+    (row &&
+      LeasedWork.begin(
+        scanJobs(db),
+        { id: row.id, state: 'queued', version: row.version! },
+        'running',
+        { state: 'queued', problem: '' },
+        { began_at: new Date(), done: 0, total: 0, phase: '' },
+      )) ??
+    undefined
+  )
 }
+
+/** Work on a scan. */
+export type ScanWork = LeasedWork<ConflictScan['state']>

@@ -5,18 +5,20 @@ import { changeOverAt } from '../changes/apply-proposal'
 import { OwnParts, refuseCircles } from '../changes/check-circles'
 import { withinOf, writeMany } from '../changes/write-many'
 import { circleSurvey } from '../conflicts/survey'
+import { LeasedWork, LeaseLost } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
 import { changedMeanwhile, Problem } from '../problem'
 import { acceptClashes } from './accept-clashes'
 import { linksToMake, partsToChange, rulesToMake } from './intake-changes'
+import { expectedOf, importJobs, type ImportWork } from './import-jobs'
 import { countIntake, toIntakeView } from './intake-view'
 import { findIntake, refuseClosed } from './intakes'
 import type { LinkToBe } from './judged-row'
 import { makeLinks } from './made-links'
 import { makeRules } from './made-rules'
 
-/** So often whoever brings a file in shows that it goes on. */
-const SIGN_MS = 700
+/** Progress is noted so often, in milliseconds. */
+const PROGRESS_MS = 700
 
 /**
  * Brings a file in as it was decided: all of it or nothing, in one transaction, as one entry of the ledger. What is
@@ -30,36 +32,32 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   const { bring, rules, replace } = counts
   if (bring + rules + replace === 0)
     throw new Problem(409, 'Nothing to bring in', 'No row is left that would be brought in; decide of some first.')
-  const [mine] = await db.Intake.update(
-    { state: 'applying', seenAt: new Date(), done: 0, total: bring + replace },
-    { where: { id, state: 'ready', version } },
+  const work = await LeasedWork.begin(
+    importJobs(db),
+    expectedOf(intake),
+    'applying',
+    { state: 'ready', problem: 'Importing was interrupted; nothing of the file was imported.' },
+    { done: 0, total: bring + replace, problem: '' },
   )
-  if (mine === 0) {
+  if (!work) {
     refuseClosed(await findIntake(db, id))
     throw changedMeanwhile('this file', await toIntakeView(db, id), null)
   }
-  // Whoever reads it meanwhile sees how far it is, and may stop it.
-  const way = { done: 0, stopped: false }
-  const sign = setInterval(
-    () =>
-      void db.Intake.update(
-        { seenAt: new Date(), done: way.done, total: bring + replace },
-        { where: { id, state: 'applying' } },
-      )
-        .then(([still]) => (way.stopped = still === 0))
-        .catch(() => undefined),
-    SIGN_MS,
-  )
+  // Whoever reads it sees the progress, and may cancel it.
+  let done = 0
+  const progress = setInterval(() => void work.beat({ done }).catch(() => undefined), PROGRESS_MS)
   try {
-    await write(db, actor, intake, { bring, rules, replace }, (links) => {
-      way.done += links
-      if (way.stopped) throw stopped()
-    })
+    await work.run(() =>
+      write(db, actor, intake, work, { bring, rules, replace }, (links) => {
+        work.check()
+        done += links
+      }),
+    )
   } catch (error) {
-    await db.Intake.update({ state: 'ready' }, { where: { id, state: 'applying' } }).catch(() => undefined)
-    throw error
+    await work.finish({ to: 'ready' }).catch(() => undefined)
+    throw error instanceof LeaseLost ? stopped() : error
   } finally {
-    clearInterval(sign)
+    clearInterval(progress)
   }
   return toIntakeView(db, id)
 }
@@ -72,6 +70,7 @@ async function write(
   db: Database,
   actor: Actor,
   intake: IntakeModel,
+  work: ImportWork,
   { bring, rules, replace }: { bring: number; rules: number; replace: number },
   tell: (links: number) => void,
 ): Promise<number> {
@@ -125,16 +124,13 @@ async function write(
       const clashingRules = numbers.filter((_, index) => rules[index]!.clashes)
       const made = { links: clashing, rules: clashingRules }
       await acceptClashes(db, survey, { transaction, actor, reason: intake.reason }, made)
-      const [done] = await db.Intake.update(
-        { state: 'applied', entryId: context.entryId, endedAt: new Date(), version: intake.version! + 1 },
-        { where: { id: intake.id, state: 'applying' }, transaction },
-      )
+      const values = { entry_id: context.entryId, ended_at: new Date() }
+      await work.finish({ to: 'applied', values }, transaction)
       // What was brought in is in the ledger; its file is needed no more.
       await db.sequelize.query('DELETE FROM intake_source WHERE intake_id = ?', {
         replacements: [intake.id],
         transaction,
       })
-      if (done === 0) throw stopped()
     },
   })
 }

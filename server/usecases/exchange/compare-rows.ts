@@ -130,6 +130,9 @@ function meets(
     if (field === 'destination' && alike(now.destination, wanted.destination)) continue
     take(field, wanted[field])
   }
+  // Undoing an import retires what somebody may have requested: the same file brings it back to life.
+  const revives = !gone && now.standing === 'retired' && !says(row, 'standing')
+  if (revives) take('standing', 'live')
   const tags = [...new Set([...now.tags, ...wanted.tags])].sort()
   if (!gone && tags.length <= 30) take('tags', tags)
   Object.assign(row, { linkId: link.id, linkVersion: link.version, would: '' })
@@ -150,15 +153,18 @@ function meets(
   const named = fields.map((field) => WORDS[field] ?? field)
   Object.assign(row, {
     kind: 'clash',
-    code: elsewhere ? 'elsewhere' : gone ? 'gone' : 'differs',
+    code: revives ? 'retired' : elsewhere ? 'elsewhere' : gone ? 'gone' : 'differs',
     decision: null,
     state: after,
     before,
     hash: elsewhere ? row.hash : null,
-    why: elsewhere
-      ? `${spelled}Leads to ${now.destination} today.`
-      : gone
-        ? `${spelled}It is gone in the file, and ${now.standing} here.`
-        : `${spelled}Leads there already; other ${fields.length === 1 ? 'is' : 'are'}: ${named.join(', ')}.`,
+    would: revives ? 'Replace it to make it answer again.' : '',
+    why: revives
+      ? `${spelled}It is retired and answers 410 (Gone); it led to ${now.destination}.`
+      : elsewhere
+        ? `${spelled}Leads to ${now.destination} today.`
+        : gone
+          ? `${spelled}It is gone in the file, and ${now.standing} here.`
+          : `${spelled}Leads there already; other ${fields.length === 1 ? 'is' : 'are'}: ${named.join(', ')}.`,
   })
 }

@@ -17,6 +17,7 @@ import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
 import { hostFor, judgeLink, judgeRule, type Judging, type PlainDomain } from './judge-rows'
 import { refusedRow, rowsBesides, toKept, type JudgedRow, type LinkToBe } from './judged-row'
+import type { ImportWork } from './import-jobs'
 import { findLeftOut } from './left-out'
 import { filesOf, readSource } from './sources'
 
@@ -33,7 +34,7 @@ export type Tell = (step: string, done: number, total: number) => Promise<void>
  * Works an intake out: reads its file, compares it with the register, finds clashes and rules of one shape, and writes
  * a row for each line. Nothing of the register is touched. It computes for seconds: it belongs in a thread.
  */
-export async function computeIntake(db: Database, intake: IntakeModel, tell: Tell): Promise<void> {
+export async function computeIntake(db: Database, intake: IntakeModel, work: ImportWork, tell: Tell): Promise<void> {
   const { options } = intake
   await tell('reading', 0, 0)
   const { files, encoding } = filesOf(intake.name, await readSource(db, intake.id))
@@ -96,25 +97,26 @@ export async function computeIntake(db: Database, intake: IntakeModel, tell: Tel
   const { follows, rows: leftOut } = await findLeftOut(db, intake, rows, domains, survey)
   rows.push(...reading.refusals.map(refusedRow), ...rowsBesides(ordered), ...leftOut)
   rows.sort((a, b) => byName(a.file, b.file) || a.line - b.line || a.column - b.column)
-  await Promise.all([wantChecks(db, rows), writeRows(db, intake.id, rows, tell)])
-  await intake.update({
-    state: 'ready',
-    format: format.id,
-    readAs: `${reading.readAs}${encoding === 'UTF-8' ? '' : `, ${encoding}`}`.slice(0, 300),
-    lineCount: reading.lines,
-    about: {
-      families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
-      remarks: reading.remarks.slice(0, MOST_REMARKS),
-      follows,
-      permanent: linesForGood([...ordered.links, ...ordered.rules]),
-      ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
+  await Promise.all([wantChecks(db, rows), writeRows(db, intake.id, work, rows, tell)])
+  const about = {
+    families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
+    remarks: reading.remarks.slice(0, MOST_REMARKS),
+    follows,
+    permanent: linesForGood([...ordered.links, ...ordered.rules]),
+    ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
+  }
+  await work.finish({
+    to: 'ready',
+    values: {
+      format: format.id,
+      read_as: `${reading.readAs}${encoding === 'UTF-8' ? '' : `, ${encoding}`}`.slice(0, 300),
+      line_count: reading.lines,
+      about: JSON.stringify(about),
+      step: '',
+      total: rows.length,
+      done: rows.length,
+      problem: '',
     },
-    step: '',
-    total: rows.length,
-    done: rows.length,
-    problem: '',
-    seenAt: new Date(),
-    version: intake.version! + 1,
   })
 }
 
@@ -221,17 +223,30 @@ function drawer(): (link: FileLink, domain: PlainDomain) => string | undefined {
   }
 }
 
-async function writeRows(db: Database, id: number, rows: readonly JudgedRow[], tell: Tell): Promise<void> {
-  await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id] })
+async function writeRows(
+  db: Database,
+  id: number,
+  work: ImportWork,
+  rows: readonly JudgedRow[],
+  tell: Tell,
+): Promise<void> {
+  await db.sequelize.transaction(async (transaction) => {
+    await work.hold(transaction)
+    await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id], transaction })
+  })
   const limit = pLimit(WRITERS)
   let done = 0
   const write = async (from: number) => {
     const page = rows.slice(from, from + WRITTEN_AT_ONCE)
-    await db.sequelize.query(
-      `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address, destination,
-         status, state, before_state, link_id, link_version, family, hash, source, why, would) VALUES ?`,
-      { replacements: [page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])] },
-    )
+    // Whoever withdraws the file does so before these rows or after them.
+    await db.sequelize.transaction(async (transaction) => {
+      await work.hold(transaction)
+      await db.sequelize.query(
+        `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address, destination,
+           status, state, before_state, link_id, link_version, family, hash, source, why, would) VALUES ?`,
+        { replacements: [page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])], transaction },
+      )
+    })
     await tell('writing', (done += page.length), rows.length)
   }
   try {

@@ -8,6 +8,6 @@ const LEFT_DAYS = 180
 export const forgetIntakes = (db: Database): Promise<unknown> => {
   const ago = (days: number) => new Date(Date.now() - days * 86_400_000)
   return db.Intake.destroy({
-    where: { [Op.or]: [{ endedAt: { [Op.lt]: ago(KEPT_DAYS) } }, { seenAt: { [Op.lt]: ago(LEFT_DAYS) } }] },
+    where: { [Op.or]: [{ endedAt: { [Op.lt]: ago(KEPT_DAYS) } }, { madeAt: { [Op.lt]: ago(LEFT_DAYS) } }] },
   })
 }

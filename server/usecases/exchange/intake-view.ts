@@ -14,6 +14,7 @@ import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
 import { NO_CHECKS, tallyChecks, type Checked } from '../changes/proposal-view'
 import { notHere, Problem } from '../problem'
+import { expectedOf, importJobs } from './import-jobs'
 
 const NO_COUNTS: IntakeCounts = {
   new: 0,
@@ -252,19 +253,24 @@ export async function decideIntakeRows(db: Database, id: number, patch: IntakeRo
           : patch.decision === null
             ? "kind = 'clash'"
             : 'TRUE'
-  await db.sequelize.query(
-    `UPDATE intake_row SET decision = :decision
+  await db.sequelize.transaction(async (transaction) => {
+    // First the job's row: whoever applies or reads it again sees the rows before or after, never in between.
+    if (!(await importJobs(db).move(expectedOf(intake), { to: 'ready' }, transaction)))
+      throw new Problem(409, 'Changed since', 'The file was changed since it was read; load it again.')
+    await db.sequelize.query(
+      `UPDATE intake_row SET decision = :decision
      WHERE intake_id = :id AND kind IN ('new', 'rule', 'clash') AND state IS NOT NULL AND ${which} AND ${fits}`,
-    {
-      replacements: {
-        id,
-        decision: patch.decision,
-        positions: [...(patch.positions ?? []), 0],
-        code: patch.code ?? '',
-        kind: patch.kind ?? '',
+      {
+        replacements: {
+          id,
+          decision: patch.decision,
+          positions: [...(patch.positions ?? []), 0],
+          code: patch.code ?? '',
+          kind: patch.kind ?? '',
+        },
+        transaction,
       },
-    },
-  )
-  await intake.update({ version: intake.version! + 1 })
+    )
+  })
   return toIntakeView(db, id)
 }

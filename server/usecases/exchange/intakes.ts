@@ -1,5 +1,3 @@
-import type { Worker } from 'node:worker_threads'
-import { Op } from 'sequelize'
 import { findFormat } from '../../../core/formats'
 import {
   MOST_FILE,
@@ -15,8 +13,12 @@ import type { IntakeModel } from '../../database/models/intake'
 import { startThread } from '../../threads/start-thread'
 import type { FromIntake, IntakeWork } from '../../threads/intake-thread'
 import { findDomainNamed } from '../domains/find-domain'
+import { bornLeased } from '../jobs/born-leased'
+import { LeasedWork } from '../jobs/leased-work'
+import { Slots } from '../jobs/slots'
 import type { Actor } from '../ledger/change'
 import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
+import { expectedOf, importJobs, type ImportWork } from './import-jobs'
 import { toIntakeView, toListedIntake } from './intake-view'
 import { filesOf, keepSource } from './sources'
 
@@ -24,16 +26,19 @@ const log = makeLog('admin')
 
 /** Files so short are unpacked while whoever sends them waits. */
 const SHORT_OCTETS = 100_000
-/** So many files are read at once in a process. */
-const MOST_READING = 2
-/** A reading nobody works on any more: whoever did was ended. */
-const ABANDONED_MS = 60_000
-const MOST_MS = 300_000
+/** Files that are read at a time in a process. */
+const MAX_READING = 2
 /** What one thread may hold, in megabytes. */
-const MOST_MEGABYTES = 900
+const MAX_MEGABYTES = 900
 const YOUNG_MEGABYTES = 96
 
-const reading = new Map<number, Worker>()
+const slots = new Slots(
+  MAX_READING,
+  () => new Problem(429, 'Files are being read', `${MAX_READING} files are being read already; wait for one of them.`),
+)
+
+/** What a file becomes whose reading was interrupted. */
+const FAILED = { state: 'failed', problem: 'Reading was interrupted; read the file again.', ended: true } as const
 
 /** Takes a file in: it is read and compared in a thread, and nothing of the register is changed. */
 export async function makeIntake(
@@ -55,23 +60,34 @@ export async function makeIntake(
     tags: [],
   }
   refuseUnknownFormat(options)
-  refuseMany()
-  // What cannot be unpacked is refused at once, where that is soon told; the thread tells it of the rest.
-  if (octets.length <= SHORT_OCTETS) filesOf(name, octets)
-  const now = new Date()
-  const intake = await db.Intake.create({
-    state: 'reading',
-    memberId: actor.memberId,
-    actor: actor.name.slice(0, 160),
-    role: actor.role,
-    name,
-    options,
-    madeAt: now,
-    seenAt: now,
-  })
-  await keepSource(db, intake.id, octets)
-  read(db, databaseUrl, intake.id)
-  return toIntakeView(db, intake.id)
+  const release = slots.take()
+  try {
+    // What cannot be unpacked is refused now, where that is soon known; the thread reports the rest.
+    if (octets.length <= SHORT_OCTETS) filesOf(name, octets)
+    // The file and its row together: a killed desk leaves neither without the other.
+    const intake = await db.sequelize.transaction(async (transaction) => {
+      const row = await db.Intake.create(
+        {
+          state: 'reading',
+          memberId: actor.memberId,
+          actor: actor.name.slice(0, 160),
+          role: actor.role,
+          name,
+          options,
+          madeAt: new Date(),
+          ...bornLeased(db, FAILED),
+        },
+        { transaction },
+      )
+      await keepSource(db, row.id, octets, transaction)
+      return row
+    })
+    void read(db, databaseUrl, LeasedWork.held(importJobs(db), expectedOf(intake))).finally(release)
+    return toIntakeView(db, intake.id)
+  } catch (error) {
+    release()
+    throw error
+  }
 }
 
 function refuseUnknownFormat({ format }: IntakeOptions): void {
@@ -79,53 +95,45 @@ function refuseUnknownFormat({ format }: IntakeOptions): void {
     throw fieldProblem('format', `No kind of file is called “${format}”.`)
 }
 
-function refuseMany(): void {
-  if (reading.size >= MOST_READING)
-    throw new Problem(
-      429,
-      'Files are being read',
-      `${MOST_READING} files are being read already; wait for one of them.`,
-    )
+/** Has a file read in a thread under its lease; what fails is shown in it. */
+async function read(db: Database, databaseUrl: string, work: ImportWork): Promise<void> {
+  try {
+    await work.run(() => readInThread(databaseUrl, work))
+  } catch (error) {
+    // Withdrawn, or given back: what the thread may still write counts no more.
+    if (work.signal.aborted && !work.tookTooLong) return
+    const problem = work.tookTooLong
+      ? 'Reading took longer than 5 minutes and was stopped; import the file in parts.'
+      : error instanceof Problem
+        ? error.message
+        : 'Reading failed because of a fault in Fides; nothing was changed.'
+    if (!work.tookTooLong && !(error instanceof Problem)) log.error(error, 'A file could not be read')
+    await work
+      .finish({ to: 'failed', values: { problem: problem.slice(0, 600), ended_at: new Date() } })
+      .catch(() => undefined)
+  }
 }
 
-/** Has an intake read in a thread; what fails is told in it. */
-function read(db: Database, databaseUrl: string, id: number): void {
-  const thread = startThread('intake-thread', {
-    workerData: { databaseUrl, intake: id } satisfies IntakeWork,
-    // Reading makes much that lives shortly: with room for it, clearing up costs a fifth of the time less.
-    resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES, maxYoungGenerationSizeMb: YOUNG_MEGABYTES },
-  })
-  reading.set(id, thread)
-  const fail = (problem: string) =>
-    db.Intake.update(
-      { state: 'failed', problem: problem.slice(0, 600), endedAt: new Date() },
-      { where: { id, state: 'reading' } },
-    ).catch(() => undefined)
-  const overdue = setTimeout(() => {
-    void fail(`Reading it took longer than ${MOST_MS / 60_000} minutes and was given up; bring it in by parts.`)
-    void thread.terminate()
-  }, MOST_MS)
-  let told = false
-  thread.on('message', (message: FromIntake) => {
-    told = true
-    if ('done' in message) return
-    if (message.ours) log.error(new Error(message.problem), 'A file could not be read')
-    void fail(message.ours ? 'It could not be read, by a fault of ours; nothing was changed.' : message.problem)
-  })
-  thread.on('error', (error: NodeJS.ErrnoException) => {
-    told = true
-    const much = error.code === 'ERR_WORKER_OUT_OF_MEMORY'
-    if (!much) log.error(error, 'A file could not be read')
-    void fail(
-      much
-        ? 'It needs more memory than reading a file may take; bring it in by parts.'
-        : 'It could not be read, by a fault of ours; nothing was changed.',
+function readInThread(databaseUrl: string, work: ImportWork): Promise<void> {
+  return new Promise((resolve, reject) => {
+    const thread = startThread('intake-thread', {
+      workerData: { databaseUrl, expected: work.expected } satisfies IntakeWork,
+      // Reading makes much that lives shortly: with room for it, clearing up costs a fifth of the time less.
+      resourceLimits: { maxOldGenerationSizeMb: MAX_MEGABYTES, maxYoungGenerationSizeMb: YOUNG_MEGABYTES },
+    })
+    work.signal.addEventListener('abort', () => void thread.terminate())
+    thread.on('message', (message: FromIntake) => {
+      if ('done' in message) resolve()
+      else reject(message.ours ? new Error(message.problem) : new Problem(422, 'Not read', message.problem))
+    })
+    thread.on('error', (error: NodeJS.ErrnoException) =>
+      reject(
+        error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+          ? new Problem(422, 'Too large', 'It needs more memory than reading a file may take; import it in parts.')
+          : error,
+      ),
     )
-  })
-  thread.on('exit', () => {
-    clearTimeout(overdue)
-    reading.delete(id)
-    if (!told) void fail('Reading it was stopped.')
+    thread.on('exit', () => reject(new Problem(409, 'Stopped', 'Reading was stopped.')))
   })
 }
 
@@ -135,19 +143,9 @@ export async function findIntake(db: Database, id: number): Promise<IntakeModel>
   return intake
 }
 
-/**
- * An intake as it stands, with how far it is. One whose reader was ended is told to have failed; one whose making was
- * cut short is open again, as nothing of it was written.
- */
+/** A file as it is, with its progress. One whose process was killed is given back. */
 export async function readIntake(db: Database, id: number): Promise<Intake> {
-  await db.Intake.update(
-    { state: 'failed', problem: 'Reading it was stopped; read it again.', endedAt: new Date() },
-    { where: { id, state: 'reading', seenAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } } },
-  )
-  await db.Intake.update(
-    { state: 'ready' },
-    { where: { id, state: 'applying', seenAt: { [Op.lt]: new Date(Date.now() - ABANDONED_MS) } } },
-  )
+  await importJobs(db).giveBack()
   return toIntakeView(db, id)
 }
 
@@ -184,59 +182,61 @@ export async function changeIntake(
   if (intake.version !== version) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
   if (patch.options) {
     refuseUnknownFormat(patch.options)
-    await findDomainNamed(db, patch.options.domain)
-    refuseMany()
-    const [mine] = await db.Intake.update(
-      {
-        state: 'reading',
-        options: patch.options,
+    const release = slots.take()
+    try {
+      await findDomainNamed(db, patch.options.domain)
+      const work = await LeasedWork.begin(importJobs(db), expectedOf(intake), 'reading', FAILED, {
+        options: JSON.stringify(patch.options),
         step: '',
         done: 0,
         total: 0,
         problem: '',
-        endedAt: null,
-        seenAt: new Date(),
-        version: version + 1,
+        ended_at: null,
         ...(patch.reason !== undefined && { reason: patch.reason }),
-      },
-      { where: { id, state: intake.state, version } },
-    )
-    if (mine > 0) read(db, databaseUrl, id)
-    return toIntakeView(db, id)
+      })
+      if (!work) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
+      void read(db, databaseUrl, work).finally(release)
+      return toIntakeView(db, id)
+    } catch (error) {
+      release()
+      throw error
+    }
   }
   const families = intake.about?.families?.map((family, number) => ({
     ...family,
     taken: patch.families ? patch.families.includes(number) : family.taken,
   }))
-  const [mine] = await db.Intake.update(
-    {
+  const moved = await importJobs(db).move(expectedOf(intake), {
+    to: 'ready',
+    values: {
       ...(patch.reason !== undefined && { reason: patch.reason }),
-      ...(families && { about: { ...intake.about, families } }),
-      version: version + 1,
+      ...(families && { about: JSON.stringify({ ...intake.about, families }) }),
     },
-    { where: { id, state: 'ready', version } },
-  )
-  if (mine === 0) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
+  })
+  if (!moved) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
   return toIntakeView(db, id)
 }
 
-/** Lets a file go that was not brought in, read or still being read; its maker may, and administrators. */
+/** Withdraws a file that was not imported, read or still being read; its maker may, and administrators. */
 export async function withdrawIntake(db: Database, actor: Actor, id: number): Promise<void> {
   const intake = await findIntake(db, id)
   if (intake.memberId !== actor.memberId && !mayAct(actor.role, 'administrator'))
-    throw new Problem(403, 'Not allowed', 'Only who brought this file, or an administrator, may let it go.')
+    throw new Problem(403, 'Not allowed', 'Only the member who sent this file, or an administrator, may discard it.')
   if (intake.state === 'withdrawn') return
-  // Stopped while it is brought in, it is open again: nothing of it was written.
+  const jobs = importJobs(db)
+  // Stopped while it is being applied, it is open again: nothing of it was written.
   if (intake.state === 'applying') {
-    await db.Intake.update({ state: 'ready' }, { where: { id, state: 'applying' } })
+    await jobs.move(expectedOf(intake), { to: 'ready' })
     return
   }
   if (intake.state !== 'reading' && intake.state !== 'failed') refuseClosed(intake)
-  const [mine] = await db.Intake.update(
-    { state: 'withdrawn', endedAt: new Date(), version: intake.version! + 1 },
-    { where: { id, state: intake.state } },
-  )
-  if (mine === 0) throw new Problem(409, 'Changed meanwhile', 'The file stands otherwise by now; look again.')
-  void reading.get(id)?.terminate()
-  await db.sequelize.query('DELETE FROM intake_source WHERE intake_id = ?', { replacements: [id] })
+  await db.sequelize.transaction(async (transaction) => {
+    const moved = await jobs.move(
+      expectedOf(intake),
+      { to: 'withdrawn', values: { ended_at: new Date() } },
+      transaction,
+    )
+    if (!moved) throw new Problem(409, 'Changed since', 'The file was changed since it was read; load it again.')
+    await db.sequelize.query('DELETE FROM intake_source WHERE intake_id = ?', { replacements: [id], transaction })
+  })
 }

@@ -9,6 +9,7 @@ import { addManyTags } from '../links/add-many-tags'
 import { readRanks } from '../targets/read-ranks'
 import { destinationHash, linkState, readTags, searchText, type TaggedLinkState } from '../links/link-state'
 import { Problem } from '../problem'
+import { observableLinks } from '../links/was-observable'
 
 const PAGE = 500
 
@@ -119,8 +120,8 @@ async function* ownLinksOf(
 const same = (one: unknown, other: unknown) => JSON.stringify(one) === JSON.stringify(other)
 
 /**
- * Takes back the links an entry made: one that nobody ever visited goes, any other is retired, so that its slug stays
- * reserved. One that was changed since refuses all of it with 409, unless `overwrite` says to go ahead.
+ * Undoes the links an entry created: one that nobody can have requested is deleted, any other is retired, so that its
+ * slug stays reserved. One that was changed since refuses all of it with 409, unless `overwrite` says to go ahead.
  */
 export async function takeMadeLinks(
   db: Database,
@@ -140,15 +141,7 @@ export async function takeMadeLinks(
     })
     const tags = await readTags(db, ids, transaction)
     const made = new Map(page.map(({ id, state }) => [id, state]))
-    const visited = new Set(
-      (
-        await db.sequelize.query<{ link_id: number }>('SELECT DISTINCT link_id FROM visit_day WHERE link_id IN (?)', {
-          replacements: [ids],
-          type: QueryTypes.SELECT,
-          transaction,
-        })
-      ).map((row) => Number(row.link_id)),
-    )
+    const observable = await observableLinks(db, transaction, links, entryId, new Date())
     const followed = new Set(
       (await db.Link.findAll({ attributes: ['forwardsTo'], where: { forwardsTo: ids }, transaction })).map(
         ({ forwardsTo }) => forwardsTo!,
@@ -159,8 +152,8 @@ export async function takeMadeLinks(
     for (const link of links) {
       const now = linkState(link, tags.get(link.id)!)
       if (!overwrite && !same(now, orderedLike(now, made.get(link.id)!))) stale.push(String(link.slug))
-      // An address that somebody used, or that others lead to, is never given to anybody else.
-      if (visited.has(link.id) || followed.has(link.id)) {
+      // An address that somebody may have used, or that others lead to, is never given to anybody else.
+      if (observable.has(link.id) || followed.has(link.id)) {
         if (now.standing === 'retired') continue
         retired.push(link.id)
         keep(link.id, { standing: now.standing }, { standing: 'retired' })

@@ -1,6 +1,6 @@
 import { promisify } from 'node:util'
 import { gunzip, gzip } from 'node:zlib'
-import { QueryTypes } from 'sequelize'
+import { QueryTypes, type Transaction } from 'sequelize'
 import { unzipSync } from 'fflate'
 import type { SourceFile } from '../../../core/formats'
 import type { Database } from '../../database/open'
@@ -12,12 +12,18 @@ const MOST_OCTETS = 120_000_000
 const PART = 4_000_000
 
 /** Keeps the octets of a file beside its intake, packed. */
-export async function keepSource(db: Database, intakeId: number, octets: Buffer): Promise<void> {
+export async function keepSource(
+  db: Database,
+  intakeId: number,
+  octets: Buffer,
+  transaction?: Transaction,
+): Promise<void> {
   // Not here: others wait for this process.
   const packed = await promisify(gzip)(octets, { level: 4 })
   for (let from = 0, part = 0; from < packed.length || part === 0; from += PART, part++)
     await db.sequelize.query('INSERT INTO intake_source (intake_id, part, body) VALUES (?, ?, ?)', {
       replacements: [intakeId, part, packed.subarray(from, from + PART)],
+      transaction,
     })
 }
 

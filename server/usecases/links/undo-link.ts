@@ -1,7 +1,5 @@
-import { Op } from 'sequelize'
-import { standingAt } from '../../../core/table'
 import type { Database } from '../../database/open'
-import type { LedgerEntryModel, State } from '../../database/models/ledger-entry'
+import type { State } from '../../database/models/ledger-entry'
 import { refuseLoops } from '../conflicts/conflict-gate'
 import type { Change } from '../ledger/change'
 import { fieldsToPutBack, refuseOverwriting, type UndoSubject } from '../ledger/put-back'
@@ -12,6 +10,7 @@ import { dropAlias, putAlias } from './aliases'
 import { checkForward } from './link-rules'
 import { linkState, readTags, type TaggedLinkState } from './link-state'
 import { canonicalFor, moveAddress } from './rename-link'
+import { observableLinks } from './was-observable'
 
 /** Puts the fields an entry changed of a link back, or takes its making back; refused where that leads in a circle. */
 export const undoLink: UndoSubject = async (db, change, entry, request) => {
@@ -33,7 +32,8 @@ export const undoLink: UndoSubject = async (db, change, entry, request) => {
       await link.destroy({ transaction: change.transaction })
       return record(null)
     }
-    if (await neverLive(db, change, entry, link)) {
+    const observable = await observableLinks(db, change.transaction, [link], entry.id, change.now)
+    if (!observable.has(id)) {
       const forwarding = await db.Link.findOne({ where: { forwardsTo: id }, transaction: change.transaction })
       if (forwarding)
         throw new Problem(
@@ -84,28 +84,4 @@ const giveAliasAgain: UndoSubject = async (db, change, entry, request) => {
   const domain = (await db.Domain.findByPk(before.domainId, { transaction: change.transaction }))!
   const reason = request.reason || 'Undone'
   return (await putAlias(db, change, link, domain, before.slug, reason, entry.id)).entry
-}
-
-/** A link that nothing but its making has touched and whose start still lies ahead has been seen by nobody. */
-async function neverLive(
-  db: Database,
-  change: Change,
-  entry: LedgerEntryModel,
-  link: InstanceType<Database['Link']>,
-): Promise<boolean> {
-  const standing = standingAt(
-    {
-      standing: link.standing,
-      startsAt: link.startsAt?.getTime() ?? null,
-      endsAt: link.endsAt?.getTime() ?? null,
-      resumesAt: null,
-    },
-    change.now.getTime(),
-  )
-  if (standing !== 'scheduled') return false
-  const later = await db.LedgerEntry.count({
-    where: { subjectKind: 'link', subjectId: entry.subjectId, id: { [Op.gt]: entry.id } },
-    transaction: change.transaction,
-  })
-  return later === 0
 }

@@ -1,6 +1,7 @@
 import { availableParallelism } from 'node:os'
 import type { Worker } from 'node:worker_threads'
 import { Op } from 'sequelize'
+import { REPLAY_JOB } from '../../../core/jobs'
 import { joinReplayed, noneReplayed, type Replayed } from '../../../core/table'
 import type { ReplayRequest, ReplayView } from '../../../core/schemas'
 import type { RuleRow } from '../../../core/rows'
@@ -10,6 +11,10 @@ import type { ReplayModel } from '../../database/models/replay'
 import { startThread } from '../../threads/start-thread'
 import type { FromReplay, ReplayWork } from '../../threads/replay-thread'
 import { findDomainNamed } from '../domains/find-domain'
+import { bornLeased } from '../jobs/born-leased'
+import { jobTable } from '../jobs/job-table'
+import { LeasedWork } from '../jobs/leased-work'
+import { Slots } from '../jobs/slots'
 import type { Actor } from '../ledger/change'
 import { fieldProblem, notHere, Problem } from '../problem'
 import { checkRule } from '../rules/rule-state'
@@ -18,16 +23,16 @@ import type { ReplayTables } from './tables'
 
 const log = makeLog('admin')
 const THREADS = Math.max(1, Math.min(2, availableParallelism()))
-/** So many run at once in a process; each holds the table twice in each of its threads. */
-const MOST_RUNNING = 2
-const MOST_MS = 600_000
+/** Replays that run at a time in a process; each holds the table twice in each of its threads. */
+const MAX_RUNNING = 2
 const TELL_MS = 500
-/** Whoever replays tells so often that it lives; longer silence means that it was ended. */
-const ABANDONED_MS = 30_000
 const DAY_MS = 86_400_000
 
-/** Replays of this process that run, by their number, with what stops them. */
-const running = new Map<number, () => void>()
+const slots = new Slots(
+  MAX_RUNNING,
+  () =>
+    new Problem(429, 'Replays are under way', `${MAX_RUNNING} replays are running; cancel one, or wait for it to end.`),
+)
 
 /** Has past requests put to two tables, in threads; the result is asked for by the number. */
 export async function askForReplay(
@@ -36,24 +41,24 @@ export async function askForReplay(
   actor: Actor,
   request: ReplayRequest,
 ): Promise<ReplayView> {
-  if (running.size >= MOST_RUNNING)
-    throw new Problem(
-      429,
-      'Replays are under way',
-      `${MOST_RUNNING} replays run already; stop one, or wait for it to end.`,
-    )
-  const period = periodOf(request)
-  const tables = await wishOf(db, request)
-  const row = await db.Replay.create({
-    memberId: actor.memberId,
-    proposalId: request.proposal ?? null,
-    request,
-    total: await countPastRequests(db, period),
-    askedAt: new Date(),
-    seenAt: new Date(),
-  })
-  void run(db, row, { databaseUrl, period, tables })
-  return toReplayView(row)
+  const release = slots.take()
+  try {
+    const period = periodOf(request)
+    const tables = await wishOf(db, request)
+    const row = await db.Replay.create({
+      memberId: actor.memberId,
+      proposalId: request.proposal ?? null,
+      request,
+      total: await countPastRequests(db, period),
+      askedAt: new Date(),
+      ...bornLeased(db, { state: 'failed', problem: 'The replay was interrupted; start it again.', ended: true }),
+    })
+    void run(db, row, { databaseUrl, period, tables }).finally(release)
+    return toReplayView(row)
+  } catch (error) {
+    release()
+    throw error
+  }
 }
 
 function periodOf({ from, to, days }: Pick<ReplayRequest, 'from' | 'to' | 'days'>): Period {
@@ -101,75 +106,71 @@ async function wishOf(db: Database, { proposal, intake, rules, slugs, moments }:
   return { by: 'rules', domainId: domain.id, rules: drafts }
 }
 
-/** Runs a replay over the threads, and writes how far it is and what came of it. */
+/** Runs a replay over the threads under its lease, and writes how far it is and its result. */
 async function run(db: Database, row: ReplayModel, work: Omit<ReplayWork, 'share'>): Promise<void> {
+  const jobs = jobTable(db, REPLAY_JOB)
+  const lease = LeasedWork.held(jobs, { id: row.id, state: 'running', version: row.version! })
   const threads: Worker[] = []
   const done = Array<number>(THREADS).fill(0)
-  let cancelled = false
   const stop = () => {
-    cancelled = true
     for (const thread of threads) void thread.terminate()
   }
-  running.set(row.id, stop)
-  const overdue = setTimeout(stop, MOST_MS)
+  lease.signal.addEventListener('abort', stop)
   const telling = setInterval(() => {
     const sum = done.reduce((total, one) => total + one, 0)
-    void row
-      .update({ done: Math.min(sum, row.total), seenAt: new Date() }, { where: { state: 'running' } } as never)
-      // Another desk may have been asked to stop it.
-      .then(() => db.Replay.findByPk(row.id, { attributes: ['state'] }))
-      .then((now) => now?.state === 'cancelled' && stop())
-      .catch(() => undefined)
+    // Another desk may have cancelled it: the lease is lost then.
+    void lease.beat({ done: Math.min(sum, row.total) }).catch(() => undefined)
   }, TELL_MS)
   try {
-    const parts = await Promise.all(
-      done.map(
-        (_, nth) =>
-          new Promise<Replayed>((resolve, reject) => {
-            const thread = startThread('replay-thread', { workerData: { ...work, share: { nth, of: THREADS } } })
-            threads.push(thread)
-            thread.on('message', (message: FromReplay) => {
-              if ('done' in message) done[nth] = message.done
-              else if ('result' in message) resolve(message.result)
-              else reject(new Error(message.problem))
-            })
-            thread.on('error', reject)
-            thread.on('exit', () => reject(new Error('it was ended')))
-          }),
-      ),
-    )
-    await row.update({ state: 'done', done: row.total, result: joinReplayed(parts), endedAt: new Date() })
+    const result = await lease.run(async () => joinReplayed(await Promise.all(done.map((_, nth) => runShare(nth)))))
+    await lease.finish({
+      to: 'done',
+      values: { done: row.total, result: JSON.stringify(result), ended_at: new Date() },
+    })
   } catch (error) {
-    if (!cancelled) log.error(error, 'A replay failed')
-    const problem = cancelled ? 'It was stopped.' : 'It failed on our side.'
-    await db.Replay.update(
-      { state: cancelled ? 'cancelled' : 'failed', problem, endedAt: new Date() },
-      { where: { id: row.id, state: { [Op.in]: ['running', 'cancelled'] } } },
-    ).catch(() => undefined)
+    if (lease.signal.aborted && !lease.tookTooLong) return
+    if (!lease.tookTooLong) log.error(error, 'A replay failed')
+    const problem = lease.tookTooLong
+      ? 'The replay took too long and was stopped; choose fewer days.'
+      : 'The replay failed because of a fault in Fides.'
+    await lease.finish({ to: 'failed', values: { problem, ended_at: new Date() } }).catch(() => undefined)
   } finally {
-    clearTimeout(overdue)
     clearInterval(telling)
-    running.delete(row.id)
-    for (const thread of threads) void thread.terminate()
+    stop()
+  }
+
+  function runShare(nth: number): Promise<Replayed> {
+    return new Promise((resolve, reject) => {
+      const thread = startThread('replay-thread', { workerData: { ...work, share: { nth, of: THREADS } } })
+      threads.push(thread)
+      thread.on('message', (message: FromReplay) => {
+        if ('done' in message) done[nth] = message.done
+        else if ('result' in message) resolve(message.result)
+        else reject(new Error(message.problem))
+      })
+      thread.on('error', reject)
+      thread.on('exit', () => reject(new Error('it was ended')))
+    })
   }
 }
 
-/** A replay as it stands. One whose process was ended is told to have failed. */
+/** A replay as it is. One whose process was killed is given back. */
 export async function readReplay(db: Database, id: number): Promise<ReplayView> {
+  await jobTable(db, REPLAY_JOB).giveBack()
   const row = await db.Replay.findByPk(id)
   if (!row) throw notHere('replay')
-  if (row.state === 'running' && !running.has(id) && Date.now() - row.seenAt.getTime() > ABANDONED_MS)
-    await row.update({ state: 'failed', problem: 'Who worked on it was ended; ask again.', endedAt: new Date() })
   return toReplayView(row)
 }
 
-/** Stops a replay. */
+/** Cancels a replay; its threads end at their next heartbeat. */
 export async function cancelReplay(db: Database, id: number): Promise<void> {
   const row = await db.Replay.findByPk(id)
   if (!row) throw notHere('replay')
   if (row.state !== 'running') return
-  await row.update({ state: 'cancelled', endedAt: new Date() })
-  running.get(id)?.()
+  await jobTable(db, REPLAY_JOB).move(
+    { id, state: 'running', version: row.version! },
+    { to: 'cancelled', values: { problem: 'It was cancelled.', ended_at: new Date() } },
+  )
 }
 
 function toReplayView(row: ReplayModel): ReplayView {

@@ -1,8 +1,10 @@
 import { QueryTypes } from 'sequelize'
+import { CHECK_RUN_JOB } from '../../../core/jobs'
 import type { CheckRequest, CheckRun } from '../../../core/schemas'
 import type { CheckRunModel } from '../../database/models/check-run'
 import type { Database } from '../../database/open'
 import { findDomainNamed } from '../domains/find-domain'
+import { jobTable } from '../jobs/job-table'
 import type { Actor } from '../ledger/change'
 import { fieldProblem, notHere, Problem } from '../problem'
 import { CHECKED_LINKS, ensureTargets } from './link-targets'
@@ -42,7 +44,7 @@ export async function askForChecks(db: Database, actor: Actor, request: CheckReq
     await made.update({ total: Number(count!.total) }, { transaction })
     return made
   })
-  if (run.total === 0) await run.update({ state: 'done', endedAt: new Date() })
+  if (run.total === 0) await end(db, run, 'done')
   await db.sequelize.query(
     `UPDATE target t JOIN check_run_target x ON x.target_id = t.id
      SET t.urgent = TRUE, t.due_at = LEAST(t.due_at, UTC_TIMESTAMP(3)) WHERE x.run_id = ?`,
@@ -78,7 +80,8 @@ export async function readRun(db: Database, id: number): Promise<CheckRun> {
   const count = (confidence: string) =>
     done.filter((row) => row.confidence === confidence).reduce((sum, row) => sum + Number(row.targets), 0)
   const finished = done.reduce((sum, row) => sum + Number(row.targets), 0)
-  await endIfDone(run, finished)
+  // Two targets that ended together may each have taken the other for unfinished.
+  if (run.state === 'running' && finished >= run.total && (await end(db, run, 'done'))) await run.reload()
   const organisation = await db.Organisation.findByPk(1, { attributes: ['checksPausedSince'] })
   return {
     id: run.id,
@@ -93,17 +96,19 @@ export async function readRun(db: Database, id: number): Promise<CheckRun> {
   }
 }
 
-/** Two targets that were done in one moment may each have thought the other was not. */
-async function endIfDone(run: CheckRunModel, finished: number): Promise<void> {
-  if (run.state === 'running' && finished >= run.total) await run.update({ state: 'done', endedAt: new Date() })
-}
+/** Ends a run that was read as running; false where it had ended otherwise by then. */
+const end = (db: Database, { id, version }: CheckRunModel, to: 'done' | 'cancelled'): Promise<boolean> =>
+  jobTable(db, CHECK_RUN_JOB).move(
+    { id, state: 'running', version: version! },
+    { to, values: { ended_at: new Date() } },
+  )
 
 /** Stops a run: what of it was not asked yet is due as it was, some time later. */
 export async function cancelRun(db: Database, id: number): Promise<void> {
   const run = await db.CheckRun.findByPk(id)
   if (!run) throw notHere('run of checks')
   if (run.state !== 'running') return
-  await run.update({ state: 'cancelled', endedAt: new Date() })
+  if (!(await end(db, run, 'cancelled'))) return
   await db.sequelize.query(
     `UPDATE target t JOIN check_run_target x ON x.target_id = t.id
      SET t.urgent = FALSE, t.due_at = DATE_ADD(UTC_TIMESTAMP(3), INTERVAL 60 + RAND() * 3600 SECOND)

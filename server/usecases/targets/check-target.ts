@@ -177,7 +177,7 @@ async function endRuns(db: Database, targetId: number, transaction?: Transaction
     transaction,
   })
   await db.sequelize.query(
-    `UPDATE check_run r SET r.state = 'done', r.ended_at = UTC_TIMESTAMP(3)
+    `UPDATE check_run r SET r.state = 'done', r.version = r.version + 1, r.ended_at = UTC_TIMESTAMP(3)
      WHERE r.id IN (?) AND r.state = 'running'
        AND NOT EXISTS (SELECT 1 FROM check_run_target t WHERE t.run_id = r.id AND NOT t.done)`,
     { replacements: [runs], transaction },
