@@ -13,13 +13,15 @@ export function bringing(register: () => TestRegister) {
       await new Promise((resolve) => setTimeout(resolve, 30))
     }
   }
-  async function bring(name: string, text: string | Buffer, more: object = {}) {
+  /** Sends a file; it is being read afterwards. */
+  function begin(name: string, text: string | Buffer, more: object = {}) {
     const query = intakeQuery.parse({ name, domain: 'ansl.example', ...more })
     const octets = typeof text === 'string' ? Buffer.from(text) : text
-    const made = await makeIntake(register().db, register().url, editor, query, octets)
-    return settled(made.id)
+    return makeIntake(register().db, register().url, editor, query, octets)
   }
+  const bring = async (name: string, text: string | Buffer, more: object = {}) =>
+    settled((await begin(name, text, more)).id)
   const rowsOf = async (id: number): Promise<IntakeRow[]> =>
     (await listIntakeRows(register().db, id, { limit: 500 })).items
-  return { bring, settled, rowsOf }
+  return { begin, bring, settled, rowsOf }
 }

@@ -12,7 +12,7 @@ import { isRemark } from '../../../core/docket'
 import { keepAsDecided, type Finding } from '../../docket/keeper'
 import { toFinding } from '../../docket/conflicts/findings'
 import { Problem, type FieldFault } from '../problem'
-import { readChanged, takeBehindOnWay } from './read-survey'
+import { readChanged, refreshStaleOnWay } from './read-survey'
 
 /** A conflict with its words. */
 export interface GatedConflict {
@@ -47,12 +47,17 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
   if (found.length === 0) return []
   // Told as it would be: names and destinations of rows that are not there yet must be known.
   const inverse = survey.state.putRows(change)
-  const gated = found.map((conflict) => ({
-    conflict,
-    description: describeConflict(survey.state, conflict),
-    finding: toFinding(survey, conflict),
-  }))
-  survey.state.putRows(inverse)
+  let gated: GatedConflict[]
+  try {
+    gated = found.map((conflict) => ({
+      conflict,
+      description: describeConflict(survey.state, conflict),
+      finding: toFinding(survey, conflict),
+    }))
+  } finally {
+    // Others compare with these rows, whether this change is made or not.
+    survey.state.putRows(inverse)
+  }
   return gated.sort(
     (a, b) =>
       Number(b.description.severity === 'broken') - Number(a.description.severity === 'broken') ||
@@ -75,7 +80,7 @@ async function conflictsOfWritten(db: Database, change: Change, ids: WrittenIds)
   )
   const known = change.survey.state.rules
   proposed.rules = proposed.rules?.filter((rule) => JSON.stringify(rule) !== JSON.stringify(known.get(rule.id)))
-  await takeBehindOnWay(db, change.survey, proposed.links ?? [], change.transaction)
+  await refreshStaleOnWay(db, change.survey, proposed.links ?? [], new Set(ids.links), change.transaction)
   return conflictsOf(change.survey, proposed)
 }
 

@@ -172,19 +172,22 @@ export async function onOurs(
 
 /**
  * Takes in what a survey is behind with of the links that an address passes, so that what it leads to is told as the
- * database has it.
+ * database has it. Rows that the change itself has written are not committed: they are never taken in, neither its own
+ * links nor the slugs that forward to them.
  */
-export async function takeBehindOnWay(
+export async function refreshStaleOnWay(
   db: Database,
   survey: Survey,
   links: readonly SurveyLink[],
+  written: ReadonlySet<number>,
   transaction?: Transaction,
 ): Promise<void> {
+  const isOwn = (id: number) => written.has(id) || written.has(survey.state.links.get(id)?.forwardsTo ?? 0)
   for (const { destination } of links)
     for (;;) {
       if (survey.behind.size === 0) return
       const passed = survey.state.passedFrom(destination)
-      const late = passed.filter((id) => survey.behind.has(id))
+      const late = passed.filter((id) => survey.behind.has(id) && !isOwn(id))
       if (late.length === 0) break
       await takeBehind(db, survey, () => undefined, late, transaction)
     }

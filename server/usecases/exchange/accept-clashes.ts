@@ -4,7 +4,7 @@ import { isRemark } from '../../../core/docket'
 import type { Database } from '../../database/open'
 import { keepAsDecided } from '../../docket/keeper'
 import { conflictsOf } from '../conflicts/conflict-gate'
-import { readChanged, takeBehindOnWay } from '../conflicts/read-survey'
+import { readChanged, refreshStaleOnWay } from '../conflicts/read-survey'
 import type { Actor } from '../ledger/change'
 import { yielder } from '../yield-to-event-loop'
 
@@ -26,11 +26,12 @@ export async function acceptClashes(
 ): Promise<void> {
   if (made.links.length + made.rules.length === 0) return
   const yieldNow = yielder('considerate')
+  const written = new Set(made.links)
   const { links = [], rules } = await readChanged(db, { ...made, domains: [] }, transaction)
   const alike = [...links].sort(byCanonical)
   for (let from = 0; from === 0 || from < alike.length; from += AT_ONCE) {
     const change = { links: alike.slice(from, from + AT_ONCE), rules: from === 0 ? rules : [] }
-    await takeBehindOnWay(db, survey, change.links, transaction)
+    await refreshStaleOnWay(db, survey, change.links, written, transaction)
     const found = conflictsOf(survey, change).map(({ finding }) => finding)
     await keepAsDecided(
       db,
