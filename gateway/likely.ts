@@ -5,6 +5,7 @@ import { LRUCache } from 'lru-cache'
 import { showHost } from '../core/address'
 import { MOST_RANKED, noiseOf, type IndexedLink } from '../core/misses'
 import type { Offer } from '../core/pages'
+import { Backoff } from '../environment/backoff'
 import { standingAt, type Entry, type Table } from '../core/table'
 
 /** A link is offered as the likely one from here, and as one of others from there (never followed by itself). */
@@ -20,6 +21,8 @@ const REMEMBERED = 5000
 /** While the thread that answers is busier than this, nothing is ranked. */
 const BUSY = 0.85
 const LINKS_A_STEP = 1000
+/** A thread that ended is started again after this, in milliseconds, at first. */
+const RESTART_MS = 1000
 
 /** What the ranking thread is told. */
 export type ToThread =
@@ -68,7 +71,11 @@ export class Likely {
     remembered: 0,
     givenUp: { busy: 0, waiting: 0, late: 0, notReady: 0 },
   }
-  private readonly thread: Worker
+  private thread!: Worker
+  /** What was told last, for a thread that takes the place of a dead one. */
+  private table: Table | undefined
+  private isStopped = false
+  private readonly backoff = new Backoff(RESTART_MS)
   private readonly known = new LRUCache<string, readonly Ranked[]>({ max: REMEMBERED })
   private readonly waiting = new Map<number, (candidates: readonly Ranked[] | undefined) => void>()
   private ready = false
@@ -80,21 +87,41 @@ export class Likely {
   private busy = false
   private readonly watch: NodeJS.Timeout
 
-  constructor(connection: ConnectionConfig, log: (line: string) => void) {
-    const file = import.meta.url.endsWith('.ts') ? './likely-thread.ts' : './likely.mjs'
-    this.thread = new Worker(new URL(file, import.meta.url), { workerData: { connection } })
-    this.thread.unref()
-    this.thread.on('message', (message: FromThread) => this.hear(message))
-    // Without it, pages come without offers: nothing else depends on it.
-    this.thread.on('error', (error: Error) => {
-      this.ready = false
-      log(`ranking of misses stopped: ${error.message}`)
-    })
+  constructor(
+    private readonly connection: ConnectionConfig,
+    private readonly log: (line: string) => void,
+    private readonly file = new URL(
+      import.meta.url.endsWith('.ts') ? './likely-thread.ts' : './likely.mjs',
+      import.meta.url,
+    ),
+  ) {
+    this.start()
     this.watch = setInterval(() => {
       this.busy = performance.eventLoopUtilization(this.loop).utilization > BUSY
       this.loop = performance.eventLoopUtilization()
     }, 250)
     this.watch.unref()
+  }
+
+  /** Starts the thread; one that ends is started again. Without it pages come without offers: nothing else needs it. */
+  private start(): void {
+    const began = Date.now()
+    const thread = new Worker(this.file, { workerData: { connection: this.connection } })
+    this.thread = thread
+    thread.unref()
+    thread.on('message', (message: FromThread) => this.hear(message))
+    thread.on('error', (error: Error) => this.log(`ranking of misses stopped: ${error.message}`))
+    thread.once('exit', () => {
+      this.ready = false
+      for (const answer of this.waiting.values()) answer(undefined)
+      if (this.isStopped) return
+      const waitMs = this.backoff.next('ranking', Date.now() - began)
+      setTimeout(() => {
+        if (this.isStopped) return
+        this.start()
+        if (this.table) void this.load(this.table)
+      }, waitMs).unref()
+    })
   }
 
   private tell(message: ToThread): void {
@@ -103,6 +130,7 @@ export class Likely {
 
   /** Tells all links, in steps between which visitors have their turn. */
   async load(table: Table): Promise<void> {
+    this.table = table
     const feeding = ++this.feeding
     this.ready = false
     this.known.clear()
@@ -179,6 +207,7 @@ export class Likely {
   }
 
   async stop(): Promise<void> {
+    this.isStopped = true
     clearInterval(this.watch)
     await this.thread.terminate()
   }

@@ -108,9 +108,12 @@ export class Survey {
   preview(change: SurveyChange): SurveyDiff {
     this.findings.begin()
     const inverse = this.take(change)
-    const diff = this.findings.end()
-    this.take(inverse)
-    return diff
+    try {
+      return this.findings.end()
+    } finally {
+      // Others compare with what is here, even if this comparison fails.
+      this.take(inverse)
+    }
   }
 
   /**

@@ -105,7 +105,7 @@ export async function keepCases(
   for (let from = 0; from < made.length; from += CHUNK)
     await create(db, made.slice(from, from + CHUNK), now, transaction)
   for (const row of rows.values())
-    if (row.state !== 'settled' && couldSee(row)) await settle(row, 'itself', now, transaction)
+    if (row.state !== 'settled' && couldSee(row)) await settleUnlessDecided(row, now, transaction)
 }
 
 /**
@@ -208,7 +208,24 @@ function returns(row: DocketCaseModel, now: Date, print: string | null) {
   }
 }
 
-/** Settles a case. */
+/**
+ * Settles a case by itself, as nothing is wrong any more. Where a person decided about it since it was read, their
+ * decision is not overwritten; the next run sees it.
+ */
+async function settleUnlessDecided(row: DocketCaseModel, now: Date, transaction?: Transaction): Promise<void> {
+  await (row.constructor as typeof DocketCaseModel).update(
+    {
+      state: 'settled',
+      settledBy: 'itself',
+      settledAt: now,
+      setAsideUntil: null,
+      version: row.version + 1,
+    },
+    { where: { id: row.id, version: row.version }, transaction },
+  )
+}
+
+/** Settles a case in the name of who decided, whose transaction holds its row. */
 export const settle = (row: DocketCaseModel, by: string, now: Date, transaction?: Transaction) =>
   row.update(
     {

@@ -1,6 +1,7 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { caseListQuery, type Case } from '../../core/schemas'
 import { urgencyOf } from '../../core/docket'
+import { keepMissCases } from '../../server/docket/misses/keep-miss-cases'
 import { keepCases, type Finding } from '../../server/docket/keeper'
 import { keepAllConflicts } from '../../server/docket/conflicts/keep-conflicts'
 import { readSurvey } from '../../server/usecases/conflicts/read-survey'
@@ -77,6 +78,60 @@ describe('a finding', () => {
     const back = await register.db.DocketCase.findByPk(there[0]!.id)
     expect(back!.state).toBe('open')
     expect(back!.version).toBeGreaterThan(version + 1)
+  })
+})
+
+describe('a case that is not found any more', () => {
+  it('stays as somebody decided since it was read', async () => {
+    const [row] = await register.db.DocketCase.findAll({ where: { kind: 'one-slip', state: 'open' }, limit: 1 })
+    const until = new Date(Date.now() + 7 * 86_400_000)
+    await register.db.DocketCase.update(
+      { state: 'set-aside', setAsideUntil: until, reason: 'Next week', version: row!.version + 1 },
+      { where: { id: row!.id } },
+    )
+    await keepCases(register.db, [], { there: [row!], now: new Date() })
+    const decided = await register.db.DocketCase.findByPk(row!.id)
+    expect(decided).toMatchObject({ state: 'set-aside', reason: 'Next week' })
+    await keepCases(register.db, [], { there: [decided!], now: new Date() })
+    expect((await register.db.DocketCase.findByPk(row!.id))!.state).toBe('settled')
+  })
+})
+
+describe('the lane of what was not found', () => {
+  it('keeps the case of what falls behind the 300 most requested, set aside or open', async () => {
+    const { db } = register
+    const now = new Date()
+    const about = { domainId: 1, answered: false, noise: null, firstAt: now, lastAt: now, linkId: null, likely: 0 }
+    await db.Miss.bulkCreate(
+      Array.from({ length: 302 }, (_, index) => ({
+        ...about,
+        path: `wanted-${index}-${'xyz'[index % 3]}`,
+        shape: `wanted-${index}`,
+        visitors28: 5000 - index,
+        ranking: { candidates: [] },
+      })) as never[],
+    )
+    const states = async () => {
+      const rows = await db.DocketCase.findAll({ where: { lane: 'misses' } })
+      return new Map(rows.map(({ subject, state }) => [subject.split('/')[1]!, state]))
+    }
+    await keepMissCases(db, now)
+    expect((await states()).size).toBe(300)
+    const last = 'wanted-299-z'
+    await db.DocketCase.update(
+      { state: 'set-aside', setAsideUntil: new Date(now.getTime() + 86_400_000) },
+      { where: { subject: `ansl.example/${last}` } },
+    )
+    // Two others are asked for more now: the one set aside falls to the 302nd place.
+    await db.Miss.update({ visitors28: 9000 }, { where: { path: ['wanted-300-x', 'wanted-301-y'] } })
+    await keepMissCases(db, now)
+    expect((await states()).get(last)).toBe('set-aside')
+    expect((await states()).get('wanted-300-x')).toBe('open')
+    await db.Miss.update({ answered: true }, { where: { path: last } })
+    await keepMissCases(db, now)
+    expect((await states()).get(last)).toBe('settled')
+    await db.Miss.destroy({ where: {} })
+    await db.DocketCase.destroy({ where: { lane: 'misses' } })
   })
 })
 

@@ -11,6 +11,7 @@ import { migrate } from '../../server/database/migrate'
 import { beyondLeast } from '../../server/database/least-rights'
 import { openDatabase, type Database } from '../../server/database/open'
 import { destroyVisitorKeys, forgetVisits, makeVisitDays } from '../../server/usecases/traffic/visit-days'
+import { joinSmallParts } from '../../server/usecases/traffic/roll-visits'
 import { rawVisits } from '../../server/usecases/traffic/visit-parts'
 import { storeBatches } from '../../shipper/batch'
 import type { VisitEvent } from '../../core/visits'
@@ -41,6 +42,12 @@ const count = async (table: string) =>
   Number(
     (await db.sequelize.query<{ n: number }>(`SELECT COUNT(*) AS n FROM ${table}`, { type: QueryTypes.SELECT }))[0]!.n,
   )
+/** Raw visits while something happens after the first is read. */
+const rawWhile = async (happens: () => Promise<unknown>): Promise<number> => {
+  let count = 0
+  for await (const _ of rawVisits(db, new Date(0), new Date(Date.now() + 1000))) if (++count === 1) await happens()
+  return count
+}
 const raw = async (): Promise<VisitEvent[]> => {
   const events: VisitEvent[] = []
   for await (const one of rawVisits(db, new Date(0), new Date(Date.now() + 1000))) events.push(one)
@@ -181,6 +188,15 @@ describe('what is kept', () => {
     expect(await count('visit_part')).toBe(1)
     expect(await count('visit_day')).toBe(counted)
     expect(await forgetVisits(db, 90)).toBe(0)
+  })
+  it('is read once, whole, although parts are put together meanwhile', async () => {
+    for (let batch = 0; batch < 60; batch++)
+      await storeBatches(least.shipper, [{ key: `parts-${batch}`, events: [event(1)], cuts: [] }], 'UTC')
+    const before = (await raw()).length
+    const parts = await count('visit_part')
+    expect(await rawWhile(() => joinSmallParts(db))).toBe(before)
+    expect(await count('visit_part')).toBeLessThan(parts)
+    await db.sequelize.query('DELETE FROM visit_part WHERE day = DATE_SUB(UTC_DATE(), INTERVAL 1 DAY)')
   })
   it('of a day’s secret ends with the day, by the clock', async () => {
     await db.sequelize.query(

@@ -245,14 +245,18 @@ describe('the conflict index', () => {
     const survey = new Survey()
     survey.load([domain], [poster('https://elsewhere.example/')], [], Date.now())
     survey.scanAll()
-    const preview = survey.preview.bind(survey)
-    // Found, and then something fails while it is put into words.
-    survey.preview = (change) => {
-      const found = preview(change)
-      survey.state.domains.get = () => {
-        throw new Error('a fault')
-      }
-      return found
+    const { state } = survey
+    const [putRows, get] = [state.putRows.bind(state), state.domains.get.bind(state.domains)]
+    let puts = 0
+    // Rows are put in, put into words, and taken out again: the second of these fails.
+    state.putRows = (change) => {
+      state.domains.get = get
+      const inverse = putRows(change)
+      if (++puts === 1)
+        state.domains.get = () => {
+          throw new Error('a fault')
+        }
+      return inverse
     }
     expect(() => conflictsOf(survey, { links: [loop] })).toThrow('a fault')
     expect(survey.state.links.get(1)!.destination).toBe('https://elsewhere.example/')

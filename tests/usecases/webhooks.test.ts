@@ -1,7 +1,7 @@
 import { createServer, type Server } from 'node:http'
 import type { AddressInfo } from 'node:net'
 import { Webhook } from 'standardwebhooks'
-import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
+import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { webhookCreate, type WebhookView } from '../../core/schemas'
 import { isPublicAddress } from '../../server/names/address-guard'
 import { NO_POLITENESS, type Asker } from '../../server/targets/asker'
@@ -34,6 +34,8 @@ beforeAll(async () => {
     const pieces: Buffer[] = []
     request.on('data', (piece: Buffer) => pieces.push(piece))
     request.on('end', () => {
+      // Takes the message and never answers.
+      if (request.headers.host?.startsWith('slow.')) return
       came.push({ fields: request.headers as Record<string, string>, body: Buffer.concat(pieces).toString() })
       response.writeHead(answer, answer === 302 ? { location: 'http://elsewhere.example/' } : {}).end('ok')
     })
@@ -145,6 +147,31 @@ describe('a message', () => {
     await tell('heard')
     await deliver()
     expect(came.map(({ body }) => JSON.parse(body).data['ä'])).toContain('heard')
+  })
+})
+
+describe('a receiver that takes long', () => {
+  it('holds no other up, and what it answers does not touch what was changed meanwhile', async () => {
+    const slow = await add({ url: 'http://slow.example/hook' })
+    await add()
+    await tell('both')
+    const before = Date.now()
+    expect(await deliverWebhooks(register.db, KEY, asker(), 300)).toBe(2)
+    expect(Date.now() - before).toBeLessThan(2500)
+    expect(came).toHaveLength(1)
+    await tell('next')
+    // What is still waited for is not taken up again; the other goes on.
+    expect(await deliverWebhooks(register.db, KEY, asker(), 300)).toBe(1)
+    expect(came).toHaveLength(2)
+    const { version } = (await listWebhooks(register.db)).items.find(({ id }) => id === slow.id)!
+    await changeWebhook(register.db, administrator, slow.id, version, { kinds: ['case.opened'] })
+    await vi.waitFor(async () => expect((await log(slow))[1]).toMatchObject({ tries: 1, status: null }), {
+      timeout: 15_000,
+      interval: 50,
+    })
+    await vi.waitFor(async () => expect((await log(slow))[1]!.problem).not.toBe(''), { timeout: 15_000, interval: 50 })
+    const now = (await listWebhooks(register.db)).items.find(({ id }) => id === slow.id)!
+    expect(now).toMatchObject({ active: true, failingSince: null, problem: '' })
   })
 })
 

@@ -100,7 +100,7 @@ async function noted(db: Database, timeZone: string, now: Date): Promise<Finding
     `SELECT n.id, n.link_id, l.domain_id, d.host, l.slug, n.kind, DATE_FORMAT(n.day, '%Y-%m-%d') AS day, n.note,
        n.made_by, l.visits_28
      FROM link_date n JOIN link l ON l.id = n.link_id JOIN domain d ON d.id = l.domain_id
-     WHERE n.done_at IS NULL AND DATE_SUB(n.day, INTERVAL n.remind_days DAY) <= :today ORDER BY n.day, n.id LIMIT 5000`,
+     WHERE n.done_at IS NULL AND DATE_SUB(n.day, INTERVAL n.remind_days DAY) <= :today ORDER BY n.day, n.id`,
     { replacements: { today }, type: QueryTypes.SELECT },
   )
   return rows.map((row): Finding => {

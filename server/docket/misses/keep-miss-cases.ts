@@ -11,8 +11,8 @@ import { familyKey, missKey } from './keys'
 const LEAST_VISITORS = { likely: 2, unclear: 3, gone: 5, family: 6 }
 const LIKELY = 0.5
 /** Cases kept at most; more are seen in the view of all misses. */
-const MOST_CASES = 300
-const MOST_LOOKED = 5000
+const MAX_CASES = 300
+const MAX_READ = 5000
 const DAY_MS = 86_400_000
 const DAYS = 28
 
@@ -29,7 +29,7 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
         ['visitors28', 'DESC'],
         ['id', 'ASC'],
       ],
-      limit: MOST_LOOKED,
+      limit: MAX_READ,
     }),
     db.Domain.findAll({ attributes: ['id', 'host'] }),
     db.DocketCase.findAll({ where: { lane: 'misses' } }),
@@ -55,8 +55,15 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
     if (inFamilies.has(miss.id) || miss.visitors28 < least) continue
     findings.push(missFinding(miss, hosts.get(miss.domainId) ?? '', now))
   }
-  findings.sort((a, b) => b.impact - a.impact)
-  await keepCases(db, findings.slice(0, MOST_CASES), { there, now })
+  findings.sort((a, b) => b.impact - a.impact || (a.key < b.key ? -1 : 1))
+  // One beyond the most important that has its case already keeps it: it would settle and reopen with every visit.
+  const open = new Set(there.filter(({ state }) => state !== 'settled').map(({ caseKey }) => caseKey))
+  await keepCases(
+    db,
+    findings.filter(({ key }, index) => index < MAX_CASES || open.has(key)),
+    // What lies beyond those read was not judged.
+    { there, now, couldSee: () => misses.length < MAX_READ },
+  )
 }
 
 const percent = (share: number) => (share >= 0.995 ? 'over 99 %' : `${Math.round(share * 100)} %`)

@@ -46,6 +46,7 @@ async function settleCase(db: Database, change: Change, miss: MissModel): Promis
   const row = await db.DocketCase.findOne({
     where: { caseKey: missKey(miss), state: { [Op.ne]: 'settled' } },
     transaction: change.transaction,
+    lock: change.transaction.LOCK.UPDATE,
   })
   if (row) await settle(row, change.actor.name, change.now, change.transaction)
 }

@@ -1,5 +1,7 @@
+import { setTimeout as pause } from 'node:timers/promises'
 import { QueryTypes } from 'sequelize'
 import { retryAt, WEBHOOK_RETRIES } from '../../../core/notices'
+import { makeLog } from '../../../environment/log'
 import type { Database } from '../../database/open'
 import type { WebhookModel } from '../../database/models/webhook'
 import type { WebhookDeliveryModel } from '../../database/models/webhook-delivery'
@@ -8,7 +10,11 @@ import type { Asker } from '../../targets/asker'
 import { signWebhook } from './sign-webhook'
 import { secretOf } from './webhooks'
 
+const log = makeLog('worker')
+
 const AT_ONCE = 20
+/** Deliveries are waited for this long before the next are taken up, in milliseconds. */
+const PATIENCE_MS = 2000
 /** So long nobody else takes up a delivery that is under way; longer than a receiver may take. */
 const CLAIM_SECONDS = 60
 /** A webhook that took nothing for so long is rested. */
@@ -20,26 +26,60 @@ const MOST_ANSWER = 10_000
  * takes it; 410 rests the webhook; all else is tried again later. Addresses that are not public are refused as they are
  * for checks; redirects are not followed.
  */
-export async function deliverWebhooks(db: Database, sealingKey: Buffer, asker: Asker): Promise<number> {
-  const due = await claim(db)
+export async function deliverWebhooks(
+  db: Database,
+  sealingKey: Buffer,
+  asker: Asker,
+  patienceMs = PATIENCE_MS,
+): Promise<number> {
+  const slow = slowOf(db)
+  const due = await claim(db, [...slow.keys()])
   if (due.length === 0) return 0
   const hooks = new Map((await db.Webhook.findAll()).map((hook) => [hook.id, hook]))
-  await Promise.all(
-    due.map(async (delivery) => {
-      const hook = hooks.get(delivery.webhookId)
-      if (hook) await deliver(hook, delivery, sealingKey, asker)
-    }),
-  )
+  const all = due.map(async (delivery) => {
+    const hook = hooks.get(delivery.webhookId)
+    if (!hook) return
+    const end = begins(slow, hook.id)
+    try {
+      await deliver(db, hook, delivery, sealingKey, asker)
+    } catch (error) {
+      // Its claim lapses, and it is sent again.
+      log.error(error, 'A message could not be delivered')
+    } finally {
+      end()
+    }
+  })
+  // A receiver that takes long holds nobody else up: it is waited for beside the next ones.
+  await Promise.race([Promise.all(all), pause(patienceMs)])
   return due.length
 }
 
-async function claim(db: Database): Promise<WebhookDeliveryModel[]> {
+/** How many deliveries to each webhook this process waits for, by database. */
+const waiting = new WeakMap<Database, Map<number, number>>()
+
+function slowOf(db: Database): Map<number, number> {
+  let slow = waiting.get(db)
+  if (!slow) waiting.set(db, (slow = new Map()))
+  return slow
+}
+
+function begins(slow: Map<number, number>, hook: number): () => void {
+  slow.set(hook, (slow.get(hook) ?? 0) + 1)
+  return () => {
+    const left = slow.get(hook)! - 1
+    if (left === 0) slow.delete(hook)
+    else slow.set(hook, left)
+  }
+}
+
+/** Claims deliveries that are due, those to webhooks that are still waited for excepted. */
+async function claim(db: Database, busy: readonly number[]): Promise<WebhookDeliveryModel[]> {
   return db.sequelize.transaction(async (transaction) => {
     const rows = await db.sequelize.query<{ id: number }>(
       `SELECT d.id FROM webhook_delivery d JOIN webhook w ON w.id = d.webhook_id
-       WHERE d.state = 'waiting' AND d.due_at <= UTC_TIMESTAMP(3) AND w.active
+       WHERE d.state = 'waiting' AND d.due_at <= UTC_TIMESTAMP(3) AND w.active AND d.webhook_id NOT IN (:busy)
        ORDER BY d.due_at, d.id LIMIT ${AT_ONCE} FOR UPDATE SKIP LOCKED`,
-      { type: QueryTypes.SELECT, transaction },
+      { replacements: { busy: [0, ...busy] }, type: QueryTypes.SELECT, transaction },
     )
     if (rows.length === 0) return []
     const ids = rows.map(({ id }) => Number(id))
@@ -53,6 +93,7 @@ async function claim(db: Database): Promise<WebhookDeliveryModel[]> {
 }
 
 async function deliver(
+  db: Database,
   hook: WebhookModel,
   delivery: WebhookDeliveryModel,
   sealingKey: Buffer,
@@ -97,19 +138,28 @@ async function deliver(
     problem: problem.slice(0, 500),
     ...(taken ? { state: 'delivered' } : again ? { dueAt: again } : { state: 'failed' }),
   })
-  await note(hook, taken, status, problem, now)
+  await note(db, hook, taken, status, problem, now)
 }
 
-/** Notes at the webhook how it fares. */
-async function note(hook: WebhookModel, taken: boolean, status: number | null, problem: string, now: Date) {
+/** Notes at the webhook how it fares; one that was changed since the message was sent is judged by the next message. */
+async function note(
+  db: Database,
+  hook: WebhookModel,
+  taken: boolean,
+  status: number | null,
+  problem: string,
+  now: Date,
+): Promise<void> {
+  const update = (values: Partial<WebhookModel>) =>
+    db.Webhook.update(values, { where: { id: hook.id, version: hook.version! } })
   if (taken) {
-    if (hook.failingSince) await hook.update({ failingSince: null, problem: '' })
+    if (hook.failingSince) await update({ failingSince: null, problem: '' })
     return
   }
   const since = hook.failingSince ?? now
   const gone = status === 410
   const rests = gone || now.getTime() - since.getTime() > MOST_FAILING_MS
-  await hook.update({
+  await update({
     failingSince: since,
     problem: (gone
       ? 'It answered 410: it wants no more messages, and is rested.'

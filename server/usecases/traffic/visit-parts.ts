@@ -1,6 +1,6 @@
 import { promisify } from 'node:util'
 import { deflateRaw, inflateRaw } from 'node:zlib'
-import { QueryTypes, type Transaction } from 'sequelize'
+import { QueryTypes, Transaction } from 'sequelize'
 import { eventsOf, readPart, writePart, type VisitEvent, type VisitPart } from '../../../core/visits'
 import type { Database } from '../../database/open'
 
@@ -21,11 +21,16 @@ export interface KeptPart {
 }
 
 /** The parts of some days (UTC, YYYY-MM-DD, both included), without what is in them. */
-export async function listParts(db: Database, from: string, to: string): Promise<KeptPart[]> {
+export async function listParts(
+  db: Database,
+  from: string,
+  to: string,
+  transaction?: Transaction,
+): Promise<KeptPart[]> {
   const rows = await db.sequelize.query<KeptPart>(
     `SELECT DATE_FORMAT(day, '%Y-%m-%d') AS day, id, version, events FROM visit_part
      WHERE day >= ? AND day <= ? ORDER BY day, id`,
-    { replacements: [from, to], type: QueryTypes.SELECT },
+    { replacements: [from, to], type: QueryTypes.SELECT, transaction },
   )
   return rows.map(({ day, id, version, events }) => ({
     day,
@@ -60,7 +65,10 @@ export async function insertPart(db: Database, day: string, part: VisitPart, tra
   })
 }
 
-/** Raw visits between two moments, day by day: all, or those of the links named. */
+/**
+ * Raw visits between two times, day by day: all, or those of the links named. Each day is read as it was at one moment:
+ * parts that are merged meanwhile are neither skipped nor read twice.
+ */
 export async function* rawVisits(
   db: Database,
   from: Date,
@@ -69,10 +77,17 @@ export async function* rawVisits(
 ): AsyncGenerator<VisitEvent> {
   const parts = await listParts(db, from.toISOString().slice(0, 10), to.toISOString().slice(0, 10))
   for (const day of new Set(parts.map((part) => part.day))) {
-    const ids = parts.filter((part) => part.day === day).map(({ id }) => id)
-    // One part after the other, so that others have their turn between two.
-    for (const id of ids)
-      for (const part of (await readParts(db, day, [id])).values())
-        for (const event of eventsOf(part, only)) if (event.at >= from.getTime() && event.at < to.getTime()) yield event
+    const transaction = await db.sequelize.transaction({
+      isolationLevel: Transaction.ISOLATION_LEVELS.REPEATABLE_READ,
+    })
+    try {
+      // One part after the other, so that others have their turn between two.
+      for (const { id } of await listParts(db, day, day, transaction))
+        for (const part of (await readParts(db, day, [id], transaction)).values())
+          for (const event of eventsOf(part, only))
+            if (event.at >= from.getTime() && event.at < to.getTime()) yield event
+    } finally {
+      await transaction.rollback()
+    }
   }
 }
