@@ -87,6 +87,7 @@ export function createControl(state: string, lead: Lead): Server {
   gauge('fides_spool_segments', 'Segments of visits that wait for the shipper.', () => depth.segments)
   gauge('fides_spool_octets', 'Octets of visits that wait for the shipper.', () => depth.octets)
   gauge('fides_gateway_processes', 'Processes that answer visitors.', () => lead.serving())
+  gauge('fides_gateway_restarts', 'Serving processes restarted after an unexpected end.', () => lead.restarts())
 
   async function answer(method: string, url: URL, response: ServerResponse): Promise<void> {
     const say = (status: number, type: string, text: string) =>

@@ -5,13 +5,13 @@ import { Backoff } from '../environment/backoff'
 import { listen } from './listen'
 import type { gatewayVariables } from '../environment/variables'
 import { createControl } from './control'
+import { livingServings } from '../environment/serving-folder'
 import { isOurs, type ServingStatus, type ToLead, type ToServing } from './messages'
+import { HANDOVER_PATIENCE_MS } from './serve'
 
 /** Whoever has not ended so long after its patience is ended. */
 const FORCE_MS = 6000
-/** So long connections that are kept may go on: one that is idle is closed by its own clock within. */
-const HANDOVER_PATIENCE_MS = 20_000
-/** …and where nobody takes over. */
+/** So long kept connections may go on where nobody takes over. */
 const STOP_PATIENCE_MS = 2000
 /** A fresh process that does not serve within this time leaves the old ones in their place. */
 const START_MS = 120_000
@@ -32,7 +32,9 @@ interface Serving {
 /**
  * The process that leads: it holds the port, which the serving processes share and accept from by themselves, starts
  * one that ended again, and has fresh ones take the place of the old without a visitor noticing (SIGHUP). It answers
- * no visitor. Where systemd gives the port (sd_listen_fds(3)), that one is used, and outlives this process as well.
+ * no visitor, and its end ends none of those that do: they serve on, and the next one that leads has fresh processes
+ * take their place. Where the port is given, by systemd (sd_listen_fds(3)) or by the start command, it outlives this
+ * process as well.
  */
 export function lead(environment: z.output<typeof gatewayVariables>, logger: Logger): void {
   const log = (line: string) => logger.info(line)
@@ -41,14 +43,41 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
   const backoff = new Backoff(FIRST_MS)
   let asked = 0
   let handovers = 0
+  let restarts = 0
   let stopping = false
   let handing: Promise<void> = Promise.resolve()
 
   cluster.schedulingPolicy = cluster.SCHED_NONE
   // By the path it was started with, so that a link to another release leads the next process there.
   cluster.setupPrimary({ exec: process.argv[1] })
-  const given = process.env.LISTEN_PID === String(process.pid) && Number(process.env.LISTEN_FDS) > 0
+  const given =
+    (process.env.LISTEN_PID === String(process.pid) && Number(process.env.LISTEN_FDS) > 0) ||
+    process.env.FIDES_GATEWAY_LISTEN_FD === '3'
   const socket = given ? { FIDES_GATEWAY_FD: '3' } : {}
+
+  /** Processes that serve on after the one that led them was killed. */
+  function orphans(): number[] {
+    const own = new Set([...servings.values()].map(({ worker }) => worker.process.pid))
+    return livingServings(environment.FIDES_GATEWAY_STATE).filter((pid) => !own.has(pid))
+  }
+  function signalOrphans(signal: 'SIGUSR2' | 'SIGTERM'): number {
+    const pids = orphans()
+    for (const pid of pids) {
+      try {
+        process.kill(pid, signal)
+      } catch {
+        // It has just ended.
+      }
+    }
+    return pids.length
+  }
+  /** Once as many serve as are wanted, those of before drain. */
+  function takeOver(): void {
+    const serving = [...servings.values()].filter(({ serves, leaving }) => serves && !leaving)
+    if (serving.length < environment.FIDES_GATEWAY_PROCESSES) return
+    const count = signalOrphans('SIGUSR2')
+    if (count > 0) log(`took over from ${count} ${count === 1 ? 'process' : 'processes'} that had served on`)
+  }
 
   function start(place: number, onTrial = false): Serving {
     const worker = cluster.fork({ FIDES_GATEWAY_PLACE: String(place), ...socket })
@@ -63,8 +92,10 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
     servings.set(worker.id, serving)
     worker.on('message', (message: unknown) => {
       if (!isOurs<ToLead>(message)) return
-      if (message.type === 'serving') serving.serves = true
-      else if (message.type === 'open-hosts') serving.openHosts = new Set(message.hosts)
+      if (message.type === 'serving') {
+        serving.serves = true
+        takeOver()
+      } else if (message.type === 'open-hosts') serving.openHosts = new Set(message.hosts)
       else if (message.type === 'status') questions.get(message.id)?.(worker.id, message.status)
     })
     worker.on('error', () => undefined)
@@ -72,11 +103,18 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
       servings.delete(worker.id)
       if (stopping) return void (servings.size === 0 && process.exit(0))
       if (serving.leaving) return
+      // The port is held by processes that served on: they make room.
+      if (!serving.serves && !given && code === 1 && signalOrphans('SIGUSR2') > 0)
+        return void setTimeout(() => !stopping && start(place), FIRST_MS)
       // A bad value or a port in use: another try would not help. Who started this process says what then.
       if (!serving.serves && !given && (code === 78 || code === 1) && servings.size === 0) process.exit(code)
       const waitMs = backoff.next(`place ${place}`, Date.now() - serving.began, signal !== null)
-      const how = `exit ${code ?? signal}`
-      log(`the process at place ${place} ended by itself (${how}); starting it again in ${waitMs / 1000} s`)
+      const how = signal === null ? `exit code ${code}` : `signal ${signal}`
+      restarts++
+      logger.warn(
+        { exitCode: code, signal },
+        `the process at place ${place} ended unexpectedly (${how}); restarting it in ${waitMs / 1000} s`,
+      )
       setTimeout(() => !stopping && start(place), waitMs)
     })
     return serving
@@ -142,6 +180,7 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
       })
     },
     handovers: () => handovers,
+    restarts: () => restarts,
     serving: () => [...servings.values()].filter(({ serves }) => serves).length,
     isOpen: (host) => [...servings.values()].some(({ openHosts }) => openHosts.has(host)),
     nudge() {
@@ -162,6 +201,7 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
       control.close()
       control.closeAllConnections()
       for (const serving of servings.values()) drain(serving, STOP_PATIENCE_MS)
+      signalOrphans('SIGTERM')
       if (servings.size === 0) process.exit(0)
     })
   }

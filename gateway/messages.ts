@@ -32,6 +32,8 @@ export interface Lead {
   /** How many processes answer visitors. */
   serving(): number
   handovers(): number
+  /** How many serving processes were restarted after an unexpected end. */
+  restarts(): number
   /** Whether a domain is open, by what the serving processes hold in memory. */
   isOpen(host: string): boolean
   nudge(): void

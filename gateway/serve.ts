@@ -13,6 +13,7 @@ import { connectionConfig } from '../environment/database-url'
 import { listen } from './listen'
 import { faultInWords } from '../environment/log'
 import { deriveKey, reachProof } from '../environment/secrets'
+import { registerServing } from '../environment/serving-folder'
 import { spoolFolder } from '../environment/spool-folder'
 import type { gatewayVariables } from '../environment/variables'
 import { agreeVisitorKey } from './agree-visitor-key'
@@ -108,6 +109,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   meter.register(status, () => spool.lost)
   const reachKey = deriveKey(environment.FIDES_SECRET, 'reach')
   let draining = false
+  let unregister = () => undefined as void
   const server = createGateway({
     table: () => follower.table,
     draining: () => draining,
@@ -137,6 +139,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     environment.FIDES_GATEWAY_HOST,
     log,
   )
+  unregister = registerServing(environment.FIDES_GATEWAY_STATE)
   tell({ type: 'serving' })
   log(
     `serving ${countLinks(follower.table)} links at revision ${follower.table.revision} on ` +
@@ -169,12 +172,12 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
       else if (message.type === 'status') tell({ type: 'status', id: message.id, status: status() })
       else if (message.type === 'drain') void stop(message.patienceMs)
     })
-    // The one that leads was killed: the port goes with it, but what was seen is not lost.
-    process.once('disconnect', () => {
-      cluster.worker!.exitedAfterDisconnect = true
-      void stop(0)
-    })
+    // Where the one that leads was killed, this one goes on: it has the port, and the next one that leads finds it.
+    cluster.worker!.exitedAfterDisconnect = true
+    process.once('disconnect', () => log('the leading process ended; serving on until another takes over'))
     for (const signal of ['SIGTERM', 'SIGINT'] as const) process.on(signal, () => void stop(2000))
+    // Fresh processes serve: whoever is connected is served to the end.
+    process.on('SIGUSR2', () => void stop(HANDOVER_PATIENCE_MS))
   }
 
   /**
@@ -200,6 +203,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
     await follower.stop()
     await likely.stop()
     await snapshots.settle()
+    unregister()
     process.exit(0)
   }
 
@@ -211,5 +215,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   }
 }
 
+/** So long kept connections may go on after a handover: one that is idle is closed by its own clock within. */
+export const HANDOVER_PATIENCE_MS = 20_000
 /** Idle connections are closed so long before patience runs out. */
 const IDLE_MS = 1500

@@ -129,11 +129,18 @@ try {
 const needed = Number(process.env.FIDES_MEGABYTES_NEEDED ?? MEGABYTES_NEEDED)
 const disk = statfsSync(data)
 const free = Math.floor((disk.bavail * disk.bsize) / 1e6)
-if (free < needed)
+const isFull = free < needed
+const isBuilt = ['node_modules/.bin/tsx', 'dist/gateway.mjs', '.output/server/index.mjs'].every((file) =>
+  existsSync(join(root, file)),
+)
+// Printed addresses must answer on a full disk as well: what writes waits, the gateway starts from its snapshot.
+if (isFull && !(command === 'start' && isBuilt))
   stop(`The disk is nearly full: ${free} MB are free where the data folder is, ${needed} MB are needed.`)
-
-installDebian([...chosen.debian, ...(command === 'start' && process.env.FIDES_FRONT === 'on' ? ['caddy'] : [])])
-installPackages()
+if (isFull) process.env.FIDES_MEGABYTES_NEEDED = String(needed)
+else {
+  installDebian([...chosen.debian, ...(command === 'start' && process.env.FIDES_FRONT === 'on' ? ['caddy'] : [])])
+  installPackages()
+}
 
 const child = spawn(
   process.execPath,

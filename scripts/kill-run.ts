@@ -5,11 +5,11 @@ import { join } from 'node:path'
 import { QueryTypes } from 'sequelize'
 import { seeded } from '../server/database/seed/chance'
 import type { Database } from '../server/database/open'
-import { family } from './bench-load'
 import { trafficQuery } from '../core/schemas'
 import { answerTraffic } from '../server/usecases/traffic/answer-traffic'
 import { VisitStore } from '../server/usecases/traffic/visit-store'
 import { rawVisits } from '../server/usecases/traffic/visit-parts'
+import { livingServings } from '../environment/serving-folder'
 import type { System } from './system'
 
 const DAY_MS = 86_400_000
@@ -52,7 +52,7 @@ export interface KillFigures {
 
 /** A gateway writes what it has every 100 ms; a machine that is busy may take longer to get to it. */
 const FLUSH_MS = 300
-const TARGETS = ['gateway', 'shipper', 'worker', 'admin', 'database'] as const
+const TARGETS = ['gateway', 'leader', 'shipper', 'worker', 'admin', 'database'] as const
 type Target = (typeof TARGETS)[number]
 
 export async function killRun(plan: KillPlan): Promise<KillFigures> {
@@ -132,12 +132,10 @@ export async function killRun(plan: KillPlan): Promise<KillFigures> {
   })
 
   const pidOf = (name: string) => system.processes.find((running) => running.name === name)?.child.pid
-  const serving = () => {
-    const lead = pidOf('gateway')
-    return lead === undefined ? [] : family(lead).slice(1)
-  }
+  const serving = () => livingServings(join(system.settings.folder, 'gateway'))
   const pidsOf = (target: Target): number[] => {
     if (target === 'gateway') return serving()
+    if (target === 'leader') return [pidOf('gateway')].filter((pid) => pid !== undefined)
     if (target === 'database')
       return [Number(readFileSync(join(system.databaseFolder, 'server.pid'), 'utf8').trim())].filter(Boolean)
     const pid = pidOf(target)

@@ -18,13 +18,15 @@ export function startNode(
   args: string[],
   environment: Record<string, string>,
   print: (line: string) => void,
-  ended: (name: string, code: number | null) => void,
+  ended: (name: string, code: number | null, signal: NodeJS.Signals | null) => void,
   program = process.execPath,
+  /** A descriptor that the process gets as its descriptor 3. */
+  descriptor?: number,
 ): Running {
   // A process group of its own: Ctrl-C in the terminal is for the start command, which stops all in order.
   const child = spawn(program, args, {
     env: { ...process.env, ...environment },
-    stdio: ['ignore', 'pipe', 'pipe'],
+    stdio: ['ignore', 'pipe', 'pipe', ...(descriptor === undefined ? [] : [descriptor])],
     detached: true,
   })
   for (const stream of [child.stdout!, child.stderr!]) {
@@ -37,8 +39,8 @@ export function startNode(
   }
   let stopping = false
   const exited = new Promise<void>((resolve) => {
-    child.once('exit', (code) => {
-      if (!stopping) ended(name, code)
+    child.once('exit', (code, signal) => {
+      if (!stopping) ended(name, code, signal)
       resolve()
     })
   })

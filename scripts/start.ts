@@ -25,6 +25,7 @@ await runCommand(system, async () => {
         ]
       : [],
   )
+  await system.serveUntilThereIsSpace(Number(process.env.FIDES_MEGABYTES_NEEDED ?? 0), more)
   buildIfChanged(print)
   const db = await system.startDatabaseOrWait(more)
   await db.sequelize.query(

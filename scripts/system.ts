@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, statfsSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { AccessDeniedError, ConnectionError } from 'sequelize'
 import { Backoff } from '../environment/backoff'
@@ -7,7 +7,9 @@ import { readEnvironment } from '../environment/read'
 import { adminVariables, gatewayVariables, shipperVariables, workerVariables } from '../environment/variables'
 import { openDatabase, type Database } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
-import { startMariaDb, type PrivateMariaDb } from './mariadb'
+import { bindSocket, type BoundSocket } from '../environment/bound-socket'
+import { livingServings } from '../environment/serving-folder'
+import { addressesOf, startMariaDb, type PrivateMariaDb } from './mariadb'
 import { requirePorts } from './ports'
 import type { SystemSettings } from './settings'
 import { httpOrigin, startNode, untilAnswers, type Running } from './processes'
@@ -16,6 +18,17 @@ import { httpOrigin, startNode, untilAnswers, type Running } from './processes'
 const ADMIN = ['--max-semi-space-size=4', '.output/server/index.mjs']
 /** A database that is away is tried again so often. */
 const RETRY_MS = 2000
+
+/** Processes that serve may end their answers for this long. */
+const SERVING_PATIENCE_MS = 8000
+
+function signalIfThere(pid: number, name: NodeJS.Signals): void {
+  try {
+    process.kill(pid, name)
+  } catch {
+    // It has just ended.
+  }
+}
 
 /** Whether a database is away, not ours to use or half migrated. */
 const isAway = (error: unknown) => error instanceof ConnectionError && !(error instanceof AccessDeniedError)
@@ -30,6 +43,7 @@ export class System {
   /** The database as processes of less right reach it; of a database of one's own the operator says so. */
   private least: Record<'gateway' | 'shipper', string> | undefined
   private stopping: Promise<void> | undefined
+  private gatewayPort: BoundSocket | undefined
   private readonly backoff = new Backoff()
   /** Everything answers: from now on what ends by itself is started again. */
   private ready = false
@@ -37,7 +51,7 @@ export class System {
 
   constructor(
     readonly settings: SystemSettings,
-    readonly print: (line: string) => void,
+    readonly print: (line: string, level?: 'info' | 'warn' | 'error') => void,
   ) {}
 
   get databaseFolder() {
@@ -141,24 +155,29 @@ export class System {
    */
   start(name: string, args: string[], more: Record<string, string> = {}, program?: string): Running {
     const began = Date.now()
+    // The port of the gateway outlives its processes: whoever is started again listens on the same one.
+    if (name === 'gateway')
+      this.gatewayPort ??= bindSocket(this.settings.FIDES_GATEWAY_HOST, this.settings.FIDES_GATEWAY_PORT)
+    const descriptor = name === 'gateway' ? this.gatewayPort?.fd : undefined
     const running = startNode(
       name,
       args,
-      this.environment(more),
+      this.environment({ ...more, ...(descriptor !== undefined && { FIDES_GATEWAY_LISTEN_FD: '3' }) }),
       (line) => this.print(line.startsWith(name) || line.startsWith('{') ? line : `${name}: ${line}`),
-      (ended, code) => {
+      (ended, code, signal) => {
         if (this.stopping) return
         this.processes.splice(this.processes.indexOf(running), 1)
+        const how = signal === null ? `exit code ${code}` : `signal ${signal}`
         if (!this.ready) {
-          this.print(`${ended} ended by itself (exit ${code}); stopping the rest`)
+          this.print(`${ended} ended unexpectedly (${how}); stopping the rest`, 'error')
           return void this.stop().then(() => process.exit(1))
         }
-        // A signal leaves no exit code.
-        const waitMs = this.backoff.next(name, Date.now() - began, code === null)
-        this.print(`${ended} ended by itself (exit ${code}); starting it again in ${waitMs / 1000} s`)
+        const waitMs = this.backoff.next(name, Date.now() - began, signal !== null)
+        this.print(`${ended} ended unexpectedly (${how}); restarting it in ${waitMs / 1000} s`, 'warn')
         this.later(waitMs, () => void this.start(name, args, more, program))
       },
       program,
+      descriptor,
     )
     running.again = () => void this.start(name, args, more, program)
     this.processes.push(running)
@@ -189,7 +208,7 @@ export class System {
     void server.ended.then(() => {
       if (this.stopping || this.server !== server) return
       const waitMs = this.backoff.next('database', Date.now() - began)
-      this.print(`database ended by itself; starting it again in ${waitMs / 1000} s`)
+      this.print(`database ended unexpectedly; restarting it in ${waitMs / 1000} s`, 'warn')
       this.later(waitMs, () => this.startDatabaseAgain())
     })
   }
@@ -200,10 +219,41 @@ export class System {
       (error: Error) => {
         if (this.stopping) return
         const waitMs = this.backoff.next('database', 0)
-        this.print(`database cannot be started (${error.message}); trying again in ${waitMs / 1000} s`)
+        this.print(`database cannot be started (${error.message}); trying again in ${waitMs / 1000} s`, 'warn')
         this.later(waitMs, () => this.startDatabaseAgain())
       },
     )
+  }
+
+  /** Megabytes that are free where the data folder is. */
+  private freeMegabytes(): number {
+    mkdirSync(this.settings.folder, { recursive: true })
+    const { bavail, bsize } = statfsSync(this.settings.folder)
+    return Math.floor((bavail * bsize) / 1e6)
+  }
+
+  /**
+   * On a disk with less than `megabytes` free starts the gateway alone, from its snapshot, and returns once there is
+   * space for what writes: the database, the desk, the worker and the shipper.
+   */
+  async serveUntilThereIsSpace(megabytes: number, more: Record<string, string> = {}): Promise<void> {
+    if (this.freeMegabytes() >= megabytes) return
+    if (this.settings.FIDES_DATABASE_URL) this.databaseUrl = this.settings.FIDES_DATABASE_URL
+    else {
+      const { url, least } = addressesOf(this.databaseFolder, this.settings.FIDES_DATABASE_PORT)
+      this.databaseUrl = url
+      this.least = least
+    }
+    this.print(
+      `the disk is nearly full: ${this.freeMegabytes()} MB are free, ${megabytes} MB are needed. The gateway serves from ` +
+        'its snapshot; database, desk, worker and shipper start once there is space',
+      'error',
+    )
+    this.start('gateway', ['dist/gateway.mjs'], more)
+    // From here on one that ends is restarted, and nothing else ends with it.
+    this.ready = true
+    while (this.freeMegabytes() < megabytes) await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
+    this.print('there is space again: starting the rest')
   }
 
   /**
@@ -258,6 +308,17 @@ export class System {
     this.ready = true
   }
 
+  /** Ends processes of the gateway that serve on although nobody leads them. */
+  private async stopServings(): Promise<void> {
+    const living = () => livingServings(join(this.settings.folder, 'gateway'))
+    const force = Date.now() + SERVING_PATIENCE_MS
+    for (const pid of living()) signalIfThere(pid, 'SIGTERM')
+    while (living().length > 0) {
+      if (Date.now() > force) for (const pid of living()) signalIfThere(pid, 'SIGKILL')
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+  }
+
   /** Ends the private database as a crash would, and goes on with `next` once it is started again. */
   async crashDatabase(): Promise<void> {
     const server = this.server
@@ -273,6 +334,8 @@ export class System {
     return (this.stopping ??= (async () => {
       for (const timer of this.timers) clearTimeout(timer)
       for (const running of [...this.processes].reverse()) await running.stop()
+      await this.stopServings()
+      this.gatewayPort?.close()
       await this.opened?.sequelize.close().catch(() => undefined)
       // One that is just being started again answers before its start has ended.
       await this.startingDatabase

@@ -4,6 +4,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import type { Database } from '../../server/database/open'
 import { beginSession } from '../../server/usecases/people/sessions'
+import { livingServings } from '../../environment/serving-folder'
 import { startMariaDb } from '../../scripts/mariadb'
 import { untilAnswers, type Running } from '../../scripts/processes'
 import { freeSettings, type SystemSettings } from '../../scripts/settings'
@@ -197,10 +198,13 @@ export class TestFides {
   /** Ends a process as a crash would, without the system stopping with it. */
   async kill(name: string): Promise<void> {
     const running = this.process(name)
+    // Those that serve outlive the process that leads them.
+    const serving = name === 'gateway' ? livingServings(join(this.folder, 'gateway')) : []
     running.child.removeAllListeners('exit')
     const ended = new Promise((resolve) => running.child.once('exit', resolve))
     running.child.kill('SIGKILL')
     await ended
+    for (const pid of serving) process.kill(pid, 'SIGKILL')
     this.system.processes.splice(this.system.processes.indexOf(running), 1)
   }
 

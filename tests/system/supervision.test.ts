@@ -1,6 +1,9 @@
 import { readFileSync } from 'node:fs'
+import { Agent, request } from 'node:http'
+import { join } from 'node:path'
 import { QueryTypes } from 'sequelize'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { livingServings } from '../../environment/serving-folder'
 import { TestFides, until } from './fides'
 
 let fides: TestFides
@@ -29,7 +32,53 @@ describe('a process that ends by itself', () => {
     else expect(await reads()).toBe(true)
     if (name === 'gateway') await until('the gateway answers', serves)
     else expect(await serves()).toBe(true)
-    expect(fides.lines.some((line) => line.startsWith(`${name} ended by itself`))).toBe(true)
+    expect(fides.lines.some((line) => line.startsWith(`${name} ended unexpectedly`))).toBe(true)
+  })
+
+  it('takes nobody along: the leading process of the gateway, killed, is noticed by no visitor', async () => {
+    const state = join(fides.system.settings.folder, 'gateway')
+    const before = livingServings(state)
+    expect(before.length).toBeGreaterThan(0)
+    const lead = pids().get('gateway')!
+    const agent = new Agent({ keepAlive: false })
+    let failed = 0
+    let answered = 0
+    const ask = () =>
+      new Promise<void>((resolve) => {
+        request(
+          {
+            host: '127.0.0.1',
+            port: fides.system.settings.FIDES_GATEWAY_PORT,
+            path: '/printed',
+            agent,
+            headers: { host: 'ansl.example' },
+          },
+          (response) => {
+            answered += Number(response.statusCode === 302)
+            response.resume().on('end', resolve)
+          },
+        )
+          .on('error', () => {
+            failed++
+            resolve()
+          })
+          .end()
+      })
+    process.kill(lead, 'SIGKILL')
+    // Until fresh processes have taken the place of those that served on, and these have ended.
+    await until(
+      'fresh processes serve alone',
+      async () => {
+        await Promise.all([ask(), ask(), ask()])
+        const now = livingServings(state)
+        return now.length > 0 && now.every((pid) => !before.includes(pid))
+      },
+      60_000,
+    )
+    expect({ failed, isAnswered: answered > 10 }).toEqual({ failed: 0, isAnswered: true })
+    // A change reaches visitors through the new ones.
+    await fides.link({ slug: 'after-the-kill' })
+    await until('live', async () => (await fides.visit('ansl.example/after-the-kill')).status === 302)
   })
 
   it('has its work taken up within 15 s: the worker, killed', async () => {
