@@ -16,6 +16,7 @@ import { buildIfChanged } from './build'
 import { startMariaDb } from './mariadb'
 import { freePort } from './ports'
 import { startNode } from './processes'
+import { WORKER } from './system'
 
 const SIZES = [10_000, 100_000]
 const RULES = 200
@@ -98,7 +99,7 @@ try {
     }
     const worker = startNode(
       'worker',
-      ['dist/worker.mjs'],
+      WORKER,
       {
         FIDES_DATABASE_URL: server.url,
         FIDES_SECRET: 'x'.repeat(32),

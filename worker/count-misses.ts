@@ -32,6 +32,11 @@ export function makeMissWatch(
     while (!stopping() && Date.now() < until) {
       const { timeZone, today } = await organisationDay(db)
       const taken = await takeEvents(db, timeZone)
+      // The index of all links takes as much memory as the links themselves: it is made once there is a miss to rank.
+      if (!told && (await db.Miss.findOne({ attributes: ['id'] })) === null) {
+        await new Promise((resolve) => setTimeout(resolve, POLL_MS))
+        continue
+      }
       const register = await missRegister(db)
       if (!told) log(`misses: ${register.index.size} addresses in ${Math.round(register.index.bytes / 1024)} KiB`)
       told = true

@@ -62,37 +62,40 @@ export function makeConflictWatch(
       allUnwritten = false
       unwritten.clear()
       const asked = await takeScan(db)
-      if (asked) survey = (await scan(db, asked)) ?? survey
+      if (asked && !(await scan(db, survey, asked))) survey = undefined
       await new Promise((resolve) => setTimeout(resolve, POLL_MS))
     }
   }
 
-  /** Reads the register again and scans all of it; the index it returns takes the place of the old one. */
-  async function scan(db: Database, asked: ScanWork): Promise<Survey | undefined> {
+  /**
+   * Finds everything again in what follows the ledger: reading a second copy of the register takes as long and as much
+   * memory as the scan itself. False where it was not ended; what is found is incomplete then.
+   */
+  async function scan(db: Database, current: Survey, asked: ScanWork): Promise<boolean> {
     try {
       return await asked.run(async () => {
-        const fresh = await readSurvey(db)
-        const isWhole = await drive(fresh, async (phase, done, total) => {
+        const isWhole = await drive(current, async (phase, done, total) => {
           await asked.beat({ phase, done, total })
           return !stopping()
         })
         if (!isWhole) {
           await asked.finish({ to: 'queued' })
-          return undefined
+          return false
         }
-        await keepAllConflicts(db, fresh)
+        await keepAllConflicts(db, current)
         const found: Record<string, number> = {}
-        for (const conflict of fresh.conflicts) found[conflict.kind] = (found[conflict.kind] ?? 0) + 1
-        const { size } = fresh.state.links
+        for (const conflict of current.conflicts) found[conflict.kind] = (found[conflict.kind] ?? 0) + 1
+        const { size } = current.state.links
         const values = { found: JSON.stringify(found), done: size, total: size, ended_at: new Date() }
         await asked.finish({ to: 'done', values })
-        return fresh
+        return true
       })
     } catch (error) {
       // Cancelled.
-      if (error instanceof LeaseLost) return undefined
+      if (error instanceof LeaseLost) return false
       const problem = (error as Error).message.slice(0, 600)
       await asked.finish({ to: 'failed', values: { problem, ended_at: new Date() } }).catch(() => undefined)
+      survey = undefined
       throw error
     }
   }

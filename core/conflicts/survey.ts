@@ -104,6 +104,14 @@ export class Survey {
     return this.findings.end()
   }
 
+  /** Takes rows in that may yet be taken back; gives what takes them back, by another call. */
+  lend(change: SurveyChange): SurveyChange {
+    this.findings.begin()
+    const inverse = this.take(change)
+    this.findings.end()
+    return inverse
+  }
+
   /** What a change would do to the findings; leaves everything as it was. */
   preview(change: SurveyChange): SurveyDiff {
     this.findings.begin()
@@ -148,17 +156,22 @@ export class Survey {
     touched.note()
     const slugRulesBefore = new Map((change.domains ?? []).map(({ id }) => [id, state.domains.get(id)?.slugRules]))
     const inverse = state.putRows(change)
-    touched.note()
-    for (const { id, slugRules } of change.domains ?? [])
-      if (JSON.stringify(slugRulesBefore.get(id)) !== JSON.stringify(slugRules)) touched.slugRules.add(id)
-
-    for (const [index, finder] of this.finders.entries()) {
-      const affected = new Set<Subject>(this.findings.mentioning(index, touched.links, touched.rules))
-      for (const subject of finder.affectedBy(touched)) affected.add(subject)
-      for (const subject of affected) {
-        this.findings.withdraw(index, subject)
-        for (const conflict of finder.examine(subject)) if (conflict) this.findings.give(index, subject, conflict)
+    try {
+      touched.note()
+      for (const { id, slugRules } of change.domains ?? [])
+        if (JSON.stringify(slugRulesBefore.get(id)) !== JSON.stringify(slugRules)) touched.slugRules.add(id)
+      for (const [index, finder] of this.finders.entries()) {
+        const affected = new Set<Subject>(this.findings.mentioning(index, touched.links, touched.rules))
+        for (const subject of finder.affectedBy(touched)) affected.add(subject)
+        for (const subject of affected) {
+          this.findings.withdraw(index, subject)
+          for (const conflict of finder.examine(subject)) if (conflict) this.findings.give(index, subject, conflict)
+        }
       }
+    } catch (error) {
+      // Rows that nobody may take back are not left behind.
+      state.putRows(inverse)
+      throw error
     }
     return inverse
   }

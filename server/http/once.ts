@@ -5,7 +5,7 @@ import type { Operation } from '../contract/operation'
 import type { Database } from '../database/open'
 import { makeLog } from '../../environment/log'
 import { Problem } from '../usecases/problem'
-import { beginOnce, dropOnce, endOnce } from '../usecases/requests/once-keys'
+import { beginOnce, dropOnce, endOnce, underWayProblem } from '../usecases/requests/once-keys'
 
 /** What a success is answered with. */
 export interface Answer {
@@ -56,6 +56,29 @@ export async function once(
     .update(JSON.stringify([operation.method, event.path.split('?')[0], getQuery(event), call.body ?? null]))
     .update(call.octets)
     .digest('hex')
+  const place = `${member} ${key}`
+  // Known without asking the database, which may be waiting for the very request.
+  if (underWay.get(place) === fingerprint) throw underWayProblem()
+  // Another request with the same key is refused below.
+  if (underWay.has(place)) return carryOut(db, member, key, fingerprint, work)
+  underWay.set(place, fingerprint)
+  try {
+    return await carryOut(db, member, key, fingerprint, work)
+  } finally {
+    underWay.delete(place)
+  }
+}
+
+/** The fingerprints of this process's requests that are under way, by member and key. */
+const underWay = new Map<string, string>()
+
+async function carryOut(
+  db: Database,
+  member: number,
+  key: string,
+  fingerprint: string,
+  work: () => Promise<Answer>,
+): Promise<Answer> {
   const known = await beginOnce(db, member, key, fingerprint)
   if (known) return known
   let answer: Answer

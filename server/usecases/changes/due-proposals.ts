@@ -77,10 +77,10 @@ async function applyDue(db: Database, id: number): Promise<'made' | 'held' | und
         ? error.message
         : 'Applying it failed unexpectedly; nothing was changed. Apply it by hand.'
     const fresh = await proposal.reload().catch(() => null)
-    const isHeld =
+    const isLockConflict =
       fresh?.state === 'waiting' &&
       (await proposalJobs(db).move(expectedOf(fresh), { to: 'held', values: { problem: problem.slice(0, 600) } }))
-    return isHeld ? 'held' : undefined
+    return isLockConflict ? 'held' : undefined
   }
 }
 

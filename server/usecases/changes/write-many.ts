@@ -7,7 +7,7 @@ import type { LinkModel } from '../../database/models/link'
 import type { Actor, Record } from '../ledger/change'
 import { tellChanged } from '../ledger/change'
 import { writeEntry } from '../ledger/write-entry'
-import { patiently } from '../ledger/patience'
+import { retryOnLockConflict } from '../ledger/lock-conflicts'
 import { readForwarding } from '../links/list-links'
 import { destinationHash, linkState, readTags, searchText } from '../links/link-state'
 import { addManyTags } from '../links/add-many-tags'
@@ -67,7 +67,7 @@ export interface ManyOptions {
  */
 export async function writeMany(db: Database, actor: Actor, options: ManyOptions): Promise<number> {
   const { about, parts, liveAt, lastLook, first, along } = options
-  const entryId = await patiently(() =>
+  const entryId = await retryOnLockConflict(() =>
     db.sequelize.transaction({ isolationLevel: Transaction.ISOLATION_LEVELS.READ_COMMITTED }, async (transaction) => {
       const entry = await writeEntry(db, transaction, actor, about, { revision: null, at: new Date() })
       const hosts = new Map((await db.Domain.findAll({ transaction })).map(({ id, host }) => [id, host]))

@@ -13,10 +13,10 @@ export class Slots {
   take(): () => void {
     if (this.taken >= this.limit) throw this.refusal()
     this.taken++
-    let isHeld = true
+    let isLockConflict = true
     return () => {
-      if (isHeld) this.taken--
-      isHeld = false
+      if (isLockConflict) this.taken--
+      isLockConflict = false
     }
   }
 }

@@ -1,7 +1,7 @@
 import { literal, Op, QueryTypes, Transaction } from 'sequelize'
 import { caseMail, causeOf, quietUntil, wantsAtOnce, isTold } from '../../../core/notices'
 import type { Database } from '../../database/open'
-import { patiently } from '../ledger/patience'
+import { retryOnLockConflict } from '../ledger/lock-conflicts'
 import { mailFacts, stopPage, type MailContext } from './mail-context'
 import { settingsOf } from './notice-settings'
 import { membersTold, toldCases, type NoticeCase } from './told-cases'
@@ -41,7 +41,7 @@ export async function gatherNotices(db: Database, context: MailContext): Promise
       const cause = causeOf(one)
       causes.set(cause, [...(causes.get(cause) ?? []), one])
     }
-    for (const [cause, cases] of causes) await patiently(() => takeInto(db, cause, cases, now))
+    for (const [cause, cases] of causes) await retryOnLockConflict(() => takeInto(db, cause, cases, now))
   }
   await tellSettled(db)
   // Those that were cut short are written by `writeNoticeMails`, which looks again now and then.

@@ -67,8 +67,11 @@ function answerOf({ fingerprint: first, done, left, body, type, etag }: Kept, fi
         'The first request with this key was broken off; whether it was carried out the ledger tells. Send it again ' +
           'with another key where it was not.',
       )
-    : new Problem(409, 'Under way', 'A request with this key is being carried out; ask again in a moment.')
+    : underWayProblem()
 }
+
+export const underWayProblem = () =>
+  new Problem(409, 'Under way', 'A request with this key is being carried out; send it again in a moment.')
 
 /** Keeps the answer of a request that was carried out. */
 export async function endOnce(

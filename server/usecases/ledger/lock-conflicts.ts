@@ -1,7 +1,7 @@
 import { Problem } from '../problem'
 
 /** Rows another transaction holds: told at once by NOWAIT (1205), or when two wait for each other (1213). */
-const HELD = new Set([1205, 1213])
+const LOCK_ERRNOS = new Set([1205, 1213])
 const PAUSE_MS = 100
 /** A change to many links holds its rows for some seconds. */
 const PATIENCE_MS = 20_000
@@ -13,16 +13,19 @@ const errnoOf = (error: unknown): number | undefined => {
 }
 
 /** Whether something failed because another change holds what it needs; then nothing of it was written. */
-export const isHeld = (error: unknown): boolean => HELD.has(errnoOf(error) ?? 0)
+export const isLockConflict = (error: unknown): boolean => LOCK_ERRNOS.has(errnoOf(error) ?? 0)
 
 /** Does something again, after a moment, while another change holds what it needs. */
-export async function patiently<Result>(attempt: () => Promise<Result>, patienceMs = PATIENCE_MS): Promise<Result> {
+export async function retryOnLockConflict<Result>(
+  attempt: () => Promise<Result>,
+  patienceMs = PATIENCE_MS,
+): Promise<Result> {
   const give = Date.now() + patienceMs
   for (;;) {
     try {
       return await attempt()
     } catch (error) {
-      if (!isHeld(error)) throw error
+      if (!isLockConflict(error)) throw error
       if (Date.now() > give)
         throw new Problem(
           409,
