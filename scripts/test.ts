@@ -4,7 +4,7 @@ import { spawn } from 'node:child_process'
 import { constants, getPriority, setPriority } from 'node:os'
 import { relative } from 'node:path'
 import { stripVTControlCharacters } from 'node:util'
-import { existsSync, mkdirSync, readFileSync, rmSync } from 'node:fs'
+import { existsSync, mkdirSync, readdirSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import prepareDatabase from '../tests/prepared-database'
 import { buildIfChanged } from './build'
 
@@ -83,7 +83,35 @@ async function inTurn(...steps: (() => Promise<Outcome>)[]): Promise<Outcome[]> 
   return done
 }
 
-/** Tests of some of Vitest’s projects. */
+/** What files and whole steps took in the last run here, or as committed, in seconds. */
+const TIMES = ['.data/test-times.json', 'tests/times.json'].find((file) => existsSync(file))
+const lastTook: Record<string, number> = TIMES ? JSON.parse(readFileSync(TIMES, 'utf8')) : {}
+/** Seconds taken for granted of a file that is new. */
+const UNKNOWN_SECONDS = 20
+const E2E = 'end-to-end tests'
+const COMPONENTS = 'component tests'
+const ALONE = 'unit, reference and use case tests'
+
+/**
+ * The files of system tests in two rows that take about as long as each other with what else is in them: the longest
+ * file first, each to the row that has less to do.
+ */
+function balanced(): [string[], string[]] {
+  const rows: [string[], string[]] = [[], []]
+  const load = [(lastTook[E2E] ?? 300) + (lastTook[COMPONENTS] ?? 30), lastTook[ALONE] ?? 300]
+  const secondsOf = (file: string) => lastTook[file] ?? UNKNOWN_SECONDS
+  const files = readdirSync('tests/system', { recursive: true, encoding: 'utf8' })
+    .filter((name) => name.endsWith('.test.ts'))
+    .map((name) => `tests/system/${name}`)
+  for (const file of files.sort((a, b) => secondsOf(b) - secondsOf(a))) {
+    const row = load[0]! <= load[1]! ? 0 : 1
+    rows[row].push(file)
+    load[row]! += secondsOf(file)
+  }
+  return rows
+}
+
+/** Tests of some of Vitest’s projects, or of the files named. */
 function vitest(name: string, which: string[]): Promise<Outcome> {
   const file = `${RESULTS}/${name.replace(/[^a-z]+/g, '-')}.json`
   return counted(
@@ -123,7 +151,7 @@ function tellFallen({ suites = [], specs = [] }: ChromiumSuite): void {
 }
 
 const playwright = () =>
-  counted('end-to-end tests', ['playwright', 'test'], `${RESULTS}/e2e.json`, (report: ChromiumReport) => {
+  counted(E2E, ['playwright', 'test'], `${RESULTS}/e2e.json`, (report: ChromiumReport) => {
     for (const suite of report.suites) tellFallen(suite)
     const { expected, unexpected, flaky } = report.stats
     return { passed: expected, failed: unexpected + flaky }
@@ -141,19 +169,20 @@ try {
     await whole('types', 'npx', ['nuxt', 'typecheck']),
   ])()
   // Two rows of tests side by side, about as long as each other: most of their time they wait, and there are two cores.
+  const [one, other] = balanced()
   const rows = await Promise.all([
     inTurn(
-      () => vitest('system tests, first half', ['--project=system', '--shard=1/2']),
+      () => vitest('system tests, first row', ['--project=system', ...one]),
       () => playwright(),
-      () => vitest('component tests', ['--project=component']),
+      () => vitest(COMPONENTS, ['--project=component']),
     ),
     inTurn(
       () =>
         vitest(
-          'unit, reference and use case tests',
+          ALONE,
           ['unit', 'reference', 'usecases'].map((name) => `--project=${name}`),
         ),
-      () => vitest('system tests, second half', ['--project=system', '--shard=2/2']),
+      () => vitest('system tests, second row', ['--project=system', ...other]),
     ),
   ])
   outcomes.push(...rows.flat())
@@ -165,8 +194,13 @@ try {
 const passed = outcomes.reduce((sum, outcome) => sum + outcome.passed, 0)
 const failed = outcomes.reduce((sum, outcome) => sum + outcome.failed, 0)
 if (fell.length > 0) print(`\nFailed:\n${fell.map((what) => `  ${what}`).join('\n')}`)
-print('\nTook longest:')
-for (const [what, seconds] of took.sort((a, b) => b[1] - a[1]).slice(0, 12))
+writeFileSync('.data/test-times.json', JSON.stringify(Object.fromEntries(took), null, 2) + '\n')
+print('\nSteps:')
+for (const [what, seconds] of took.filter(([what]) => !what.endsWith('.ts')).sort((a, b) => b[1] - a[1]))
+  print(`  ${seconds.toFixed(0).padStart(4)} s  ${what}`)
+print('\nThe ten slowest files:')
+const files = took.filter(([what]) => what.endsWith('.ts'))
+for (const [what, seconds] of files.sort((a, b) => b[1] - a[1]).slice(0, 10))
   print(`  ${seconds.toFixed(0).padStart(4)} s  ${what}`)
 print(`  ${((Date.now() - began) / 1000).toFixed(0).padStart(4)} s  all of it`)
 print(`\n${passed} passed, ${failed} failed`)

@@ -61,7 +61,7 @@ describe('many links in one request', () => {
       [link('round-about', 'https://ansl.example/round-trip'), link('round-trip', 'https://ansl.example/round-about')],
       'for a test',
     )
-    expect(loop.results[1]).toMatchObject({ status: 422, problem: { title: 'Leads in a circle' } })
+    expect(loop.results.map(({ status }) => status)).toEqual([201, 422])
     const [held, fresh] = await indexes()
     expect(held).toEqual(fresh)
   })
