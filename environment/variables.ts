@@ -187,6 +187,7 @@ export const workerVariables = z.object({
 export const adminVariables = z.object({
   FIDES_DATABASE_URL: databaseUrl,
   FIDES_GATEWAY_CONTROL_PORT: port(8081),
+  FIDES_ADMIN_CONTROL_PORT: portNumber.optional(),
   ...namesVariables,
   ...mailVariables,
   FIDES_TRUSTED_PROXIES: networks,

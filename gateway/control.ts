@@ -1,4 +1,4 @@
-import { readdir, stat } from 'node:fs/promises'
+import { readdir, stat, statfs } from 'node:fs/promises'
 import { createServer, type Server, type ServerResponse } from 'node:http'
 import { join } from 'node:path'
 import { AggregatorRegistry, Gauge, Registry } from 'prom-client'
@@ -75,6 +75,7 @@ export function createControl(state: string, lead: Lead): Server {
   const aggregator = new AggregatorRegistry()
   const own = new Registry()
   let depth = { segments: 0, octets: 0 }
+  let free = 0
   const gauge = (name: string, help: string, read: () => number) =>
     new Gauge({
       name,
@@ -86,6 +87,7 @@ export function createControl(state: string, lead: Lead): Server {
     })
   gauge('fides_spool_segments', 'Segments of visits that wait for the shipper.', () => depth.segments)
   gauge('fides_spool_octets', 'Octets of visits that wait for the shipper.', () => depth.octets)
+  gauge('fides_disk_free_bytes', 'Bytes that are free where the gateway keeps its state.', () => free)
   gauge('fides_gateway_processes', 'Processes that answer visitors.', () => lead.serving())
   gauge('fides_gateway_restarts', 'Serving processes restarted after an unexpected end.', () => lead.restarts())
 
@@ -120,6 +122,10 @@ export function createControl(state: string, lead: Lead): Server {
       }
       case '/metrics': {
         depth = await spoolDepth(state)
+        free = await statfs(state).then(
+          ({ bavail, bsize }) => bavail * bsize,
+          () => 0,
+        )
         const parts = await Promise.all([own.metrics(), aggregator.clusterMetrics().catch(() => '')])
         return void say(200, own.contentType, parts.join('\n'))
       }

@@ -109,7 +109,7 @@ export async function serve(environment: z.output<typeof gatewayVariables>, logg
   meter.register(status, () => spool.lost)
   const reachKey = deriveKey(environment.FIDES_SECRET, 'reach')
   let draining = false
-  let unregister = () => undefined as void
+  let unregister: () => void = () => undefined
   const server = createGateway({
     table: () => follower.table,
     draining: () => draining,

@@ -102,8 +102,9 @@ const fromValues = (values: Values): LinkRow => ({
 
 /**
  * Writes the table beside the old snapshot, waits until the disk has it, and renames it into place: a process killed at
- * any point leaves a whole snapshot. Lines of JSON: a head, the domains, the rules, the links, many to a line, a closing
- * count. Yields between steps so that visitors do not wait. Rejects where the disk refuses, and leaves nothing behind.
+ * any point leaves a whole snapshot. Lines of JSON: a head, the domains, the rules, the links, many to a line, a
+ * closing count. Yields between steps so that visitors do not wait. Rejects where the disk refuses, and leaves nothing
+ * behind.
  */
 export async function writeSnapshot(
   file: string,

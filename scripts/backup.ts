@@ -1,7 +1,7 @@
 // npm run backup -- FILE: writes the database into a file, while Fides runs or not, and beside it what it is sealed
 // with.
 import { existsSync } from 'node:fs'
-import { dumpDatabase, keepSecrets, reachDatabase, secretsFile } from './dump'
+import { dumpDatabase, keepSecrets, noteBackup, reachDatabase, secretsFile } from './dump'
 import { readSystemSettings } from './settings'
 
 const [file] = process.argv.slice(2)
@@ -17,6 +17,7 @@ const { url, leave } = await reachDatabase(settings)
 try {
   const octets = await dumpDatabase(url, file!)
   process.stdout.write(`${file}: ${octets.toLocaleString('en')} octets\n`)
+  await noteBackup(url)
   if (keepSecrets(settings, file!))
     process.stdout.write(`${secretsFile(file!)}: the installation’s secret; keep it in another place than the backup\n`)
 } catch (error) {

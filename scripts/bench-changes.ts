@@ -10,7 +10,7 @@ import { spawn } from 'node:child_process'
 import { fillLinks, quantile, round } from './bench-load'
 import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const CHANGED = 20_000

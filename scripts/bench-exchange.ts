@@ -10,7 +10,7 @@ import { undo } from '../server/usecases/ledger/undo'
 import { BENCH_HOST, fillLinks, round } from './bench-load'
 import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const ROWS = Number(process.argv[2] ?? 100_000)

@@ -9,7 +9,7 @@ import { fillSpool } from './bench-spool'
 import { BenchSystem, print } from './bench-system'
 import { freePort } from './ports'
 import { startNode, untilAnswers, type Running } from './processes'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const SIZES = process.argv[2] ? [Number(process.argv[2])] : [100_000, 1_000_000]
 const ROUNDS = 15

@@ -8,7 +8,7 @@ import { fillLinks, quantile, round } from './bench-load'
 import { fillSpool } from './bench-spool'
 import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const VISITS = Number(process.argv[2] ?? 1_000_000)

@@ -3,7 +3,7 @@ import { createHash, randomBytes } from 'node:crypto'
 import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
 import { killRun } from './kill-run'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const KILLS = Number(process.argv[2] ?? 300)
 const SEED = Number(process.argv[3] ?? Date.now() % 1e9)

@@ -7,7 +7,7 @@ import { connectionConfig } from '../environment/database-url'
 import { BENCH_HOST, fillLinks, quantile, round, slugOf } from './bench-load'
 import { BenchSystem, print } from './bench-system'
 import { untilAnswers } from './processes'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = Number(process.argv[2] ?? 1_000_000)
 const EDITS = Number(process.argv[3] ?? 1000)

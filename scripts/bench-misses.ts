@@ -13,7 +13,7 @@ import { makeSlips } from '../standins/visitors/slips'
 import { family, median, round } from './bench-load'
 import { BenchSystem, print } from './bench-system'
 import { untilAnswers } from './processes'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const SCAN_PATHS = Number(process.env.FIDES_SCAN_PATHS ?? 1_000_000)

@@ -13,7 +13,7 @@ import { BENCH_HOST, fillLinks, slugOf } from './bench-load'
 import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
 import { untilAnswers } from './processes'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const RULES = 200

@@ -13,7 +13,7 @@ import { packed } from '../server/usecases/traffic/visit-parts'
 import { VisitStore } from '../server/usecases/traffic/visit-store'
 import { fillLinks, quantile, round } from './bench-load'
 import { BenchSystem, print } from './bench-system'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const MILLIONS = Number(process.argv[2] ?? 10)

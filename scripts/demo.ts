@@ -21,7 +21,8 @@ import {
 import { fillPastVisits } from './past-visits'
 import { makePrint } from './print'
 import { readSystemSettings } from './settings'
-import { runCommand, System } from './system'
+import { runCommand } from './run-command'
+import { System } from './system'
 
 const PAST_DAYS = 90
 const NO_TLS = '  HTTPS          no: it needs caddy and pebble on this machine (apt-get install caddy pebble)\n'

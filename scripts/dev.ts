@@ -2,7 +2,8 @@
 import { writeDemo } from '../server/database/seed/write-demo'
 import { makePrint } from './print'
 import { readSystemSettings } from './settings'
-import { runCommand, System } from './system'
+import { runCommand } from './run-command'
+import { System } from './system'
 
 const print = makePrint('readable')
 const system = new System(readSystemSettings('dev'), print)

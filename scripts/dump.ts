@@ -11,6 +11,7 @@ import {
 import { open } from 'node:fs/promises'
 import { join } from 'node:path'
 import { pipeline } from 'node:stream/promises'
+import mariadb from 'mariadb'
 import { connectionConfig } from '../environment/database-url'
 import { startMariaDb, type PrivateMariaDb } from './mariadb'
 import { portIsFree } from './ports'
@@ -106,4 +107,17 @@ export function putBackSecrets(settings: SystemSettings, file: string): boolean 
   mkdirSync(settings.folder, { recursive: true, mode: 0o700 })
   writeFileSync(own, readFileSync(secretsFile(file)), { mode: 0o600 })
   return true
+}
+
+/** Notes that a backup was made, for whoever watches its age. */
+export async function noteBackup(url: string): Promise<void> {
+  const connection = await mariadb.createConnection(connectionConfig(url))
+  try {
+    await connection.query(
+      "INSERT INTO process_sign (process, seen_at, starts) VALUES ('backup', UTC_TIMESTAMP(3), 1) ON DUPLICATE KEY " +
+        'UPDATE seen_at = VALUES(seen_at), starts = starts + 1',
+    )
+  } finally {
+    await connection.end()
+  }
 }

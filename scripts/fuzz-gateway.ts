@@ -6,7 +6,7 @@ import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
 import { fuzz } from './fuzz'
 import { untilAnswers } from './processes'
-import { runCommand } from './system'
+import { runCommand } from './run-command'
 
 const REQUESTS = Number(process.argv[2] ?? 1_000_000)
 const SEED = Number(process.argv[3] ?? Date.now() % 1e9)

@@ -7,7 +7,8 @@ import { readFrontSettings } from './front'
 import { makePrint } from './print'
 import { readSystemSettings } from './settings'
 import { frontEnvironment, startFront } from './start-front'
-import { runCommand, System } from './system'
+import { runCommand } from './run-command'
+import { System } from './system'
 
 const print = makePrint(process.stdout.isTTY ? 'readable' : 'json')
 const system = new System(readSystemSettings('production'), print)

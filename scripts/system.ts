@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto'
-import { existsSync, mkdirSync, readFileSync, statfsSync, writeFileSync } from 'node:fs'
+import { existsSync, mkdirSync, readFileSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { AccessDeniedError, ConnectionError } from 'sequelize'
 import { Backoff } from '../environment/backoff'
@@ -8,10 +8,12 @@ import { adminVariables, gatewayVariables, shipperVariables, workerVariables } f
 import { openDatabase, type Database } from '../server/database/open'
 import { migrate } from '../server/database/migrate'
 import { bindSocket, type BoundSocket } from '../environment/bound-socket'
-import { livingServings } from '../environment/serving-folder'
 import { addressesOf, startMariaDb, type PrivateMariaDb } from './mariadb'
+import { freeMegabytes } from './free-megabytes'
+import { portsOf } from './own-ports'
 import { requirePorts } from './ports'
 import type { SystemSettings } from './settings'
+import { stopServings } from './stop-servings'
 import { httpOrigin, startNode, untilAnswers, type Running } from './processes'
 
 /** A small nursery: what lives long moves on in short pauses, which requests feel less than a few long ones. */
@@ -20,17 +22,6 @@ const ADMIN = ['--max-semi-space-size=4', '.output/server/index.mjs']
 export const WORKER = ['--max-semi-space-size=4', 'dist/worker.mjs']
 /** A database that is away is tried again so often. */
 const RETRY_MS = 2000
-
-/** Processes that serve may end their answers for this long. */
-const SERVING_PATIENCE_MS = 8000
-
-function signalIfThere(pid: number, name: NodeJS.Signals): void {
-  try {
-    process.kill(pid, name)
-  } catch {
-    // It has just ended.
-  }
-}
 
 /** Whether a database is away, not ours to use or half migrated. */
 const isAway = (error: unknown) => error instanceof ConnectionError && !(error instanceof AccessDeniedError)
@@ -79,31 +70,8 @@ export class System {
   }
 
   /** Refuses to start where a port is in use. */
-  async checkPorts(more: Parameters<typeof requirePorts>[0] = []): Promise<void> {
-    const { settings } = this
-    await requirePorts([
-      ...more,
-      {
-        port: settings.FIDES_ADMIN_PORT,
-        host: settings.FIDES_ADMIN_HOST,
-        use: 'the desk',
-        variable: 'FIDES_ADMIN_PORT',
-      },
-      {
-        port: settings.FIDES_GATEWAY_PORT,
-        host: settings.FIDES_GATEWAY_HOST,
-        use: 'the gateway',
-        variable: 'FIDES_GATEWAY_PORT',
-      },
-      {
-        port: settings.FIDES_GATEWAY_CONTROL_PORT,
-        use: 'the gateway’s control',
-        variable: 'FIDES_GATEWAY_CONTROL_PORT',
-      },
-      ...(settings.FIDES_DATABASE_URL
-        ? []
-        : [{ port: settings.FIDES_DATABASE_PORT, use: 'MariaDB', variable: 'FIDES_DATABASE_PORT' }]),
-    ])
+  checkPorts(more: Parameters<typeof requirePorts>[0] = []): Promise<void> {
+    return requirePorts([...more, ...portsOf(this.settings)])
   }
 
   /** Starts MariaDB in its private folder, unless FIDES_DATABASE_URL names another, and brings it to today's form. */
@@ -227,19 +195,12 @@ export class System {
     )
   }
 
-  /** Megabytes that are free where the data folder is. */
-  private freeMegabytes(): number {
-    mkdirSync(this.settings.folder, { recursive: true })
-    const { bavail, bsize } = statfsSync(this.settings.folder)
-    return Math.floor((bavail * bsize) / 1e6)
-  }
-
   /**
    * On a disk with less than `megabytes` free starts the gateway alone, from its snapshot, and returns once there is
    * space for what writes: the database, the desk, the worker and the shipper.
    */
   async serveUntilThereIsSpace(megabytes: number, more: Record<string, string> = {}): Promise<void> {
-    if (this.freeMegabytes() >= megabytes) return
+    if (freeMegabytes(this.settings.folder) >= megabytes) return
     if (this.settings.FIDES_DATABASE_URL) this.databaseUrl = this.settings.FIDES_DATABASE_URL
     else {
       const { url, least } = addressesOf(this.databaseFolder, this.settings.FIDES_DATABASE_PORT)
@@ -247,14 +208,15 @@ export class System {
       this.least = least
     }
     this.print(
-      `the disk is nearly full: ${this.freeMegabytes()} MB are free, ${megabytes} MB are needed. The gateway serves from ` +
-        'its snapshot; database, desk, worker and shipper start once there is space',
+      `the disk is nearly full: ${freeMegabytes(this.settings.folder)} MB are free, ${megabytes} MB are needed. ` +
+        'The gateway serves from its snapshot; database, desk, worker and shipper start once there is space',
       'error',
     )
     this.start('gateway', ['dist/gateway.mjs'], more)
     // From here on one that ends is restarted, and nothing else ends with it.
     this.ready = true
-    while (this.freeMegabytes() < megabytes) await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
+    while (freeMegabytes(this.settings.folder) < megabytes)
+      await new Promise((resolve) => setTimeout(resolve, RETRY_MS))
     this.print('there is space again: starting the rest')
   }
 
@@ -310,17 +272,6 @@ export class System {
     this.ready = true
   }
 
-  /** Ends processes of the gateway that serve on although nobody leads them. */
-  private async stopServings(): Promise<void> {
-    const living = () => livingServings(join(this.settings.folder, 'gateway'))
-    const force = Date.now() + SERVING_PATIENCE_MS
-    for (const pid of living()) signalIfThere(pid, 'SIGTERM')
-    while (living().length > 0) {
-      if (Date.now() > force) for (const pid of living()) signalIfThere(pid, 'SIGKILL')
-      await new Promise((resolve) => setTimeout(resolve, 50))
-    }
-  }
-
   /** Ends the private database as a crash would, and goes on with `next` once it is started again. */
   async crashDatabase(): Promise<void> {
     const server = this.server
@@ -336,29 +287,12 @@ export class System {
     return (this.stopping ??= (async () => {
       for (const timer of this.timers) clearTimeout(timer)
       for (const running of [...this.processes].reverse()) await running.stop()
-      await this.stopServings()
+      await stopServings(join(this.settings.folder, 'gateway'))
       this.gatewayPort?.close()
       await this.opened?.sequelize.close().catch(() => undefined)
       // One that is just being started again answers before its start has ended.
       await this.startingDatabase
       await this.server?.stop()
     })())
-  }
-}
-
-/** Runs a start command: stops the system on Ctrl-C, tells a failure in one line and exits non-zero. */
-export async function runCommand(system: System, work: () => Promise<void>): Promise<void> {
-  for (const signal of ['SIGINT', 'SIGTERM'] as const) {
-    process.on(signal, () => {
-      system.print('stopping')
-      void system.stop().then(() => process.exit(0))
-    })
-  }
-  try {
-    await work()
-  } catch (error) {
-    process.stderr.write(`Fides cannot start. ${(error as Error).message.split('\n')[0]}\n`)
-    await system.stop()
-    process.exit(1)
   }
 }

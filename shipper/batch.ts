@@ -12,6 +12,8 @@ export interface Batch {
   cuts: readonly Cut[]
   /** Quarter-hours since the epoch in which a gateway was there to count. */
   quarters?: readonly number[]
+  /** Lines that could not be read: visits that were answered and are lost. */
+  torn?: number
 }
 
 /**
@@ -28,8 +30,8 @@ export async function storeBatches(
     const fresh: Batch[] = []
     for (const batch of batches) {
       const { affectedRows } = await connection.query(
-        'INSERT IGNORE INTO visit_batch (batch_key, received_at, events) VALUES (?, UTC_TIMESTAMP(3), ?)',
-        [batch.key, batch.events.length],
+        'INSERT IGNORE INTO visit_batch (batch_key, received_at, events, torn) VALUES (?, UTC_TIMESTAMP(3), ?, ?)',
+        [batch.key, batch.events.length, batch.torn ?? 0],
       )
       if (affectedRows > 0) fresh.push(batch)
     }

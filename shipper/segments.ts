@@ -52,11 +52,12 @@ export class Segments {
     }
   }
 
-  /** Reads a batch. Lines that a killed process left torn are passed over. */
+  /** Reads a batch. Lines that a killed process left torn are counted. */
   async read(key: string): Promise<Batch> {
     const events: VisitEvent[] = []
     const cuts: Cut[] = []
     const quarters = new Set<number>()
+    let torn = 0
     for (const line of (await readFile(this.file(key), 'utf8')).split('\n')) {
       if (line === '') continue
       const event = readEvent(line)
@@ -66,9 +67,10 @@ export class Segments {
         const quarter = readPresence(line)
         if (cut) cuts.push(cut)
         else if (quarter !== undefined) quarters.add(quarter)
+        else torn++
       }
     }
-    return { key, events, cuts, quarters: [...quarters] }
+    return { key, events, cuts, quarters: [...quarters], torn }
   }
 
   /** Forgets a batch that the database has. */

@@ -40,8 +40,8 @@ export function ship(segments: Segments, config: ConnectionConfig, log: (line: s
   async function sign(to: Connection): Promise<void> {
     if (Date.now() - signed < SIGN_MS) return
     await to.query(
-      "INSERT INTO process_sign (process, seen_at) VALUES ('shipper', UTC_TIMESTAMP(3)) ON DUPLICATE KEY " +
-        'UPDATE seen_at = VALUES(seen_at)',
+      "INSERT INTO process_sign (process, seen_at, starts) VALUES ('shipper', UTC_TIMESTAMP(3), 1) ON DUPLICATE KEY " +
+        `UPDATE seen_at = VALUES(seen_at), starts = starts + ${signed === 0 ? 1 : 0}`,
     )
     signed = Date.now()
   }

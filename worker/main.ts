@@ -15,6 +15,7 @@ import { makeJobs } from './housekeeping'
 import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
 import { changesMade, serveMetrics } from './metrics'
+import { registerOperations } from './operations'
 import { makeTellers } from './tell'
 
 const ROUND_MS = 1000
@@ -33,7 +34,10 @@ const name = `${hostname()}-${process.pid}-${randomBytes(4).toString('hex')}`
 const logger = makeLog('worker')
 const log = (line: string) => logger.info(line)
 
-if (environment.FIDES_WORKER_CONTROL_PORT) serveMetrics(environment.FIDES_WORKER_CONTROL_PORT, log)
+if (environment.FIDES_WORKER_CONTROL_PORT) {
+  registerOperations(db)
+  serveMetrics(environment.FIDES_WORKER_CONTROL_PORT, log)
+}
 
 let stopping = false
 // The watches wait most of their time; the other jobs must not wait for them.
@@ -85,8 +89,8 @@ async function work(jobs: readonly Job[]): Promise<void> {
       }
       if (Date.now() - signed >= SIGN_MS) {
         await db.sequelize.query(
-          "INSERT INTO process_sign (process, seen_at) VALUES ('worker', UTC_TIMESTAMP(3)) ON DUPLICATE " +
-            'KEY UPDATE seen_at = VALUES(seen_at)',
+          "INSERT INTO process_sign (process, seen_at, starts) VALUES ('worker', UTC_TIMESTAMP(3), 1) ON DUPLICATE " +
+            `KEY UPDATE seen_at = VALUES(seen_at), starts = starts + ${signed === 0 ? 1 : 0}`,
         )
         signed = Date.now()
       }

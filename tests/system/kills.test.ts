@@ -62,7 +62,8 @@ describe('the worker, killed again and again while a domain is switched and othe
       await until('the watch', async () => (await lookedAt()) > killed, 60_000)
       longest = Math.max(longest, Date.now() - killed)
     }
-    if (process.env.FIDES_KILLS) expect(longest).toBeLessThanOrEqual(BACK_MS)
+    // A busy machine takes longer over a few kills beside other tests than what the long run promises.
+    expect(longest).toBeLessThanOrEqual(process.env.FIDES_KILLS ? BACK_MS : 3 * BACK_MS)
 
     for (const id of ids.values()) await world.admin('POST', `/domains/${id}/check`)
     const open = async (host: string) =>

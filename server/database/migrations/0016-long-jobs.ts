@@ -30,6 +30,7 @@ const STEPS = [
   ...['proposal', 'intake', 'replay'].map((table) => `ALTER TABLE ${table} DROP COLUMN seen_at`),
   // Lines that a killed process left torn: visits that were answered and cannot be counted.
   'ALTER TABLE visit_batch ADD COLUMN torn INT UNSIGNED NOT NULL DEFAULT 0',
+  'ALTER TABLE process_sign ADD COLUMN starts INT UNSIGNED NOT NULL DEFAULT 0',
 ]
 
 export const name = '0016-long-jobs'
@@ -40,6 +41,7 @@ export async function up({ context }: { context: QueryInterface }): Promise<void
 
 export async function down({ context }: { context: QueryInterface }): Promise<void> {
   const run = (sql: string) => context.sequelize.query(sql)
+  await run('ALTER TABLE process_sign DROP COLUMN starts')
   await run('ALTER TABLE visit_batch DROP COLUMN torn')
   for (const table of ['proposal', 'intake', 'replay'])
     await run(`ALTER TABLE ${table} ADD COLUMN seen_at DATETIME(3) NOT NULL DEFAULT UTC_TIMESTAMP(3)`)

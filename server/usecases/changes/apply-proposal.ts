@@ -21,8 +21,8 @@ export const changeOverAt = (links: number, now: Date): Date | null =>
   links <= FEW ? null : new Date(now.getTime() + CHANGE_OVER_MS)
 
 /**
- * Applies a proposal that was claimed: all of it or nothing, one entry in the ledger, and its state becomes `applied` in
- * the same transaction. `liveAt` is when it takes effect, where a time was set.
+ * Applies a proposal that was claimed: all of it or nothing, one entry in the ledger, and its state becomes `applied`
+ * in the same transaction. `liveAt` is when it takes effect, where a time was set.
  */
 export async function applyProposal(
   db: Database,

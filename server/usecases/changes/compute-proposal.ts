@@ -15,6 +15,8 @@ import { destinationHash, linkState, readTags } from '../links/link-state'
 import { slugTaken } from '../links/rename-link'
 import { wantChecked } from '../targets/want-checked'
 import { yielder } from '../yield-to-event-loop'
+import { asTableRow } from './as-table-row'
+import { countRows } from './count-rows'
 import { countHolders } from './holders'
 import { selectLinks } from './select-links'
 
@@ -258,38 +260,12 @@ async function findLoops(
   }
 }
 
-const ms = (text: string | null | undefined) => (text ? Date.parse(text) : null)
-
 /** What the table would hold of a link after the change: it, and where it was moved what it was called before. */
 function tableRowsOf(row: Row): LinkRow[] {
   const link = asTableRow(row)
   if (row.after?.domainId === undefined) return [link]
   const { id, domainId, canonical } = row.link
   return [link, { ...link, id: -id, domainId, canonical: canonical!, forwardsTo: id }]
-}
-
-/** A link as the table would hold it after the change. */
-export function asTableRow({ link, after }: Pick<Row, 'link' | 'after'>): LinkRow {
-  const state = { ...linkState(link, []), ...after }
-  return {
-    id: link.id,
-    domainId: state.domainId,
-    slug: state.slug,
-    canonical: state.canonical!,
-    forwardsTo: state.forwardsTo,
-    destination: state.destination,
-    status: state.status,
-    query: state.query,
-    queryConflict: state.queryConflict,
-    standing: state.standing,
-    startsAt: ms(state.startsAt),
-    endsAt: ms(state.endsAt),
-    resumesAt: ms(state.resumesAt),
-    endedDestination: state.endedDestination,
-    robots: state.robots,
-    referrerPolicy: state.referrerPolicy,
-    unlisted: state.unlisted,
-  }
 }
 
 /** Has the new destinations checked by the workers; false where some cannot be asked. */
@@ -300,24 +276,4 @@ async function wantChecks(db: Database, id: number): Promise<boolean> {
     { replacements: [id], type: QueryTypes.SELECT },
   )
   return wantChecked(db, rows, { urgent: true })
-}
-
-/** How many rows of each kind a proposal has. */
-export async function countRows(db: Database, id: number): Promise<Omit<ProposalCounts, 'unknown' | 'permanent'>> {
-  const rows = await db.sequelize.query<{ kind: Row['kind']; left_out: number; failed: number; links: number }>(
-    `SELECT r.kind, r.left_out, COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS links
-     FROM proposal_row r LEFT JOIN target t ON t.hash = r.hash
-     WHERE r.proposal_id = ? GROUP BY r.kind, r.left_out, failed`,
-    { replacements: [id], type: QueryTypes.SELECT },
-  )
-  const sum = (fits: (row: (typeof rows)[number]) => boolean) =>
-    rows.filter(fits).reduce((total, { links }) => total + Number(links), 0)
-  return {
-    change: sum(({ kind, left_out }) => kind === 'change' && !Number(left_out)),
-    clash: sum(({ kind }) => kind === 'clash'),
-    unchanged: sum(({ kind }) => kind === 'unchanged'),
-    refused: sum(({ kind }) => kind === 'refused'),
-    checkFailed: sum(({ kind, failed, left_out }) => kind === 'change' && Number(failed) === 1 && !Number(left_out)),
-    leftOut: sum(({ kind, left_out }) => kind === 'change' && Number(left_out) === 1),
-  }
 }

@@ -5,7 +5,7 @@ import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
 import { readHosts, withHost } from '../ledger/with-host'
 import { notHere, Problem } from '../problem'
-import { countRows } from './compute-proposal'
+import { countRows } from './count-rows'
 import { expectedOf, proposalJobs } from './proposal-jobs'
 
 const NOBODY = { links: 0, holders: 0, until: null }

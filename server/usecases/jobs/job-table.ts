@@ -22,7 +22,10 @@ export interface Move<State extends string = string> {
   resume?: Resume<State>
 }
 
-/** The rows of one kind of job. Every transition names the state and version it expects; the loser of a race does nothing. */
+/**
+ * The rows of one kind of job. Every transition names the state and version it expects; the loser of a race does
+ * nothing.
+ */
 export interface JobTable<State extends string = string, Context = Transaction> {
   kind: JobKind<State>
   /** Moves a job; false where it is not as expected any more. The version rises by one. */

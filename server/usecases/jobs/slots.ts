@@ -9,7 +9,7 @@ export class Slots {
     private readonly refusal: () => Problem,
   ) {}
 
-  /** Takes a place; returns what frees it, which may be called more than once. Throws the refusal where none is free. */
+  /** Takes a place; returns what frees it, which may be called again. Throws the refusal where none is free. */
   take(): () => void {
     if (this.taken >= this.limit) throw this.refusal()
     this.taken++

@@ -48,8 +48,8 @@ export async function runChange<Result>(
 
 /**
  * Runs several changes in one transaction, under one lock: each with entries of its own, and one that is refused takes
- * none of the others along. `work` calls `runChange` for each; it may run more than once, and what it returns is written
- * once it resolves. An error that `isLockConflict` must not be caught by it: the whole transaction is gone then.
+ * none of the others along. `work` calls `runChange` for each; it may run more than once, and what it returns is
+ * written once it resolves. An error that `isLockConflict` must not be caught by it: the transaction is gone then.
  */
 export async function runTogether<Result>(db: Database, actor: Actor, work: () => Promise<Result>): Promise<Result> {
   const result = await retryOnLockConflict(async () => {

@@ -3,6 +3,11 @@ import { Problem } from '../problem'
 /** Rows another transaction holds: told at once by NOWAIT (1205), or when two wait for each other (1213). */
 const LOCK_ERRNOS = new Set([1205, 1213])
 const PAUSE_MS = 100
+const listeners = new Set<() => void>()
+
+/** Calls `listener` each time a change is tried again because another held what it needed. */
+export const onLockConflict = (listener: () => void): void => void listeners.add(listener)
+
 /** A change to many links holds its rows for some seconds. */
 const PATIENCE_MS = 20_000
 
@@ -26,6 +31,7 @@ export async function retryOnLockConflict<Result>(
       return await attempt()
     } catch (error) {
       if (!isLockConflict(error)) throw error
+      for (const listener of listeners) listener()
       if (Date.now() > give)
         throw new Problem(
           409,

@@ -22,7 +22,7 @@ interface Asking {
 
 type Result = ManyLinksAnswer['results'][number]
 
-/** Links written in one transaction, and how long it may go on taking more, in milliseconds: others wait for its lock. */
+/** Links written in one transaction, and for how many milliseconds it takes more: others wait for its lock. */
 const MAX_TOGETHER = 25
 const TOGETHER_MS = 400
 

@@ -1,7 +1,5 @@
-import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
 import { refuseLoops } from '../conflicts/conflict-gate'
-import type { Change } from '../ledger/change'
 import { fieldsToPutBack, refuseOverwriting, type UndoSubject } from '../ledger/put-back'
 import { Problem } from '../problem'
 import { writeLink } from './change-link'

@@ -74,13 +74,13 @@ async function ended(): Promise<string> {
 describe('Segments', () => {
   beforeEach(() => mkdir(spools()))
 
-  it('closes what a killed process left in hand, torn line and all, and no other', async () => {
+  it('closes what a killed process left in hand, counts its torn line, and closes no other', async () => {
     const [left, held] = [await ended(), living()]
     await writeFile(join(spools(), `${left}.open`), `${writeEvent(event, writeVisitor(event))}\n[17950`)
     await writeFile(join(spools(), `${held}.open`), 'being written')
     const segments = new Segments(folder)
     expect(await segments.ready()).toEqual([left])
-    expect(await segments.read(left)).toEqual({ key: left, events: [event], cuts: [], quarters: [] })
+    expect(await segments.read(left)).toEqual({ key: left, events: [event], cuts: [], quarters: [], torn: 1 })
     expect(await readdir(spools())).toContain(`${held}.open`)
   })
 
@@ -109,7 +109,13 @@ describe('Segments', () => {
       join(spools(), 'a.ready'),
       [writeCut(cut), writePresence(1_795_000_000_000), '["here","x"]', '["cut",1,"x",2]', '{}', 'null', ''].join('\n'),
     )
-    expect(await new Segments(folder).read('a')).toEqual({ key: 'a', events: [], cuts: [cut], quarters: [1_994_444] })
+    expect(await new Segments(folder).read('a')).toEqual({
+      key: 'a',
+      events: [],
+      cuts: [cut],
+      quarters: [1_994_444],
+      torn: 4,
+    })
   })
 
   it('forgets a batch once, and does not mind being told twice', async () => {

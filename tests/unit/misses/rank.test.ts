@@ -79,16 +79,29 @@ describe('rank', () => {
     changing.drop(2)
     expect(rank(changing, { domainId: 1, path: 'nigth' }).candidates.map(({ link: id }) => id)).not.toContain(2)
   })
-  it('gives probabilities that come to no more than one, for whatever is asked', () => {
+  it('gives probabilities that come to no more than one, in their order, for whatever is asked', () => {
+    let ranked = 0
+    // Whatever strangers send, and slugs there are with something lost, doubled or added.
+    const slip = fc
+      .tuple(fc.constantFrom(...LINKS.map(({ canonical }) => canonical)), fc.nat(), fc.string({ maxLength: 2 }))
+      .map(([slug, at, text]) => slug.slice(0, at % slug.length) + text + slug.slice((at % slug.length) + 1))
+    const asked = fc.oneof(fc.string({ unit: 'binary', maxLength: 300 }), slip)
     fc.assert(
-      fc.property(fc.string({ unit: 'binary', maxLength: 300 }), (path) => {
+      fc.property(asked, (path) => {
         const { candidates, none } = ask(path)
+        ranked += Number(candidates.length > 0)
         const sum = candidates.reduce((total, { probability }) => total + probability, none)
         expect(sum).toBeLessThanOrEqual(1 + 1e-9)
-        for (const { probability } of candidates) expect(probability).toBeGreaterThanOrEqual(0)
+        expect(none).toBeGreaterThanOrEqual(0)
+        for (const [index, { probability }] of candidates.entries()) {
+          expect(probability).toBeGreaterThan(0)
+          expect(probability).toBeLessThanOrEqual(candidates[index - 1]?.probability ?? 1)
+        }
       }),
       { numRuns: 500 },
     )
+    // Not only what is like nothing.
+    expect(ranked).toBeGreaterThan(100)
   })
   it('ranks nothing that is longer than any slip', () => expect(ask('f'.repeat(201)).candidates).toEqual([]))
 })
