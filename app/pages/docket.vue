@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import { useLive } from '~/composables/useLive'
 import { visitsADay } from '~/composables/visits-a-day'
@@ -117,15 +117,28 @@ const undo = () =>
     const label = await docket.undoLast()
     return label === undefined ? 'There is no decision of yours left to undo.' : `Undone: ${label}`
   }, false)
-const startAside = () => docket.current?.state === 'open' && session.may('editor') && (asideOpen.value = true)
+/** The case that is shown, read first where it is just being read again: a key pressed meanwhile is not lost. */
+async function shown(): Promise<Case | undefined> {
+  const id = selected.value
+  if (id !== undefined && docket.current?.id !== id) await read(id)
+  return docket.current
+}
+async function startAside() {
+  if (session.may('editor') && (await shown())?.state === 'open') asideOpen.value = true
+}
+async function applyShown() {
+  if (!session.may('administrator') || !(await shown())) return
+  await nextTick()
+  view.value?.apply()
+}
 useShortcuts({
   j: () => step(1),
   k: () => step(-1),
-  Enter: () => {
-    const [subject] = docket.current?.subjects ?? []
+  Enter: async () => {
+    const [subject] = (await shown())?.subjects ?? []
     return subject && navigateTo(subject.to)
   },
-  a: () => session.may('administrator') && view.value?.apply(),
+  a: applyShown,
   s: startAside,
   u: () => session.may('editor') && undo(),
 })
