@@ -1,7 +1,9 @@
 import { randomBytes } from 'node:crypto'
 import { constants, getPriority, hostname, setPriority } from 'node:os'
+import { collectDefaultMetrics } from 'prom-client'
 import { faultInWords, makeLog } from '../environment/log'
 import { readEnvironment } from '../environment/read'
+import { serveMetrics } from '../environment/serve-metrics'
 import { workerVariables } from '../environment/variables'
 import { openDatabase } from '../server/database/open'
 import { keepHeldChanges } from '../server/docket/dates/keep-held-changes'
@@ -14,7 +16,7 @@ import { makeConflictWatch } from './watch-conflicts'
 import { makeJobs } from './housekeeping'
 import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
-import { changesMade, serveMetrics } from './metrics'
+import { changesMade } from './metrics'
 import { registerOperations } from './operations'
 import { makeTellers } from './tell'
 
@@ -35,8 +37,9 @@ const logger = makeLog('worker')
 const log = (line: string) => logger.info(line)
 
 if (environment.FIDES_WORKER_CONTROL_PORT) {
+  collectDefaultMetrics({ prefix: 'fides_worker_' })
   registerOperations(db)
-  serveMetrics(environment.FIDES_WORKER_CONTROL_PORT, log)
+  serveMetrics(environment.FIDES_WORKER_CONTROL_PORT, (error) => log(`no metrics: ${error.message}`))
 }
 
 let stopping = false

@@ -1,5 +1,4 @@
-import { createServer, type Server } from 'node:http'
-import { collectDefaultMetrics, Counter, register } from 'prom-client'
+import { Counter } from 'prom-client'
 
 /** Destinations checked, by what was found. docs/metrics.md says what each figure means. */
 export const checksMade = new Counter({
@@ -33,21 +32,3 @@ export const webhooksDelivered = new Counter({
   name: 'fides_worker_webhook_tries_total',
   help: 'Messages tried at webhooks, whether or not they were taken.',
 })
-
-/** Serves the figures of this process at /metrics, and that it lives at /live; on loopback alone. */
-export function serveMetrics(port: number, log: (line: string) => void): Server {
-  collectDefaultMetrics({ prefix: 'fides_worker_' })
-  const server = createServer((request, response) => {
-    if (request.url === '/live') return void response.end('live\n')
-    if (request.url !== '/metrics') return void response.writeHead(404).end('not here\n')
-    void register.metrics().then(
-      (text) => response.setHeader('content-type', register.contentType).end(text),
-      () => response.writeHead(500).end(),
-    )
-  })
-  // Figures are nobody's need: without them the work goes on.
-  server.on('error', (error) => log(`no metrics: ${error.message}`))
-  server.listen(port, '127.0.0.1')
-  server.unref()
-  return server
-}

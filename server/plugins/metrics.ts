@@ -1,6 +1,6 @@
-import { createServer } from 'node:http'
-import { collectDefaultMetrics, Counter, Histogram, register } from 'prom-client'
+import { collectDefaultMetrics, Counter, Histogram } from 'prom-client'
 import { makeLog } from '../../environment/log'
+import { serveMetrics } from '../../environment/serve-metrics'
 import { useSettings } from '../http/context'
 import { onLockConflict } from '../usecases/ledger/lock-conflicts'
 
@@ -33,16 +33,5 @@ export default defineNitroPlugin((nitro) => {
       requests.inc({ status: `${Math.floor(node.res.statusCode / 100)}xx` })
     })
   })
-  const server = createServer((request, response) => {
-    if (request.url === '/live') return void response.end('live\n')
-    if (request.url !== '/metrics') return void response.writeHead(404).end('not here\n')
-    void register.metrics().then(
-      (text) => response.setHeader('content-type', register.contentType).end(text),
-      () => response.writeHead(500).end(),
-    )
-  })
-  // Nobody needs figures to work: without them the desk goes on.
-  server.on('error', (error) => log.warn(error, 'The metrics cannot be served'))
-  server.listen(port, '127.0.0.1')
-  server.unref()
+  serveMetrics(port, (error) => log.warn(error, 'The metrics cannot be served'))
 })

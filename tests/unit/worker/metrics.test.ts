@@ -1,12 +1,15 @@
+import { collectDefaultMetrics } from 'prom-client'
 import { once } from 'node:events'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { freePort } from '../../../scripts/ports'
-import { changesMade, checksMade, jobsRun, jobSeconds, serveMetrics } from '../../../worker/metrics'
+import { serveMetrics } from '../../../environment/serve-metrics'
+import { changesMade, checksMade, jobsRun, jobSeconds } from '../../../worker/metrics'
 
 let port: number
 let server: ReturnType<typeof serveMetrics>
 beforeAll(async () => {
   port = await freePort()
+  collectDefaultMetrics({ prefix: 'fides_worker_' })
   server = serveMetrics(port, () => undefined)
   await once(server, 'listening')
 })
