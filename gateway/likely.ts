@@ -79,6 +79,8 @@ export class Likely {
   private readonly known = new LRUCache<string, readonly Ranked[]>({ max: REMEMBERED })
   private readonly waiting = new Map<number, (candidates: readonly Ranked[] | undefined) => void>()
   private ready = false
+  /** How often the links changed: what was ranked before a change is not remembered after it. */
+  private generation = 0
   private next = 0
   private second = 0
   private asked = 0
@@ -133,7 +135,7 @@ export class Likely {
     this.table = table
     const feeding = ++this.feeding
     this.ready = false
-    this.known.clear()
+    this.forget()
     this.tell({ type: 'clear' })
     let links: IndexedLink[] = []
     for (const [domainId, part] of table.domains) {
@@ -153,12 +155,17 @@ export class Likely {
 
   /** Tells what a change took out and put in. */
   change(table: Table, gone: readonly number[], put: readonly { domainId: number; canonical: string }[]): void {
-    this.known.clear()
+    this.forget()
     const links = put.flatMap(({ domainId, canonical }) => {
       const entry = table.domains.get(domainId)?.links.get(canonical)
       return entry ? [indexed(entry, domainId, canonical)] : []
     })
     this.tell({ type: 'change', gone: [...gone], links })
+  }
+
+  private forget(): void {
+    this.generation++
+    this.known.clear()
   }
 
   private hear(message: FromThread): void {
@@ -189,6 +196,7 @@ export class Likely {
     if (this.waiting.size >= MOST_WAITING) return void givenUp.waiting++
     this.asked++
     const id = ++this.next
+    const { generation } = this
     this.tell({ type: 'rank', id, domainId, path, least: POSSIBLE })
     return new Promise((resolve) => {
       const timer = setTimeout(() => {
@@ -200,7 +208,7 @@ export class Likely {
         clearTimeout(timer)
         this.waiting.delete(id)
         this.figures.ranked++
-        if (candidates) this.known.set(key, candidates)
+        if (candidates && generation === this.generation) this.known.set(key, candidates)
         resolve(candidates)
       })
     })

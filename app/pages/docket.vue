@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import { useLive } from '~/composables/useLive'
 import { visitsADay } from '~/composables/visits-a-day'
@@ -9,12 +9,10 @@ import type { Case } from '~~/core/schemas'
 
 useHead({ title: 'Docket · Fides' })
 const docket = useDocketStore()
-const session = useSessionStore()
 const notice = useNotice()
 const { short } = useMoments()
 const route = useRoute()
 const { width } = useDisplay()
-const asideOpen = ref(false)
 const view = ref<{ apply(): void }>()
 
 const STATES = [
@@ -117,31 +115,7 @@ const undo = () =>
     const label = await docket.undoLast()
     return label === undefined ? 'There is no decision of yours left to undo.' : `Undone: ${label}`
   }, false)
-/** The case that is shown, read first where it is just being read again: a key pressed meanwhile is not lost. */
-async function shown(): Promise<Case | undefined> {
-  const id = selected.value
-  if (id !== undefined && docket.current?.id !== id) await read(id)
-  return docket.current
-}
-async function startAside() {
-  if (session.may('editor') && (await shown())?.state === 'open') asideOpen.value = true
-}
-async function applyShown() {
-  if (!session.may('administrator') || !(await shown())) return
-  await nextTick()
-  view.value?.apply()
-}
-useShortcuts({
-  j: () => step(1),
-  k: () => step(-1),
-  Enter: async () => {
-    const [subject] = (await shown())?.subjects ?? []
-    return subject && navigateTo(subject.to)
-  },
-  a: applyShown,
-  s: startAside,
-  u: () => session.may('editor') && undo(),
-})
+const { asideOpen, startAside } = useCaseKeys({ selected, view, read, step, undo })
 </script>
 
 <template>

@@ -35,4 +35,37 @@ describe('the ranking thread', () => {
       await likely.stop()
     }
   })
+
+  it('does not remember what was ranked before a link came', async () => {
+    const file = join(folder, 'slow.mjs')
+    // Answers a question only once the links have changed, by what they were before: with nothing.
+    writeFileSync(
+      file,
+      `import { parentPort } from 'node:worker_threads'
+       let asked
+       let changed = false
+       const answer = () => parentPort.postMessage({
+         type: 'ranked', id: asked, candidates: changed > 1 ? [{ domainId: 1, canonical: 'fares', probability: 1 }] : []
+       })
+       parentPort.on('message', (message) => {
+         if (message.type === 'ready') parentPort.postMessage({ type: 'ready', bytes: 1 })
+         if (message.type === 'change') { changed++; answer() }
+         if (message.type === 'rank') { asked = message.id; if (changed) { changed++; answer() } }
+       })`,
+    )
+    const table = compile([domainRow()], [linkRow()])
+    const likely = new Likely({}, () => undefined, pathToFileURL(file))
+    try {
+      await likely.load(table)
+      await vi.waitFor(() => expect((likely as unknown as { ready: boolean }).ready).toBe(true), { timeout: 20_000 })
+      const early = likely.ask(1, 'fare')
+      likely.change(table, [1], [{ domainId: 1, canonical: 'fares' }])
+      await early
+      const [found] = (await likely.ask(1, 'fare')) ?? []
+      expect(found?.canonical ?? 'late').toMatch(/fares|late/)
+      expect(likely.figures.remembered).toBe(0)
+    } finally {
+      await likely.stop()
+    }
+  })
 })
