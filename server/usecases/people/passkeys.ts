@@ -53,11 +53,12 @@ export async function offerPasskey(
   return options
 }
 
-/** The challenge of a session, which is then used up. */
-async function takeChallenge(session: SessionModel): Promise<string> {
-  const { challenge } = session
-  await session.update({ challenge: null })
-  return challenge ?? ''
+/** The challenge of a session, which is then used up: of several requests that come together one gets it. */
+async function takeChallenge(db: Database, session: SessionModel): Promise<string> {
+  const { id, challenge } = session
+  if (challenge == null) return ''
+  const [mine] = await db.Session.update({ challenge: null }, { where: { id, challenge } })
+  return mine === 1 ? challenge : ''
 }
 
 /** Keeps a passkey that a browser made by `offerPasskey`. */
@@ -71,7 +72,7 @@ export async function adoptPasskey(
   const refused = fieldProblem('credential', 'This passkey could not be verified; try again.')
   const verified = await verifyRegistrationResponse({
     response: made.credential as RegistrationResponseJSON,
-    expectedChallenge: await takeChallenge(session),
+    expectedChallenge: await takeChallenge(db, session),
     expectedOrigin: caller.origin,
     expectedRPID: partyOf(caller),
     requireUserVerification: false,
@@ -119,7 +120,7 @@ export async function takePasskey(
   caller: Caller,
   given: unknown,
 ): Promise<boolean> {
-  const expectedChallenge = await takeChallenge(session)
+  const expectedChallenge = await takeChallenge(db, session)
   const response = given as AuthenticationResponseJSON
   const passkey = await db.Passkey.findOne({ where: { memberId, credential: response.id } })
   if (!passkey || expectedChallenge === '') return false
