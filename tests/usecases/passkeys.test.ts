@@ -10,7 +10,7 @@ const ORIGIN = 'https://desk.portansel.example'
 const caller = { peer: '192.0.2.7', agent: 'tests', origin: ORIGIN }
 const sha256 = (octets: string | Buffer) => createHash('sha256').update(octets).digest()
 
-/** An authenticator in software (WebAuthn Level 2 §6.1 authenticator data, §6.5.4 attestation “none”; RFC 9052 keys). */
+/** A software authenticator (WebAuthn Level 2 §6.1, §6.5.4 attestation “none”; keys as in RFC 9052). */
 class Authenticator {
   private readonly keys = generateKeyPairSync('ec', { namedCurve: 'P-256' })
   private readonly id = randomBytes(16)
@@ -112,7 +112,7 @@ describe('a passkey', () => {
     expect(await passkeysOf(register.db, member.id)).toEqual([])
   })
 
-  it('proves nothing with another key, challenge or origin, a counter that stands, or a challenge used before', async () => {
+  it('proves nothing with another key, challenge or origin, an old counter, or a used challenge', async () => {
     const authenticator = new Authenticator()
     await adopt(authenticator.create(await offer()))
     expect(await take(new Authenticator().sign(await ask()))).toBe(false)
