@@ -95,8 +95,13 @@ function refuseUnknownFormat({ format }: IntakeOptions): void {
     throw fieldProblem('format', `No kind of file is called “${format}”.`)
 }
 
+/** What this process reads, by the number of the file. */
+const reading = new Map<number, ImportWork>()
+
 /** Has a file read in a thread under its lease; what fails is shown in it. */
 async function read(db: Database, databaseUrl: string, work: ImportWork): Promise<void> {
+  const { id } = work.expected
+  reading.set(id, work)
   try {
     await work.run(() => readInThread(databaseUrl, work))
   } catch (error) {
@@ -111,6 +116,8 @@ async function read(db: Database, databaseUrl: string, work: ImportWork): Promis
     await work
       .finish({ to: 'failed', values: { problem: problem.slice(0, 600), ended_at: new Date() } })
       .catch(() => undefined)
+  } finally {
+    reading.delete(id)
   }
 }
 
@@ -239,4 +246,6 @@ export async function withdrawIntake(db: Database, actor: Actor, id: number): Pr
     if (!moved) throw new Problem(409, 'Changed since', 'The file was changed since it was read; load it again.')
     await db.sequelize.query('DELETE FROM intake_source WHERE intake_id = ?', { replacements: [id], transaction })
   })
+  // Another process notices at its next heartbeat.
+  reading.get(id)?.stop()
 }

@@ -46,6 +46,11 @@ export class LeasedWork<State extends string, Context = Transaction> {
     return this.aborter.signal
   }
 
+  /** Stops the work in this process, whose lease somebody has just taken away. */
+  stop(): void {
+    this.aborter.abort()
+  }
+
   /** Throws where the lease is known to be lost. */
   check(): void {
     if (this.signal.aborted) throw new LeaseLost()

@@ -106,10 +106,14 @@ async function wishOf(db: Database, { proposal, intake, rules, slugs, moments }:
   return { by: 'rules', domainId: domain.id, rules: drafts }
 }
 
+/** What this process replays, by its number. */
+const running = new Map<number, LeasedWork<ReplayView['state']>>()
+
 /** Runs a replay over the threads under its lease, and writes how far it is and its result. */
 async function run(db: Database, row: ReplayModel, work: Omit<ReplayWork, 'share'>): Promise<void> {
   const jobs = jobTable(db, REPLAY_JOB)
   const lease = LeasedWork.held(jobs, { id: row.id, state: 'running', version: row.version! })
+  running.set(row.id, lease)
   const threads: Worker[] = []
   const done = Array<number>(THREADS).fill(0)
   const stop = () => {
@@ -136,6 +140,7 @@ async function run(db: Database, row: ReplayModel, work: Omit<ReplayWork, 'share
     await lease.finish({ to: 'failed', values: { problem, ended_at: new Date() } }).catch(() => undefined)
   } finally {
     clearInterval(telling)
+    running.delete(row.id)
     stop()
   }
 
@@ -162,7 +167,7 @@ export async function readReplay(db: Database, id: number): Promise<ReplayView> 
   return toReplayView(row)
 }
 
-/** Cancels a replay; its threads end at their next heartbeat. */
+/** Cancels a replay; in another process its threads end at their next heartbeat. */
 export async function cancelReplay(db: Database, id: number): Promise<void> {
   const row = await db.Replay.findByPk(id)
   if (!row) throw notHere('replay')
@@ -171,6 +176,7 @@ export async function cancelReplay(db: Database, id: number): Promise<void> {
     { id, state: 'running', version: row.version! },
     { to: 'cancelled', values: { problem: 'It was cancelled.', ended_at: new Date() } },
   )
+  running.get(id)?.stop()
 }
 
 function toReplayView(row: ReplayModel): ReplayView {
