@@ -14,7 +14,9 @@ import {
 import { conflictsOf } from '../../server/usecases/conflicts/conflict-gate'
 import { readChanged, refreshStaleOnWay } from '../../server/usecases/conflicts/read-survey'
 import { readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
+import { expectedOf, proposalJobs } from '../../server/usecases/changes/proposal-jobs'
 import { giveBackJobs } from '../../server/usecases/jobs/give-back'
+import { LeasedWork, LeaseLost } from '../../server/usecases/jobs/leased-work'
 import { undo } from '../../server/usecases/ledger/undo'
 import { destinationHash } from '../../server/usecases/links/link-state'
 import { surveyDomain, surveyLink } from '../unit/conflicts/rows'
@@ -181,6 +183,20 @@ describe('proposals and files', () => {
     expect(await reading.reload()).toMatchObject({ state: 'failed', problem: 'interrupted' })
     expect(reading.endedAt).not.toBeNull()
     expect((await applying.reload()).state).toBe('ready')
+  })
+})
+
+describe('a heartbeat', () => {
+  it('is no loss where another came within the same millisecond', async () => {
+    const proposal = await partner.proposeMove()
+    const row = (await register.db.Proposal.findByPk(proposal.id))!
+    const work = (await LeasedWork.begin(proposalJobs(register.db), expectedOf(row), 'applying', {
+      state: 'ready',
+      problem: '',
+    }))!
+    await Promise.all(Array.from({ length: 200 }, () => work.beat()))
+    await work.finish({ to: 'ready' })
+    await expect(work.beat()).rejects.toThrow(LeaseLost)
   })
 })
 
