@@ -149,6 +149,9 @@ test('a slug is explained while it is typed; a conflict asks for a reason', asyn
 
   await page.getByRole('button', { name: 'Rename…' }).click()
   await page.getByRole('dialog').getByRole('textbox', { name: 'Slug' }).fill('harbour-market')
+  // What is said of a slug moves the button: it is there before the button is pressed.
+  await expect(page.getByRole('dialog').getByText('Free: ansl.example/harbour-market')).toBeVisible()
+  await expect(page.getByRole('dialog').getByText('Spelled: Hotel Alfa')).toBeVisible()
   await page.getByRole('dialog').getByRole('button', { name: 'Rename', exact: true }).click()
   await expect(page.getByRole('article', { name: 'ansl.example/harbour-market' })).toContainText('ansl.example/market')
   await expect(page.getByRole('row').filter({ hasText: 'harbour-market' })).toContainText('also market')

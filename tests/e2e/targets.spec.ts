@@ -35,6 +35,8 @@ test('an administrator says when a destination counts as broken, by keyboard', a
   await page.getByRole('link', { name: 'How destinations are checked' }).focus()
   await page.keyboard.press('Enter')
   const field = (name: string) => page.getByRole('textbox', { name })
+  // The settings are read: until then they would come over what is typed.
+  await expect(field('Requests a second')).not.toHaveValue('')
   await field('Requests a second').fill('500')
   await expect(page.getByText('At most 100 a second.')).toBeVisible()
   await field('Requests a second').fill('50')
