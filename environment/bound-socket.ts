@@ -1,6 +1,6 @@
 import net from 'node:net'
 
-/** A socket that is bound and not listening: whoever inherits its descriptor listens on it. */
+/** A socket that is bound and not listening: a process that inherits its descriptor listens on it. */
 export interface BoundSocket {
   readonly fd: number
   close(): void

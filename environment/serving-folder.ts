@@ -5,7 +5,7 @@ import { segmentPrefix, writerLives } from './spool-folder'
 const folderOf = (state: string): string => join(state, 'serving')
 
 /**
- * Notes that this process serves visitors, so that whoever leads next finds it after the one that led was killed.
+ * Notes that this process serves visitors, so that the next leading process finds it after the last was killed.
  * Returns what removes the note.
  */
 export function registerServing(state: string): () => void {

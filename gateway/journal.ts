@@ -1,5 +1,5 @@
 import { randomBytes } from 'node:crypto'
-import { createReadStream } from 'node:fs'
+import { createReadStream, existsSync } from 'node:fs'
 import { stat } from 'node:fs/promises'
 import { createInterface } from 'node:readline'
 import type { TableChange } from '../core/ledger-follower'
@@ -83,12 +83,10 @@ export class Journal {
   }
 
   private async moveLines(): Promise<void> {
-    const lines = await this.disk.readFile(this.file).catch(unlessMissing)
-    if (!lines) return
-    const before = await this.disk.readFile(this.before).catch(unlessMissing)
+    if (!existsSync(this.file)) return
+    if (!existsSync(this.before)) return this.disk.rename(this.file, this.before)
     // A snapshot that failed left its own behind: both are needed.
-    if (!before) return this.disk.rename(this.file, this.before)
-    await this.append(this.before, lines)
+    await this.append(this.before, await this.disk.readFile(this.file))
     await this.disk.unlink(this.file)
   }
 

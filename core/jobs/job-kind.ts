@@ -13,7 +13,7 @@ export const LEASE_SECONDS = 20
 /** Seconds between two heartbeats. */
 export const HEARTBEAT_SECONDS = 4
 
-/** A row as whoever wants to move it read it: if another transition came first, nothing is done. */
+/** A row as it was read: if another transition came first, nothing is done. */
 export interface Expected<State extends string = string> {
   id: number
   state: State

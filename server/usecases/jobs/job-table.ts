@@ -5,7 +5,7 @@ import type { Database } from '../../database/open'
 /** A value of a column beside those of every job. */
 export type JobValue = string | number | boolean | Date | null
 
-/** What an interrupted work becomes: nothing of it counts, whoever did it. */
+/** What a job becomes when work on it is interrupted: nothing of that work counts. */
 export interface Resume<State extends string = string> {
   state: State
   /** Shown with the job. */
