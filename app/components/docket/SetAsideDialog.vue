@@ -47,7 +47,7 @@ async function save() {
   <VDialog v-model="open" max-width="440" aria-labelledby="aside-title">
     <VCard class="pa-5">
       <form class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="save">
-        <h1 id="aside-title">Set aside {{ found.domain?.host ?? found.subject }}</h1>
+        <h1 id="aside-title">Set aside {{ (found.lane === 'domains' && found.domain?.host) || found.subject }}</h1>
         <p>{{ found.headline }}. It comes back by itself after the date, if it still holds.</p>
         <VTextField v-model="until" type="datetime-local" :label="`Until (${zone()})`" :error-messages="faults.until" />
         <div class="d-flex ga-2">
