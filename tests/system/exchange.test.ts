@@ -118,7 +118,7 @@ describe('a file sent to the desk', () => {
     expect(await fides.db.Link.count({ where: { slug: 'stopped/1' } })).toBe(0)
     expect(await fides.db.LedgerEntry.count()).toBe(entries)
     const { body } = await call('GET', `/imports/${intake.id}`)
-    expect(body.state).toBe('ready')
+    expect(body, JSON.stringify(body)).toMatchObject({ state: 'ready' })
     await call('DELETE', `/imports/${intake.id}`)
   })
 
@@ -248,7 +248,7 @@ describe('a file whose bringing in is cut short', () => {
         if (count === 0) {
           await fides.db.Intake.update({ leasedUntil: new Date(0) }, { where: { id: intake.id, state: 'applying' } })
           const { body } = await call('GET', `/imports/${intake.id}`)
-          expect(body.state).toBe('ready')
+          expect(body, JSON.stringify(body)).toMatchObject({ state: 'ready' })
           expect((await apply(body as Told)).status).toBe(200)
           expect(await made()).toBe(LINES)
         }

@@ -11,6 +11,7 @@ import type { ProposalModel } from '../../database/models/proposal'
 import { circleSurvey } from '../conflicts/survey'
 import { findDomainNamed } from '../domains/find-domain'
 import type { LeasedWork } from '../jobs/leased-work'
+import { retryOnLockConflict } from '../ledger/lock-conflicts'
 import { destinationHash, linkState, readTags } from '../links/link-state'
 import { slugTaken } from '../links/rename-link'
 import { wantChecked } from '../targets/want-checked'
@@ -110,12 +111,12 @@ const whileLeased = (
   progress: { total?: number; done?: number; problem?: string },
   write: (transaction: Transaction) => Promise<unknown>,
 ): Promise<void> =>
-  db.sequelize
-    .transaction(async (transaction) => {
+  retryOnLockConflict(() =>
+    db.sequelize.transaction(async (transaction) => {
       await work.hold(transaction)
       await write(transaction)
-    })
-    .then(() => work.beat(progress))
+    }),
+  ).then(() => work.beat(progress))
 
 function rowOf(
   link: LinkModel,

@@ -10,6 +10,7 @@ import type { IntakeOptions } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { IntakeModel, KeptFamily } from '../../database/models/intake'
 import { readSurvey } from '../conflicts/read-survey'
+import { retryOnLockConflict } from '../ledger/lock-conflicts'
 import { destinationHash } from '../links/link-state'
 import { Problem } from '../problem'
 import { wantChecked } from '../targets/want-checked'
@@ -230,23 +231,29 @@ async function writeRows(
   rows: readonly JudgedRow[],
   tell: Tell,
 ): Promise<void> {
-  await db.sequelize.transaction(async (transaction) => {
-    await work.hold(transaction)
-    await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id], transaction })
-  })
+  await retryOnLockConflict(() =>
+    db.sequelize.transaction(async (transaction) => {
+      await work.hold(transaction)
+      await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id], transaction })
+    }),
+  )
   const limit = pLimit(WRITERS)
   let done = 0
   const write = async (from: number) => {
     const page = rows.slice(from, from + WRITTEN_AT_ONCE)
+    const values = page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])
     // Whoever withdraws the file does so before these rows or after them.
-    await db.sequelize.transaction(async (transaction) => {
-      await work.hold(transaction)
-      await db.sequelize.query(
-        `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address, destination,
-           status, state, before_state, link_id, link_version, family, hash, source, why, would) VALUES ?`,
-        { replacements: [page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])], transaction },
-      )
-    })
+    await retryOnLockConflict(() =>
+      db.sequelize.transaction(async (transaction) => {
+        await work.hold(transaction)
+        await db.sequelize.query(
+          `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address,
+             destination, status, state, before_state, link_id, link_version, family, hash, source, why, would)
+           VALUES ?`,
+          { replacements: [values], transaction },
+        )
+      }),
+    )
     await tell('writing', (done += page.length), rows.length)
   }
   try {

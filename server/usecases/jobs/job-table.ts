@@ -1,6 +1,7 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import { LEASE_SECONDS, mayMove, type Expected, type JobKind } from '../../../core/jobs'
 import type { Database } from '../../database/open'
+import { retryOnLockConflict } from '../ledger/lock-conflicts'
 
 /** A value of a column beside those of every job. */
 export type JobValue = string | number | boolean | Date | null
@@ -46,11 +47,14 @@ export function jobTable<State extends string>(db: Pick<Database, 'sequelize'>, 
     replacements: Record<string, unknown>,
     transaction?: Transaction,
   ) => {
-    const [, affected] = await db.sequelize.query(`UPDATE ${kind.table} SET ${sets.join(', ')} WHERE ${where}`, {
-      replacements,
-      transaction,
-      type: QueryTypes.UPDATE,
-    })
+    const once = () =>
+      db.sequelize.query(`UPDATE ${kind.table} SET ${sets.join(', ')} WHERE ${where}`, {
+        replacements,
+        transaction,
+        type: QueryTypes.UPDATE,
+      })
+    // A statement of its own that lost a deadlock did nothing; within a transaction, all of that is tried again.
+    const [, affected] = await (transaction ? once() : retryOnLockConflict(once))
     return affected
   }
   const assigned = (values: Readonly<Record<string, JobValue>>) =>
@@ -106,6 +110,13 @@ export function jobTable<State extends string>(db: Pick<Database, 'sequelize'>, 
     async giveBack() {
       const working = Object.keys(kind.working)
       if (working.length === 0) return 0
+      const isAbandoned = 'leased_until < UTC_TIMESTAMP(3) AND state IN (:working) AND resume_state IS NOT NULL'
+      // Read without locks first: an update that finds its rows by itself waits for those of every job at work.
+      const abandoned = await db.sequelize.query<{ id: number }>(`SELECT id FROM ${kind.table} WHERE ${isAbandoned}`, {
+        replacements: { working },
+        type: QueryTypes.SELECT,
+      })
+      if (abandoned.length === 0) return 0
       return update(
         [
           'ended_at = IF(resume_ended, UTC_TIMESTAMP(3), ended_at)',
@@ -115,8 +126,8 @@ export function jobTable<State extends string>(db: Pick<Database, 'sequelize'>, 
           'leased_until = NULL',
           'resume_state = NULL',
         ],
-        'leased_until < UTC_TIMESTAMP(3) AND state IN (:working) AND resume_state IS NOT NULL',
-        { working },
+        `id IN (:ids) AND ${isAbandoned}`,
+        { ids: abandoned.map(({ id }) => id), working },
       )
     },
   }

@@ -1,5 +1,6 @@
 import { hostIn } from '../../../core/table'
 import type { Database } from '../../database/open'
+import { retryOnLockConflict } from '../ledger/lock-conflicts'
 
 /** So long destinations are asked although nothing leads there yet. */
 const WANTED_DAYS = 2
@@ -15,17 +16,20 @@ export async function wantChecked(
   const now = new Date()
   const wantedUntil = new Date(now.getTime() + WANTED_DAYS * 86_400_000)
   for (let from = 0; from < asked.length; from += PAGE)
-    await db.Target.bulkCreate(
-      asked.slice(from, from + PAGE).map(({ hash, destination }) => ({
-        hash,
-        destination,
-        host: (hostIn(destination) ?? '').slice(0, 255),
-        dueAt: now,
-        madeAt: now,
-        wantedUntil,
-        urgent,
-      })),
-      { updateOnDuplicate: ['wantedUntil'] },
+    // Checks write the same rows in an order of their own.
+    await retryOnLockConflict(() =>
+      db.Target.bulkCreate(
+        asked.slice(from, from + PAGE).map(({ hash, destination }) => ({
+          hash,
+          destination,
+          host: (hostIn(destination) ?? '').slice(0, 255),
+          dueAt: now,
+          madeAt: now,
+          wantedUntil,
+          urgent,
+        })),
+        { updateOnDuplicate: ['wantedUntil'] },
+      ),
     )
   return asked.length === destinations.length
 }
