@@ -14,9 +14,7 @@ import {
 import { conflictsOf } from '../../server/usecases/conflicts/conflict-gate'
 import { readChanged, refreshStaleOnWay } from '../../server/usecases/conflicts/read-survey'
 import { readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
-import { expectedOf, proposalJobs } from '../../server/usecases/changes/proposal-jobs'
 import { giveBackJobs } from '../../server/usecases/jobs/give-back'
-import { LeasedWork, LeaseLost } from '../../server/usecases/jobs/leased-work'
 import { undo } from '../../server/usecases/ledger/undo'
 import { destinationHash } from '../../server/usecases/links/link-state'
 import { surveyDomain, surveyLink } from '../unit/conflicts/rows'
@@ -183,51 +181,6 @@ describe('proposals and files', () => {
     expect(await reading.reload()).toMatchObject({ state: 'failed', problem: 'interrupted' })
     expect(reading.endedAt).not.toBeNull()
     expect((await applying.reload()).state).toBe('ready')
-  })
-})
-
-describe('a heartbeat', () => {
-  it('is no loss where another came within the same millisecond', async () => {
-    const proposal = await partner.proposeMove()
-    const row = (await register.db.Proposal.findByPk(proposal.id))!
-    const work = (await LeasedWork.begin(proposalJobs(register.db), expectedOf(row), 'applying', {
-      state: 'ready',
-      problem: '',
-    }))!
-    await Promise.all(Array.from({ length: 200 }, () => work.beat()))
-    await work.finish({ to: 'ready' })
-    await expect(work.beat()).rejects.toThrow(LeaseLost)
-  })
-
-  it('is no loss where it waits for rows of its own work, and the database refuses one of the two', async () => {
-    const { db } = register
-    const proposal = await partner.proposeMove()
-    const row = (await db.Proposal.findByPk(proposal.id))!
-    const work = (await LeasedWork.begin(proposalJobs(db), expectedOf(row), 'applying', {
-      state: 'ready',
-      problem: '',
-    }))!
-    const beat = await db.sequelize.transaction(async (transaction) => {
-      // The database refuses whoever has written less.
-      await db.Link.update({ updatedAt: new Date() }, { where: {}, transaction })
-      await work.hold(transaction)
-      const beat = work.beat()
-      await vi.waitFor(async () => {
-        const waiting = await db.sequelize.query(
-          "SELECT 1 FROM information_schema.processlist WHERE info LIKE 'UPDATE proposal SET leased_until%'",
-          { type: QueryTypes.SELECT },
-        )
-        expect(waiting).toHaveLength(1)
-      })
-      await db.sequelize.query('UPDATE proposal SET done = done + 1 WHERE id = ?', {
-        replacements: [proposal.id],
-        transaction,
-      })
-      return { beat }
-    })
-    await beat.beat
-    expect((await db.Proposal.findByPk(proposal.id))!.done).toBe(row.done + 1)
-    await work.finish({ to: 'ready' })
   })
 })
 

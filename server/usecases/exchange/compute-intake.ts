@@ -1,5 +1,4 @@
 import { randomBytes } from 'node:crypto'
-import pLimit from 'p-limit'
 import { canonicalSlug, judgeSlug } from '../../../core/address'
 import { CLASH_FINDERS, Survey } from '../../../core/conflicts'
 import { findFormat, inferRules, inOurOrder, recognise, type FileLink, type InferredRule } from '../../../core/formats'
@@ -10,26 +9,20 @@ import type { IntakeOptions } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { IntakeModel, KeptFamily } from '../../database/models/intake'
 import { readSurvey } from '../conflicts/read-survey'
-import { retryOnLockConflict } from '../ledger/lock-conflicts'
 import { destinationHash } from '../links/link-state'
 import { Problem } from '../problem'
 import { wantChecked } from '../targets/want-checked'
 import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
 import { hostFor, judgeLink, judgeRule, type Judging, type PlainDomain } from './judge-rows'
-import { refusedRow, rowsBesides, toKept, type JudgedRow, type LinkToBe } from './judged-row'
+import { refusedRow, rowsBesides, type JudgedRow, type LinkToBe } from './judged-row'
 import type { ImportWork } from './import-jobs'
 import { findLeftOut } from './left-out'
 import { filesOf, readSource } from './sources'
+import { writeRows, type Tell } from './write-intake-rows'
 
 const PAGE = 1000
-const WRITTEN_AT_ONCE = 1000
-/** So many pages of rows are written at a time: the database has work while the next is put into words. */
-const WRITERS = 3
 const MOST_REMARKS = 200
-
-/** Told how far it is; throws where nobody wants it any more. */
-export type Tell = (step: string, done: number, total: number) => Promise<void>
 
 /**
  * Works an intake out: reads its file, compares it with the register, finds clashes and rules of one shape, and writes
@@ -223,72 +216,6 @@ function drawer(): (link: FileLink, domain: PlainDomain) => string | undefined {
     return undefined
   }
 }
-
-async function writeRows(
-  db: Database,
-  id: number,
-  work: ImportWork,
-  rows: readonly JudgedRow[],
-  tell: Tell,
-): Promise<void> {
-  await retryOnLockConflict(() =>
-    db.sequelize.transaction(async (transaction) => {
-      await work.hold(transaction)
-      await db.sequelize.query('DELETE FROM intake_row WHERE intake_id = ?', { replacements: [id], transaction })
-    }),
-  )
-  const limit = pLimit(WRITERS)
-  let done = 0
-  const write = async (from: number) => {
-    const page = rows.slice(from, from + WRITTEN_AT_ONCE)
-    const values = page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])
-    // Whoever withdraws the file does so before these rows or after them.
-    await retryOnLockConflict(() =>
-      db.sequelize.transaction(async (transaction) => {
-        await work.hold(transaction)
-        await db.sequelize.query(
-          `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address,
-             destination, status, state, before_state, link_id, link_version, family, hash, source, why, would)
-           VALUES ?`,
-          { replacements: [values], transaction },
-        )
-      }),
-    )
-    await tell('writing', (done += page.length), rows.length)
-  }
-  try {
-    await Promise.all(pagesOf(rows, WRITTEN_AT_ONCE).map((from) => limit(write, from)))
-  } finally {
-    limit.clearQueue()
-  }
-}
-
-/** Where pages of rows begin. */
-const pagesOf = ({ length }: readonly unknown[], size: number) =>
-  Array.from({ length: Math.ceil(length / size) }, (_, page) => page * size)
-
-const asJson = (value: object | null) => value && JSON.stringify(value)
-
-const valuesOf = (row: JudgedRow) => [
-  row.file.slice(0, 300),
-  row.line,
-  row.column,
-  row.kind,
-  row.code,
-  row.decision,
-  row.address.slice(0, 900),
-  row.destination,
-  row.status,
-  asJson(toKept(row)),
-  asJson(row.before),
-  row.linkId,
-  row.linkVersion,
-  row.family,
-  row.hash,
-  row.source.slice(0, 300),
-  row.why.slice(0, 900),
-  row.would.slice(0, 500),
-]
 
 /** So many new destinations of one file are asked. */
 const MOST_WANTED = 20_000
