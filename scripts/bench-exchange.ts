@@ -14,6 +14,7 @@ import { runCommand } from './run-command'
 
 const LINKS = 100_000
 const ROWS = Number(process.argv[2] ?? 100_000)
+const POLL_MS = 250
 const actor = { memberId: null, name: 'Bench', role: 'administrator' as const }
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms))
 
@@ -35,6 +36,8 @@ function tableOf(rows: number): Buffer {
   return Buffer.from(lines.join('\n'))
 }
 
+// What is measured is what ships.
+process.env.FIDES_BUNDLED_THREADS = 'on'
 const system = await BenchSystem.make()
 await runCommand(system, async () => {
   buildIfChanged(print)
@@ -67,7 +70,8 @@ await runCommand(system, async () => {
       const now = await readIntake(db, id)
       if (now.state === 'failed') throw new Error(now.problem)
       if (now.state === 'ready') return now
-      await pause(50)
+      // As the page asks.
+      await pause(POLL_MS)
     }
   })
   const readingMegabytes = mostMegabytes() - before
@@ -100,5 +104,5 @@ await runCommand(system, async () => {
     readingMegabytes: round(readingMegabytes),
   }
   print(JSON.stringify(figures))
-  process.exitCode = proposedSeconds > 15 || appliedSeconds > 30 || readingMegabytes > 600 ? 1 : 0
+  process.exitCode = proposedSeconds > 12 || appliedSeconds > 20 || undoneSeconds > 25 || readingMegabytes > 600 ? 1 : 0
 })

@@ -5,6 +5,7 @@ export type SlugRefusal = 'empty' | 'too-long' | 'character' | 'segment' | 'well
 
 // Unreserved characters (RFC 3986 §2.3), the path's slash, and letters, marks and digits of any script.
 const ALLOWED = /^[A-Za-z0-9\-._~/\p{L}\p{M}\p{N}]$/u
+const ALL_ALLOWED = /^[A-Za-z0-9\-._~/\p{L}\p{M}\p{N}]*$/u
 
 /**
  * Whether a slug could be kept at all, whatever the domain's own rules say. Returns the refusal and the character
@@ -13,7 +14,8 @@ const ALLOWED = /^[A-Za-z0-9\-._~/\p{L}\p{M}\p{N}]$/u
 export function judgeSlug(slug: string): { reason: SlugRefusal; character?: string } | undefined {
   if (slug === '') return { reason: 'empty' }
   if (slug.length > MAX_SLUG) return { reason: 'too-long' }
-  for (const character of slug) if (!ALLOWED.test(character)) return { reason: 'character', character }
+  if (!ALL_ALLOWED.test(slug))
+    return { reason: 'character', character: [...slug].find((character) => !ALLOWED.test(character)) }
   const segments = slug.split('/')
   if (
     segments.some(

@@ -15,7 +15,9 @@ import {
   type Table,
 } from '../table'
 import type { LinkRow, SurveyDomain, SurveyLink, SurveyRule } from '../rows'
+import { DomainSlips } from './domain-slips'
 import { IdGroups } from './id-groups'
+import { addId, removeId } from './id-sets'
 import type { SurveyChange } from './model'
 import { twinKey } from './twin-key'
 
@@ -39,8 +41,8 @@ export class SurveyState {
   readonly readings = new IdGroups()
   /** Links by the hosts they lead to. */
   private readonly hosts = new Map<string, Set<number>>()
-  /** Characters that stand in slugs of a domain. */
-  readonly alphabets = new Map<number, Set<string>>()
+  /** What may be one slip away, by domain. */
+  readonly slips = new Map<number, DomainSlips>()
   /** Links whose destination is on one of our hosts. */
   readonly leads = new Set<number>()
   /** Links with dates, whose standing changes by itself. */
@@ -137,17 +139,17 @@ export class SurveyState {
     const row = this.effective(link)
     if (row) putLink(this.table, row)
     this.noteReading(link)
-    if (link.forwardsTo !== null) add(this.forwards, link.forwardsTo, link.id)
+    if (link.forwardsTo !== null) addId(this.forwards, link.forwardsTo, link.id)
     else {
       if (link.canonical !== null) {
         this.looks.add(lookKey(link.domainId, link.canonical), link.id)
-        let alphabet = this.alphabets.get(link.domainId)
-        if (!alphabet) this.alphabets.set(link.domainId, (alphabet = new Set()))
-        for (const character of link.canonical) alphabet.add(character)
+        let slips = this.slips.get(link.domainId)
+        if (!slips) this.slips.set(link.domainId, (slips = new DomainSlips()))
+        slips.add(link.canonical)
       }
       if (this.withPlaces) this.places.add(twinKey(link.destination), link.id)
       for (const host of hostsOf(link)) {
-        add(this.hosts, host, link.id)
+        addId(this.hosts, host, link.id)
         if (this.table.hosts.has(host)) this.leads.add(link.id)
       }
       for (const slug of this.forwards.get(link.id) ?? []) {
@@ -165,9 +167,9 @@ export class SurveyState {
     if (link.canonical !== null && this.table.domains.get(link.domainId)?.links.get(link.canonical)?.id === id)
       dropLink(this.table, link.domainId, link.canonical)
     this.forgetReading(link)
-    if (link.forwardsTo !== null) remove(this.forwards, link.forwardsTo, id)
+    if (link.forwardsTo !== null) removeId(this.forwards, link.forwardsTo, id)
     else {
-      for (const host of hostsOf(link)) remove(this.hosts, host, id)
+      for (const host of hostsOf(link)) removeId(this.hosts, host, id)
       if (link.canonical !== null) this.looks.remove(lookKey(link.domainId, link.canonical), id)
       if (this.withPlaces) this.places.remove(twinKey(link.destination), id)
     }
@@ -282,18 +284,6 @@ export const lookKey = (domainId: number, canonical: string): string => `${domai
 /** Whether two links lead to different places. */
 export const differ = (a: SurveyLink, b: SurveyLink): boolean =>
   a.destination !== b.destination && destinationKey(a.destination) !== destinationKey(b.destination)
-
-function add<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
-  const set = map.get(key)
-  if (set) set.add(id)
-  else map.set(key, new Set([id]))
-}
-
-function remove<Key>(map: Map<Key, Set<number>>, key: Key, id: number): void {
-  const set = map.get(key)
-  set?.delete(id)
-  if (set?.size === 0) map.delete(key)
-}
 
 /** Whether two states of a domain read its addresses differently. */
 export const readsOtherwise = (a: SurveyDomain, b: SurveyDomain): boolean =>

@@ -34,19 +34,6 @@ export function isOneSlip(a: string, b: string): boolean {
 /** Numbers of a series stand in for each other: slugs that differ in their digits only are siblings, not slips. */
 export const digitMask = (slug: string): string => slug.replace(/[0-9]+/g, '#')
 
-/** Everything one slip away from a slug, with characters of `alphabet` put in; the slug itself is left out. */
-export function* slipsOf(slug: string, alphabet: readonly string[]): Generator<string> {
-  for (let at = 0; at <= slug.length; at++) {
-    const [head, tail] = [slug.slice(0, at), slug.slice(at)]
-    if (at < slug.length) yield head + tail.slice(1)
-    if (at + 1 < slug.length && tail[0] !== tail[1]) yield head + tail[1]! + tail[0]! + tail.slice(2)
-    for (const character of alphabet) {
-      yield head + character + tail
-      if (at < slug.length && character !== tail[0]) yield head + character + tail.slice(1)
-    }
-  }
-}
-
 /** How much of a long work goes on between two steps: some milliseconds. */
 const TEXTS_A_STEP = 1000
 const NUMBERS_A_STEP = 50_000

@@ -1,12 +1,13 @@
 export { UNMISTAKABLE } from './alphabets'
 
 export { alphabetSize, capacityOf, randomAlphabet } from './capacity'
-export { digitMask, isOneSlip, osaDistance, slipPairs, slipsOf } from './distance'
+export { digitMask, isOneSlip, osaDistance, slipPairs } from './distance'
 export { chanceOfCollision, chanceTaken, guessesPerHit, oddsOf, recommendLength } from './odds'
 export type { OddsBounds } from './odds'
 export { finalAddresses } from './final-addresses'
 export { randomSlug } from './random'
 export { breachesOf, faultsOfRules } from './rules'
+export { SlipFilter } from './slip-filter'
 
 export { OPEN_RULES } from './slug-rules'
 export type { SlugRules } from './slug-rules'

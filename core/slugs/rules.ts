@@ -28,7 +28,7 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   const breaches: Breach[] = []
   const bare = slug.replace(/\/$/, '')
   const read = capitalsMatter ? bare : foldCase(bare)
-  const allowed = capitalsMatter ? charactersOf(rules) : foldCase(charactersOf(rules))
+  const allowed = allowedIn(rules, capitalsMatter)
   const add = (kind: BreachKind, sentence: string) =>
     breaches.some((breach) => breach.kind === kind) || breaches.push({ kind, sentence })
   const fold = (text: string) => (capitalsMatter ? text : foldCase(text))
@@ -64,6 +64,18 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   const blocked = findBlocked(read, rules.blocked)
   if (blocked) add('blocked', `It holds the blocked word “${blocked}”.`)
   return breaches
+}
+
+/** Folding of each preset alphabet: those of a file's lines are asked for very often. */
+const FOLDED = new Map<string, string>()
+
+function allowedIn(rules: SlugRules, capitalsMatter: boolean): string {
+  const exact = charactersOf(rules)
+  if (capitalsMatter) return exact
+  if (rules.alphabet === 'own') return foldCase(exact)
+  let folded = FOLDED.get(exact)
+  if (folded === undefined) FOLDED.set(exact, (folded = foldCase(exact)))
+  return folded
 }
 
 /**

@@ -17,9 +17,12 @@ export function startThread(name: ThreadName, options: WorkerOptions): Worker {
   return new Worker(load, { ...options, eval: true })
 }
 
-/** Beside the worker's bundle, or two folders beside the desk's. */
+/** Beside the worker's bundle, or two folders beside the desk's; benches measure the bundles too. */
 function fileOf(name: ThreadName): string {
-  if (import.meta.url.endsWith('/start-thread.ts')) return fileURLToPath(new URL(`./${name}.ts`, import.meta.url))
+  if (import.meta.url.endsWith('/start-thread.ts')) {
+    const isBench = process.env.FIDES_BUNDLED_THREADS === 'on'
+    return fileURLToPath(new URL(isBench ? `../../dist/${name}.mjs` : `./${name}.ts`, import.meta.url))
+  }
   const program = dirname(process.argv[1] ?? '.')
   const places = [`${name}.mjs`, `../../dist/${name}.mjs`].map((place) => resolve(program, place))
   const found = [...places, resolve(`server/threads/${name}.ts`)].find((place) => existsSync(place))

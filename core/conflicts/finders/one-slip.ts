@@ -1,5 +1,5 @@
 import type { SurveyLink } from '../../rows'
-import { digitMask, slipPairs, slipsOf } from '../../slugs'
+import { digitMask, slipPairs } from '../../slugs'
 import type { Finder } from '../finder'
 import { differ, type SurveyState } from '../state'
 import { looksAlike } from './look-alike'
@@ -56,7 +56,7 @@ export function slipNeighbours(state: SurveyState, domainId: number, canonical: 
   if (!table) return []
   const found = new Set<number>()
   const mask = digitMask(canonical)
-  for (const near of slipsOf(canonical, [...(state.alphabets.get(domainId) ?? [])])) {
+  for (const near of state.slips.get(domainId)?.near(canonical, table.links) ?? []) {
     const entry = table.links.get(near)
     if (entry && near !== canonical && state.isLive(state.links.get(entry.id)) && digitMask(near) !== mask)
       found.add(entry.id)

@@ -2,6 +2,7 @@ import { QueryTypes, Transaction } from 'sequelize'
 import { showHost } from '../../../core/address'
 import { columnOf, LINK_FIELDS, modelValues } from '../../../core/rows'
 import type { Rewritten } from '../../../core/changes'
+import { columnValue } from '../../database/column-value'
 import type { Database } from '../../database/open'
 import type { LinkModel } from '../../database/models/link'
 import type { Actor, Record } from '../ledger/change'
@@ -176,7 +177,7 @@ async function writePage(
   const ranks = await readRanks(
     db,
     transaction,
-    sound.flatMap(({ part }) => part.after.destination ?? []),
+    sound.flatMap(({ part }) => (part.after.destination === undefined ? [] : destinationHash(part.after.destination))),
   )
   const moves = sound.flatMap(({ link, part, was }) =>
     part.after.canonical === undefined
@@ -238,7 +239,7 @@ async function updateRows(
   for (const group of groups.values()) {
     const fields = Object.keys(group[0]!.values).sort()
     const columns = fields.map(columnFor)
-    const document = group.map(({ id, values }) => [id, ...fields.map((field) => plain(values[field]))])
+    const document = group.map(({ id, values }) => [id, ...fields.map((field) => columnValue(values[field]))])
     await db.sequelize.query(
       `UPDATE link l JOIN JSON_TABLE(:document, '$[*]' COLUMNS (id BIGINT UNSIGNED PATH '$[0]',
          ${columns.map((column, index) => `${column} LONGTEXT PATH '$[${index + 1}]'`).join(', ')})) j ON j.id = l.id
@@ -248,15 +249,6 @@ async function updateRows(
     )
   }
 }
-
-const plain = (value: unknown): unknown =>
-  value instanceof Date
-    ? value.toISOString().slice(0, 23).replace('T', ' ')
-    : value === true
-      ? 1
-      : value === false
-        ? 0
-        : value
 
 async function writeManyTags(db: Database, transaction: Transaction, parts: readonly Part[]): Promise<void> {
   if (parts.length === 0) return

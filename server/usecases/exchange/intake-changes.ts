@@ -6,7 +6,7 @@ import type { Part } from '../changes/write-many'
 import { takenFamilies } from './intake-view'
 import { fromKept, type LinkToBe, type RuleToBe } from './judged-row'
 
-const PAGE = 500
+const PAGE = 1000
 
 interface LinkRow {
   position: number
@@ -14,6 +14,7 @@ interface LinkRow {
   state: unknown
   decision: string
   code: string
+  hash: string | null
 }
 
 /** The links a file makes, page by page: those of families that are taken are left to their rule. */
@@ -21,10 +22,10 @@ export async function* linksToMake(
   db: Database,
   intake: IntakeModel,
   transaction?: Transaction,
-): AsyncGenerator<{ state: LinkToBe; clashes: boolean }[]> {
+): AsyncGenerator<{ state: LinkToBe; hash: string | null; clashes: boolean }[]> {
   for (let after = 0; ;) {
     const rows = await db.sequelize.query<LinkRow>(
-      `SELECT position, kind, state, decision, code FROM intake_row
+      `SELECT position, kind, state, decision, code, hash FROM intake_row
        WHERE intake_id = :id AND position > :after AND decision IN ('bring', 'paused') AND link_version IS NULL
          AND JSON_EXISTS(state, '$.slug') AND COALESCE(family IN (:taken), FALSE) = FALSE
        ORDER BY position LIMIT ${PAGE}`,
@@ -44,6 +45,7 @@ export async function* linksToMake(
           exception: row.code === 'rule-breaker',
           standing: row.decision === 'paused' ? ('paused' as const) : state.standing,
         },
+        hash: row.hash,
         clashes: row.kind === 'clash',
       }
     })

@@ -55,6 +55,8 @@ const LENGTHS = [
   ['owner', 120],
 ] as const
 
+const NO_TAGS: string[] = []
+
 /** Judges a link of a file by itself: what it would be written as, or why it cannot be. */
 export function judgeLink(
   link: FileLink,
@@ -92,7 +94,10 @@ export function judgeLink(
   for (const [field, most] of LENGTHS)
     if ((link[field]?.length ?? 0) > most)
       return refuse('value', `The ${field} is longer than ${most} characters.`, 'Shorten it in the file.')
-  const tags = [...new Set([...(link.tags ?? []), ...judging.options.tags])].sort()
+  const tags =
+    link.tags || judging.options.tags.length > 0
+      ? [...new Set([...(link.tags ?? []), ...judging.options.tags])].sort()
+      : NO_TAGS
   if (tags.length > 30 || tags.some((tag) => tag.length > 60))
     return refuse('value', 'A link has at most 30 tags of at most 60 characters.')
   if (link.startsAt && link.endsAt && link.endsAt <= link.startsAt)

@@ -29,11 +29,13 @@ const USUAL: Partial<LinkToBe> = {
 export function toKept({ state, linkVersion }: JudgedRow): object | null {
   if (state === null || linkVersion !== null || !('slug' in state)) return state
   const usual = USUAL as Record<string, unknown>
-  return Object.fromEntries(
-    Object.entries(state).filter(([field, value]) =>
-      field === 'tags' ? (value as string[]).length > 0 : value !== usual[field],
-    ),
-  )
+  const kept: Record<string, unknown> = {}
+  // A file has very many rows: without lists in between this takes a third of the time.
+  for (const field in state) {
+    const value = (state as unknown as Record<string, unknown>)[field]
+    if (field === 'tags' ? (value as string[]).length > 0 : value !== usual[field]) kept[field] = value
+  }
+  return kept
 }
 
 /** The link to be made that a kept state tells of. */

@@ -1,28 +1,16 @@
 import { QueryTypes, type Transaction } from 'sequelize'
-import { showHost } from '../../../core/address'
-import { LINK_FIELDS, modelValues } from '../../../core/rows'
 import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
-import type { NewLink } from '../../database/models/link'
 import type { Keep } from '../changes/move-links'
 import { addManyTags } from '../links/add-many-tags'
-import { readRanks } from '../targets/read-ranks'
-import { destinationHash, linkState, readTags, searchText, type TaggedLinkState } from '../links/link-state'
+import { insertLinks, type LinkToMake } from '../links/insert-links'
+import { linkState, readTags, type TaggedLinkState } from '../links/link-state'
 import { Problem } from '../problem'
 import { observableLinks } from '../links/was-observable'
 
-const PAGE = 500
+const PAGE = 1000
 
-/** A link to be made: all that the ledger keeps of one. With `id` it is made again under its number. */
-export interface LinkToMake {
-  id?: number
-  state: TaggedLinkState & { canonical: string }
-}
-
-/**
- * Makes links within a change, each told to `keep`. An address that is taken refuses all of them with 409, naming the
- * first. Tags that are new are made.
- */
+/** Creates links and their tags within a change, each told to `keep`; throws 409 as insertLinks does. */
 export async function makeLinks(
   db: Database,
   transaction: Transaction,
@@ -30,67 +18,16 @@ export async function makeLinks(
   hosts: ReadonlyMap<number, string>,
   keep: Keep,
 ): Promise<void> {
-  const now = new Date()
   for (let from = 0; from < links.length; from += PAGE) {
     const page = links.slice(from, from + PAGE)
-    const [holder] = await linksAt(db, transaction, page, 'FOR UPDATE')
-    if (holder) {
-      const address = `${showHost(hosts.get(holder.domainId) ?? '')}/${holder.slug}`
-      throw new Problem(
-        409,
-        'Taken meanwhile',
-        `${address} was made by somebody meanwhile; nothing was done. Look again.`,
-      )
-    }
-    const ranks = await readRanks(
-      db,
-      transaction,
-      page.map(({ state }) => state.destination),
-    )
-    await db.Link.bulkCreate(
-      page.map(({ id, state: { tags, ...state } }) => {
-        const hash = destinationHash(state.destination)
-        return {
-          ...(id !== undefined && { id }),
-          ...(modelValues(LINK_FIELDS, state) as unknown as NewLink),
-          destinationHash: hash,
-          targetRank: ranks.get(hash) ?? 0,
-          searchText: searchText(hosts.get(state.domainId) ?? '', { ...state, tags }),
-          createdAt: now,
-          updatedAt: now,
-        }
-      }),
-      { transaction },
-    )
-    const made = await linksAt(db, transaction, page)
-    const idAt = new Map(made.map((row) => [`${row.domainId}/${row.canonical}`, row.id]))
-    const numbered = page.map(({ state }) => ({ id: idAt.get(`${state.domainId}/${state.canonical}`)!, state }))
+    const ids = await insertLinks(db, transaction, page, hosts)
     await addManyTags(
       db,
       transaction,
-      numbered.map(({ id, state }) => ({ linkId: id, names: state.tags })),
+      page.map(({ state }, index) => ({ linkId: ids[index]!, names: state.tags })),
     )
-    for (const { id, state } of numbered) keep(id, null, { ...state, tags: [...state.tags].sort() })
+    for (const [index, { state }] of page.entries()) keep(ids[index]!, null, { ...state, tags: [...state.tags].sort() })
   }
-}
-
-/** Who has the addresses of links that are to be made, domain by domain: so the index of addresses is asked. */
-async function linksAt(
-  db: Database,
-  transaction: Transaction,
-  links: readonly LinkToMake[],
-  lock: '' | 'FOR UPDATE' = '',
-): Promise<{ id: number; domainId: number; slug: string; canonical: string }[]> {
-  const found: { id: number; domainId: number; slug: string; canonical: string }[] = []
-  for (const domainId of new Set(links.map(({ state }) => state.domainId))) {
-    const canonicals = links.flatMap(({ state }) => (state.domainId === domainId ? [state.canonical] : []))
-    const rows = await db.sequelize.query<{ id: number; slug: string; canonical: string }>(
-      `SELECT id, slug, canonical FROM link WHERE domain_id = :domainId AND canonical IN (:canonicals) ${lock}`,
-      { replacements: { domainId, canonicals }, type: QueryTypes.SELECT, transaction },
-    )
-    found.push(...rows.map(({ id, slug, canonical }) => ({ id: Number(id), domainId, slug, canonical })))
-  }
-  return found
 }
 
 /** Links of their own an entry made or took away, page by page. */
@@ -168,7 +105,7 @@ export async function takeMadeLinks(
         "UPDATE link SET standing = 'retired', version = version + 1, updated_at = UTC_TIMESTAMP(3) WHERE id IN (?)",
         { replacements: [retired], transaction },
       )
-    await db.Link.destroy({ where: { id: gone }, transaction })
+    if (gone.length > 0) await db.Link.destroy({ where: { id: gone }, transaction })
   }
   if (stale.length > 0)
     throw new Problem(

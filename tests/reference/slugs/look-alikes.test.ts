@@ -10,9 +10,10 @@ import {
   osaDistance,
   skeleton,
   slipPairs,
-  slipsOf,
+  SlipFilter,
   digitMask,
 } from '../../../core/slugs'
+import { seeded } from '../../../server/database/seed/chance'
 
 const require = createRequire(import.meta.url)
 const SEED = Number(process.env.FC_SEED ?? 4117)
@@ -106,20 +107,39 @@ describe('edit distance', () => {
   ] as const)('%s – %s: %i', (a, b, steps) => expect(osaDistance(a, b)).toBe(steps))
 
   it('lists exactly the texts one slip away', () => {
-    for (const slug of ['ab', 'aab', 'a-b', '']) {
-      const listed = new Set(slipsOf(slug, [...'ab-']))
-      const all = [
+    const letters = ['', 'a', 'b', '-']
+    const each = letters.flatMap((x) =>
+      letters.flatMap((y) => letters.flatMap((z) => letters.map((w) => x + y + z + w))),
+    )
+    const all = [...new Set(each)]
+    const filter = new SlipFilter(all)
+    for (const slug of ['ab', 'aab', 'a-b', ''])
+      expect(new Set(filter.slipsOf(slug, [...'ab-']).filter((text) => all.includes(text)))).toEqual(
+        new Set(all.filter((text) => osaDistance(text, slug) === 1)),
+      )
+  })
+
+  it('lists the same texts of 20,000 slugs as comparing with each does, and lets few others through', () => {
+    const random = seeded(1970)
+    const letters = [...'abcdefgh0123456789-']
+    const slugs = Array.from({ length: 20_000 }, () =>
+      Array.from({ length: 2 + Math.floor(random() * 3) }, () => letters[Math.floor(random() * letters.length)]).join(
         '',
-        ...['a', 'b', '-'].flatMap((x) => [
-          x,
-          ...['a', 'b', '-'].flatMap((y) => [
-            x + y,
-            ...['a', 'b', '-'].flatMap((z) => [x + y + z, ...['a', 'b', '-'].map((w) => x + y + z + w)]),
-          ]),
-        ]),
-      ]
-      expect([...listed].sort()).toEqual(all.filter((text) => osaDistance(text, slug) === 1).sort())
+      ),
+    )
+    const filter = new SlipFilter(slugs, slugs.length)
+    const there = new Set(slugs)
+    let [others, tried] = [0, 0]
+    for (const slug of slugs.slice(0, 200)) {
+      const listed = new Set(filter.slipsOf(slug, letters))
+      expect([...listed].filter((text) => there.has(text)).sort()).toEqual(
+        [...there].filter((text) => osaDistance(text, slug) === 1).sort(),
+      )
+      others += [...listed].filter((text) => !there.has(text)).length
+      tried += (2 * slug.length + 1) * letters.length + 2 * slug.length - 1
     }
+    expect(filter.isFull).toBe(false)
+    expect(others / tried).toBeLessThan(1 / 30)
   })
 
   it('pairs many texts as comparing each with each does', () => {
