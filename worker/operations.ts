@@ -17,8 +17,8 @@ const FIGURES: readonly Figure[] = [
     name: 'fides_cases_open',
     help: 'Open cases of the docket without remarks, by severity.',
     label: 'severity',
-    sql: `SELECT severity AS label, COUNT(*) AS value FROM docket_case WHERE state = 'open' AND NOT remark
-          GROUP BY severity`,
+    sql: `SELECT severity AS label, COUNT(DISTINCT COALESCE(cause, CONCAT('case ', id))) AS value
+          FROM docket_case WHERE state = 'open' AND NOT remark GROUP BY severity`,
   },
   {
     name: 'fides_process_seen_seconds',

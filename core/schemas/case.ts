@@ -58,8 +58,12 @@ export const docketCase = z.object({
   headline: z.string(),
   sentence: z.string(),
   evidence: z.array(z.object({ label: z.string(), text: z.string(), state: z.enum(['sound', 'doubtful', 'broken']) })),
-  /** Visits a day affected, over the last 28 days. */
+  /** Visits a day affected by all cases of its cause, over the last 28 days. */
   impact: z.number(),
+  /** How many cases of its state come of the same cause, itself among them; they are listed as one. */
+  together: z.int(),
+  /** The others of the same cause. */
+  others: z.array(z.object({ id: z.int(), name: z.string() })),
   /** The same in a sentence. */
   affected: z.string(),
   /** What cases are ranked by, and how it is reckoned (semantics §14). */

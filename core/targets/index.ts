@@ -1,5 +1,6 @@
 export { BAD_PORTS } from './bad-ports'
 export { advance, isCase, type Patience, type Standing } from './history'
+export { causeOfFailure } from './cause'
 export { certificateFault } from './certificate'
 export { challengeWords } from './sign-in'
 export { framesAllowed, frameAncestorsOf, type FrameRule } from './frames'

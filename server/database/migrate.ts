@@ -16,6 +16,7 @@ import * as visitsInColumns from './migrations/0013-visits-in-columns'
 import * as exchange from './migrations/0014-exchange'
 import * as onceKeys from './migrations/0015-once-keys'
 import * as longJobs from './migrations/0016-long-jobs'
+import * as causes from './migrations/0017-causes'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -35,6 +36,7 @@ const MIGRATIONS = [
   exchange,
   onceKeys,
   longJobs,
+  causes,
 ]
 
 /** Their names in order. */

@@ -11,6 +11,8 @@ export interface Finding {
   kind: CaseKindName
   /** Stays the same as long as the same thing is wrong with the same subject; made by `caseKey`. */
   key: string
+  /** What it comes of where other cases may come of it too: those are shown as one. */
+  cause?: string | null
   domainId: number | null
   linkId: number | null
   /** Links it is about. */
@@ -46,6 +48,7 @@ const CHUNK = 400
 /** What a row takes over from a finding. */
 const view = (finding: Finding) => ({
   kind: finding.kind,
+  cause: finding.cause ?? null,
   linkId: finding.linkId,
   domainId: finding.domainId,
   subject: finding.subject.slice(0, 500),

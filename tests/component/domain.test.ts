@@ -138,6 +138,8 @@ describe('the docket', () => {
     sentence: 'Gone.',
     evidence: [{ label: 'ns1', text: 'A none', state: 'broken' }],
     impact: 12.4,
+    together: 1,
+    others: [],
     affected: '12 visits a day go through rider.example',
     urgency: 12.4,
     reckoning: '12 visits a day × 100 % of them harmed × now = urgency 12',

@@ -1,9 +1,11 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { LANES } from '~~/core/docket'
 import type { Case } from '~~/core/schemas'
 import { visitsADay } from '~/composables/visits-a-day'
 
 const { item, chosen } = defineProps<{ item: Case; chosen: boolean }>()
+const more = computed(() => `${(item.together - 1).toLocaleString('en')} more of the same cause`)
 </script>
 
 <template>
@@ -12,7 +14,8 @@ const { item, chosen } = defineProps<{ item: Case; chosen: boolean }>()
     <span class="what">
       <span class="mono subject">{{ item.name }}</span>
       <span class="soft headline"
-        >{{ item.headline }} <span class="lane">· {{ LANES[item.lane] }}</span></span
+        >{{ item.headline }}<template v-if="item.together > 1"> and {{ more }}</template>
+        <span class="lane">· {{ LANES[item.lane] }}</span></span
       >
     </span>
     <span class="impact" :title="item.reckoning"

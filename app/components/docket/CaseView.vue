@@ -23,6 +23,10 @@ const state = computed(() =>
 )
 /** The links a case is about, as far as they are few enough to be asked for together. */
 const linkIds = computed(() => found.subjects.flatMap(({ to }) => /^\/links\/(\d+)$/.exec(to)?.[1] ?? []).slice(0, 50))
+const cause = computed(() => {
+  const count = (found.together - 1).toLocaleString('en')
+  return found.together === 2 ? '1 more case has the same cause.' : `${count} more cases have the same cause.`
+})
 function apply() {
   const chosen = list.value?.chosen()
   if (chosen) emit('apply', chosen.id, chosen.given)
@@ -59,6 +63,17 @@ defineExpose({ apply })
       <NuxtLink v-for="subject in found.subjects" :key="subject.to" :to="subject.to">{{ subject.label }}</NuxtLink>
     </p>
 
+    <details v-if="found.others.length > 0" class="mt-4">
+      <summary>
+        <b>{{ cause }}</b> <span class="soft">Setting one aside sets all of them aside.</span>
+      </summary>
+      <ul class="others">
+        <li v-for="other in found.others" :key="other.id">
+          <NuxtLink class="mono" :to="{ path: '/docket', query: { case: other.id } }">{{ other.name }}</NuxtLink>
+        </li>
+      </ul>
+    </details>
+
     <CaseTrend v-if="linkIds.length > 0" :key="linkIds.join()" :links="linkIds" />
 
     <RemedyList ref="list" :key="found.id" :remedies="found.remedies ?? []" @applies="applies = $event" />
@@ -87,6 +102,16 @@ defineExpose({ apply })
 }
 .name {
   font-size: 19px;
+}
+.others {
+  margin: 6px 0 0;
+  padding: 0;
+  columns: 320px;
+  list-style: none;
+}
+.others > li {
+  padding: 3px 0;
+  overflow-wrap: anywhere;
 }
 .panel {
   margin: 0;

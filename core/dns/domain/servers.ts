@@ -112,6 +112,7 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
     return [
       {
         kind: 'no-server',
+        cause: `zone ${zone}`,
         subject: zone,
         severity: 'broken',
         evidence,
@@ -148,6 +149,7 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
     return {
       kind: 'server-silent',
       subject: label,
+      cause: `server ${server.name}`,
       severity: 'doubtful',
       headline: `The name server ${label} does not answer`,
       sentence:
@@ -169,6 +171,7 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
       return {
         kind: 'server-expired',
         subject: label,
+        cause: `server ${server.name}`,
         severity: 'doubtful',
         headline: `The copy of the zone at ${label} has most likely expired`,
         sentence:

@@ -36,6 +36,8 @@ export interface DomainTrouble {
   evidence: { label: string; text: string; state: 'sound' | 'doubtful' | 'broken' }[]
   /** When its harm begins, in milliseconds; absent where it is there already. */
   harmAt?: number
+  /** What it comes of where other domains may suffer of it too. */
+  cause?: string
 }
 
 /** Names in a sentence: "a, b and c". */

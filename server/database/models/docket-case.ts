@@ -15,6 +15,8 @@ export class DocketCaseModel extends Model<InferAttributes<DocketCaseModel>, Inf
   declare lane: Case['lane']
   declare kind: string
   declare caseKey: string
+  /** What it comes of where others may come of it too; those are shown as one. */
+  declare cause: CreationOptional<string | null>
   declare domainId: number | null
   declare linkId: number | null
   declare subject: string
@@ -52,6 +54,7 @@ export function defineDocketCase(sequelize: Sequelize): typeof DocketCaseModel {
       lane: { type: DataTypes.ENUM('targets', 'misses', 'conflicts', 'domains', 'dates'), allowNull: false },
       kind: { type: EXACT_TEXT(40), allowNull: false },
       caseKey: { type: EXACT_TEXT(64), allowNull: false },
+      cause: EXACT_TEXT(300),
       domainId: DataTypes.BIGINT.UNSIGNED,
       linkId: DataTypes.BIGINT.UNSIGNED,
       subject: { type: DataTypes.STRING(500), allowNull: false },

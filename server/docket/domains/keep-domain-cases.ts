@@ -145,6 +145,7 @@ const withNote = (sentence: string, silent: readonly Observation[]): string => {
 const findingOf = (row: DocketCaseModel): Finding => ({
   kind: row.kind as CaseKindName,
   key: row.caseKey,
+  cause: row.cause,
   domainId: row.domainId,
   linkId: row.linkId,
   links: [],

@@ -1,5 +1,13 @@
 import { QueryTypes } from 'sequelize'
-import { headlineOf, isCase, judge, VERDICTS, type Patience, type Standing } from '../../../core/targets'
+import {
+  causeOfFailure,
+  headlineOf,
+  isCase,
+  judge,
+  VERDICTS,
+  type Patience,
+  type Standing,
+} from '../../../core/targets'
 import { showHost } from '../../../core/address'
 import type { CaseKindName } from '../../../core/docket'
 import type { TargetModel } from '../../database/models/target'
@@ -45,6 +53,7 @@ async function findingOf(db: Database, target: TargetModel, interest: Interest):
   return {
     kind: standing.verdict as CaseKindName,
     key: target.hash,
+    cause: causeOfFailure(standing.verdict, evidence),
     domainId: first.domainId,
     linkId: first.id,
     links: interest.links.map(({ id }) => id),

@@ -6,6 +6,12 @@ import { laneOf } from '../../docket/lanes'
 import type { Change } from '../ledger/change'
 import { notHere } from '../problem'
 
+/** Of all cases of one cause and state: how many, and the visits a day they affect. */
+export interface CauseFigures {
+  cases: number
+  impact: number
+}
+
 const iso = (date: Date | null) => date?.toISOString() ?? null
 const MOST_LINKS = 50
 
@@ -17,10 +23,14 @@ const visitsInWords = (visits: number) => {
 /** What a case is called by. */
 export const nameOfCase = (row: DocketCaseModel, host: string | undefined): string => laneOf(row).name(row, host)
 
-/** A case as the API shows it at a moment. */
-export function toCaseView(row: DocketCaseModel, host: string | undefined, now = Date.now()): Case {
+/** A case as the API shows it at a moment, for all cases of its cause. */
+export function toCaseView(
+  row: DocketCaseModel,
+  host: string | undefined,
+  now = Date.now(),
+  { cases, impact }: CauseFigures = { cases: 1, impact: Number(row.impact) },
+): Case {
   const lane = laneOf(row)
-  const impact = Number(row.impact)
   const facts = {
     impact,
     share: Number(row.share),
@@ -39,6 +49,8 @@ export function toCaseView(row: DocketCaseModel, host: string | undefined, now =
     sentence: row.sentence,
     evidence: row.evidence,
     impact,
+    together: cases,
+    others: [],
     affected: lane.affected(visitsInWords(impact), host),
     urgency: Math.round(urgencyOf(facts, now) * 100) / 100,
     reckoning: reckoning(facts, now),

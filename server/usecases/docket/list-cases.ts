@@ -12,6 +12,15 @@ const MOST_REMARKS = 250
 const URGENCY = `c.impact * c.share * IF(c.irrevocable, 2, 1)
   * IF(c.harm_at IS NULL, 1, LEAST(1, 3 / GREATEST(3, TIMESTAMPDIFF(SECOND, :now, c.harm_at) / 86400)))`
 
+/** What cases are counted by: those of one cause are one. */
+const CAUSE = "COALESCE(c.cause, CONCAT('case ', c.id))"
+
+/** Of the cases `found`, how many each cause has and what they affect: a domain with several of them counts once. */
+const FIGURES = `parts AS (
+    SELECT cause, COUNT(*) AS cases, MAX(impact) AS impact FROM found
+    GROUP BY cause, domain_id, IF(lane = 'domains', 0, id)),
+  figures AS (SELECT cause, SUM(cases) AS cases, SUM(impact) AS impact FROM parts GROUP BY cause)`
+
 /** Links a case is about: those it names, or all of a domain where it is about the domain. */
 const ABOUT = `(EXISTS (SELECT 1 FROM docket_case_link x WHERE x.case_id = c.id AND x.link_id = l.id)
   OR (l.domain_id = c.domain_id AND NOT EXISTS (SELECT 1 FROM docket_case_link x WHERE x.case_id = c.id)))`
@@ -30,8 +39,9 @@ function whereOf(query: CaseListQuery): string {
 }
 
 /**
- * Cases of a state, the most urgent first, over all lanes or in one; with how many there are of each lane under the
- * same filters, and the visits a day they affect together: those of a domain or link with several cases count once.
+ * Cases of a state, the most urgent first, over all lanes or in one; those of one cause as one. With how many there are
+ * of each lane under the same filters, and the visits a day they affect together: those of a domain or link with
+ * several cases count once.
  */
 export async function listCases(db: Database, query: CaseListQuery): Promise<CaseList> {
   const now = new Date()
@@ -39,8 +49,18 @@ export async function listCases(db: Database, query: CaseListQuery): Promise<Cas
   const replacements = { ...query, now }
   const select = (remark: boolean, limit: number) =>
     db.sequelize.query<DocketCaseModel>(
-      `SELECT c.* FROM docket_case c WHERE ${where} ${query.lane ? 'AND c.lane = :lane' : ''} AND c.remark = ${remark}
-       ORDER BY ${URGENCY} DESC, c.impact DESC, c.severity, c.id LIMIT ${limit}`,
+      `WITH found AS (
+         SELECT c.id, c.lane, c.domain_id, c.severity, c.impact, ${CAUSE} AS cause, ${URGENCY} AS urgency
+         FROM docket_case c WHERE ${where} ${query.lane ? 'AND c.lane = :lane' : ''} AND c.remark = ${remark}),
+       ${FIGURES},
+       ranked AS (
+         SELECT found.*, ROW_NUMBER()
+           OVER (PARTITION BY cause ORDER BY urgency DESC, impact DESC, severity, id) AS place
+         FROM found)
+       SELECT c.*, f.cases AS together, f.impact AS affected FROM ranked r
+       JOIN figures f ON f.cause = r.cause JOIN docket_case c ON c.id = r.id WHERE r.place = 1
+       ORDER BY r.urgency * IF(r.impact > 0, f.impact / r.impact, 1) DESC, f.impact DESC, c.severity, c.id
+       LIMIT ${limit}`,
       { replacements, model: db.DocketCase, mapToModel: true, type: QueryTypes.SELECT },
     )
   const [cases, remarks, domains, organisation, lanes] = await Promise.all([
@@ -49,17 +69,25 @@ export async function listCases(db: Database, query: CaseListQuery): Promise<Cas
     db.Domain.findAll({ attributes: ['id', 'host'] }),
     db.Organisation.findByPk(1, { attributes: ['checksPausedSince'] }),
     db.sequelize.query<{ lane: Case['lane']; cases: string; visits: string | null; remarks: string }>(
-      `SELECT lane, SUM(cases) AS cases, SUM(visits) AS visits, SUM(remarks) AS remarks FROM
-        (SELECT c.lane, SUM(NOT c.remark) AS cases, MAX(IF(c.remark, 0, c.impact)) AS visits, SUM(c.remark) AS remarks
-         FROM docket_case c WHERE ${where}
-         GROUP BY c.lane, c.domain_id, c.link_id, IF(c.lane = 'domains', 0, c.id)) each_subject GROUP BY lane`,
+      `SELECT counted.lane, cases, visits, remarks FROM
+        (SELECT c.lane, COUNT(DISTINCT IF(c.remark, NULL, ${CAUSE})) AS cases, SUM(c.remark) AS remarks
+         FROM docket_case c WHERE ${where} GROUP BY c.lane) counted
+       JOIN
+        (SELECT lane, SUM(visits) AS visits FROM
+          (SELECT c.lane, MAX(IF(c.remark, 0, c.impact)) AS visits FROM docket_case c WHERE ${where}
+           GROUP BY c.lane, c.domain_id, c.link_id, IF(c.lane = 'domains', 0, c.id)) each_subject
+         GROUP BY lane) affected
+       ON affected.lane = counted.lane`,
       { replacements, type: QueryTypes.SELECT },
     ),
   ])
   const hosts = new Map(domains.map((domain) => [domain.id, domain.host]))
   return {
     items: [...cases, ...remarks].map((row) =>
-      toCaseView(row, row.domainId === null ? undefined : hosts.get(row.domainId), now.getTime()),
+      toCaseView(row, row.domainId === null ? undefined : hosts.get(row.domainId), now.getTime(), {
+        cases: Number(row.get('together' as never)),
+        impact: Number(row.get('affected' as never)),
+      }),
     ),
     checksPausedSince: organisation?.checksPausedSince?.toISOString() ?? null,
     lanes: lanes.map((lane) => ({

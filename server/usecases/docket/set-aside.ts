@@ -26,6 +26,7 @@ export function patchCase(db: Database, actor: Actor, id: number, version: numbe
     if (patch.state === 'set-aside' && (patch.reason ?? '') === '')
       throw fieldProblem('reason', 'Say why it is set aside, for whoever wonders later.')
     await writeCase(
+      db,
       change,
       row,
       host,

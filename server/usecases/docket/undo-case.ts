@@ -15,5 +15,5 @@ export const undoCase: UndoSubject = async (db, change, entry, request) => {
   const after = { ...now, ...(await fieldsToPutBack(db, change, entry, now, request)) }
   const domain =
     row.domainId === null ? null : await db.Domain.findByPk(row.domainId, { transaction: change.transaction })
-  return writeCase(change, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: entry.id })
+  return writeCase(db, change, row, domain?.host, after, 'undo', { reason: request.reason, undoesId: entry.id })
 }

@@ -46,8 +46,8 @@ async function readBeside(db: Database, id?: number): Promise<Map<number, Beside
     `SELECT d.id, c.cases, w.looked_at, z.domain_id IS NOT NULL AS known, w.everyone_by, JSON_VALUE(w.reach, '$.ok')
       AS reached
      FROM domain d
-     LEFT JOIN (SELECT domain_id, COUNT(*) AS cases FROM docket_case WHERE state = 'open' AND lane = 'domains' GROUP
-       BY domain_id) c ON c.domain_id = d.id
+     LEFT JOIN (SELECT domain_id, COUNT(DISTINCT COALESCE(cause, CONCAT('case ', id))) AS cases FROM docket_case
+       WHERE state = 'open' AND lane = 'domains' GROUP BY domain_id) c ON c.domain_id = d.id
      LEFT JOIN domain_watch w ON w.domain_id = d.id
      LEFT JOIN domain_zone z ON z.domain_id = d.id ${where}`,
     { replacements: { id }, type: QueryTypes.SELECT },

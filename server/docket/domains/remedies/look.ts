@@ -77,6 +77,7 @@ export function waitForLapse(context: Context): ComposedRemedy {
       await runChange(db, actor, async (change) => {
         await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
         await writeCase(
+          db,
           change,
           row,
           context.domain.host,
