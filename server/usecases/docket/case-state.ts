@@ -50,5 +50,4 @@ export async function writeCase(
   })
 }
 
-const isSame = (one: State, other: State) =>
-  one.state === other.state && one.setAsideUntil === other.setAsideUntil
+const isSame = (one: State, other: State) => one.state === other.state && one.setAsideUntil === other.setAsideUntil
