@@ -2843,6 +2843,10 @@ export interface components {
             links: number[];
             name: string;
             openedAt: string;
+            others: {
+                id: number;
+                name: string;
+            }[];
             reason: string;
             reckoning: string;
             remark: boolean;
@@ -2863,6 +2867,7 @@ export interface components {
                 label: string;
                 to: string;
             }[];
+            together: number;
             urgency: number;
             version: number;
         };

@@ -1,14 +1,12 @@
 import { showHost } from '../core/address'
-import { escapeHtml, visitorPage, type PageKind } from '../core/pages'
+import { markup, visitorPage, type PageKind } from '../core/pages'
 import type { DomainRow } from '../core/rows'
 import type { Answer } from '../core/table'
 import { NO_OFFERS, type Offers } from './likely'
 
 /** The short note of a redirect (RFC 9110 §15.4.2). */
-export function redirectNote(location: string): string {
-  const link = escapeHtml(location)
-  return `<!doctype html><title>Moved</title><p>The page is at <a href="${link}">${link}</a>.</p>\n`
-}
+export const redirectNote = (location: string): string =>
+  markup`<!doctype html><title>Moved</title><p>The page is at <a href="${location}">${location}</a>.</p>\n`.text
 
 /** Which of our pages an outcome shows. */
 const KINDS: Partial<Record<Answer['outcome'], PageKind>> = {

@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
 import type { Connection } from 'mariadb'
+import { dayReader } from '../core/time/calendar-day'
 import type { VisitEvent } from '../core/visits'
 
 const ROWS_A_STATEMENT = 1000
@@ -114,19 +115,5 @@ async function addStrays(connection: Connection, strays: ReadonlyMap<string, Str
         new Date(lastAt),
       ]),
     )
-  }
-}
-
-/**
- * Reads moments as calendar days (YYYY-MM-DD) of a time zone; remembers by the quarter-hour, to which all zones keep.
- */
-export function dayReader(timeZone: string): (at: number) => string {
-  const format = new Intl.DateTimeFormat('en-CA', { timeZone, year: 'numeric', month: '2-digit', day: '2-digit' })
-  const known = new Map<number, string>()
-  return (at) => {
-    const quarter = Math.floor(at / 900_000)
-    let day = known.get(quarter)
-    if (day === undefined) known.set(quarter, (day = format.format(at)))
-    return day
   }
 }

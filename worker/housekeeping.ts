@@ -1,6 +1,7 @@
 import type { Database } from '../server/database/open'
 import { forgetCertificateEvents, takeFrontLog } from '../server/usecases/domains/certificate-events'
 import { forgetDoorEvents } from '../server/usecases/people/door-log'
+import { forgetOldTries } from '../server/usecases/people/limit-tries'
 import { forgetSessions } from '../server/usecases/people/sessions'
 import { destroyVisitorKeys, forgetVisits, makeVisitDays, VISIT_DAYS } from '../server/usecases/traffic/visit-days'
 import { forgetProposals } from '../server/usecases/changes/due-proposals'
@@ -45,6 +46,7 @@ async function countVisits(db: Database): Promise<void> {
 /** What the worker does beside the watch. */
 export const makeJobs = (environment: { FIDES_FRONT_STATE?: string }): readonly Job[] => [
   { kind: 'forget-sessions', everySeconds: 3600, run: forgetSessions },
+  { kind: 'forget-tries', everySeconds: 3600, run: forgetOldTries },
   { kind: 'forget-door-events', everySeconds: 86_400, run: forgetDoorEvents },
   { kind: 'forget-certificate-events', everySeconds: 86_400, run: forgetCertificateEvents },
   { kind: 'visit-days', everySeconds: 3600, run: keepVisitDays },

@@ -1,5 +1,5 @@
 import { LANES, type LaneName } from '../docket'
-import { escapeHtml } from '../pages'
+import { markup } from '../pages'
 
 /** What every mail names. */
 export interface MailFacts {
@@ -73,32 +73,36 @@ export function compose(facts: MailFacts, subject: string, parts: readonly Part[
         ].join('\n'),
       )
       .join('\n\n') + `\n\n-- \n${foot}\n`
-  const body = all
-    .map(
-      ({ heading, lines, links }) =>
-        (heading ? `<h2 style="font-size:17px;margin:22px 0 6px">${escapeHtml(oneLine(heading))}</h2>` : '') +
-        lines.map((line) => `<p style="margin:0 0 8px">${escapeHtml(line)}</p>`).join('') +
-        links
-          .map(
-            ({ label, to }) =>
-              `<p style="margin:0 0 8px"><a style="color:#6A2C4F" href="${escapeHtml(address(to))}">` +
-              `${escapeHtml(label)}</a></p>`,
-          )
-          .join(''),
-    )
-    .join('')
-  const html =
-    `<!doctype html><html lang="en"><head><meta charset="utf-8"><title>${escapeHtml(oneLine(subject))}</title></head>` +
-    '<body style="margin:0;background:#F6F3EC;color:#22252B;font:15px/1.5 sans-serif">' +
-    '<div style="max-width:640px;margin:0 auto;padding:24px;background:#FFFDF9">' +
-    `${body}<p style="margin:28px 0 0;padding-top:12px;border-top:1px solid #DDD6C8;color:#5B606B;font-size:13px">` +
-    `${linked(foot).replaceAll('\n', '<br>')}</p></div></body></html>`
-  return { subject: oneLine(subject).slice(0, MOST_SUBJECT), text, html }
+  const body = all.map(({ heading, lines, links }) => [
+    heading && markup`<h2 style="font-size:17px;margin:22px 0 6px">${oneLine(heading)}</h2>`,
+    lines.map((line) => markup`<p style="${PARAGRAPH}">${line}</p>`),
+    links.map(
+      ({ label, to }) => markup`<p style="${PARAGRAPH}"><a style="${LINK}" href="${address(to)}">${label}</a></p>`,
+    ),
+  ])
+  const head = markup`<head><meta charset="utf-8"><title>${oneLine(subject)}</title></head>`
+  const page = markup`<!doctype html><html lang="en">${head}<body style="${BODY}"><div style="${SHEET}">${body}
+<p style="${FOOT}">${linked(foot)}</p></div></body></html>`
+  return { subject: oneLine(subject).slice(0, MOST_SUBJECT), text, html: page.text }
 }
+
+// Mail programs know no style sheets.
+const BODY = 'margin:0;background:#F6F3EC;color:#22252B;font:15px/1.5 sans-serif'
+const SHEET = 'max-width:640px;margin:0 auto;padding:24px;background:#FFFDF9'
+const PARAGRAPH = 'margin:0 0 8px'
+const LINK = 'color:#6A2C4F'
+const FOOT = 'margin:28px 0 0;padding-top:12px;border-top:1px solid #DDD6C8;color:#5B606B;font-size:13px'
 
 /** Text in which addresses can be followed. */
 const linked = (text: string) =>
-  escapeHtml(text).replace(/https?:\/\/[^\s<]+/g, (url) => `<a style="color:#5B606B" href="${url}">${url}</a>`)
+  text
+    .split('\n')
+    .map((line, index) => [
+      index > 0 && markup`<br>`,
+      line
+        .split(/(https?:\/\/\S+)/)
+        .map((part) => (/^https?:/.test(part) ? markup`<a style="color:#5B606B" href="${part}">${part}</a>` : part)),
+    ])
 
 export const footOf = (facts: MailFacts, why: string, stop: string | undefined) =>
   oneLine(`Fides, for ${facts.organisation}. ${why}`) +

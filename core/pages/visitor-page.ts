@@ -1,6 +1,7 @@
 import { HIDDEN_CHARACTERS } from '../address/hidden-characters'
 import { lookUpLanguage } from '../conditions/language'
 import { readableOnDark } from './contrast'
+import { markup, trusted, type Markup } from './markup'
 import type { PageSettings } from './settings'
 import { PAGE_LANGUAGES, WORDS, type PageKind, type PageLanguage, type PageText } from './words'
 
@@ -32,15 +33,11 @@ export interface VisitorPage {
   tryAgain?: boolean
 }
 
-const ESCAPES: Record<string, string> = { '&': '&amp;', '<': '&lt;', '>': '&gt;', '"': '&quot;', "'": '&#39;' }
-
-/** Escapes text for HTML content and quoted attributes. */
-export const escapeHtml = (text: string): string =>
-  /[&<>"']/.test(text) ? text.replace(/[&<>"']/g, (character) => ESCAPES[character]!) : text
 /** Text as it is shown: what hides in it as a mark. */
-const shown = (text: string) => escapeHtml(text.replace(HIDDEN_CHARACTERS, '\ufffd'))
+const shown = (text: string) => text.replace(HIDDEN_CHARACTERS, '\ufffd')
 
-const STYLE = `:root{color-scheme:light dark;--a:#6a2c4f}*{box-sizing:border-box}body{margin:0;min-height:100vh;
+const STYLE = trusted(
+  `:root{color-scheme:light dark;--a:#6a2c4f}*{box-sizing:border-box}body{margin:0;min-height:100vh;
 display:grid;place-items:center;background:#f6f3ec;color:#22252b;font:17px/1.5 system-ui,sans-serif}
 main{width:100%;max-width:34rem;padding:2rem 1.25rem}h1{font-size:1.5rem;margin:0 0 .6rem;line-height:1.25}
 h2{font-size:1rem;margin:1.6rem 0 .4rem}p,ul{margin:.4rem 0}ul{list-style:none;padding:0}
@@ -54,7 +51,8 @@ background:var(--a);color:#fff}label{flex-basis:100%;font-size:1rem;font-weight:
 footer{color:#5b606b;margin-top:1.8rem;border-top:1px solid #ddd6c8;padding-top:.8rem}
 .m{display:inline-block;background:var(--a);color:#fff;border-radius:3px;padding:.1rem .45rem;margin-right:.5rem;
 font-weight:700}@media(prefers-color-scheme:dark){:root{--a:#d9a3c3}body{background:#1b1a1d;color:#ece7df}
-input{background:#26242a}button,.m{color:#1b1a1d}footer{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, '')
+input{background:#26242a}button,.m{color:#1b1a1d}footer{color:#b3aca4;border-color:#3d3a40}}`.replace(/\n/g, ''),
+)
 
 /** Longer addresses are cut where they are shown, so that no request makes a page large. */
 const MOST_SHOWN = 300
@@ -75,7 +73,8 @@ function inWords(seconds: number, language: PageLanguage): string {
   return format.format(Math.round(seconds / 86_400), 'day')
 }
 
-const offer = ({ address, href }: Offer, kind = '') => `<a${kind} href="${escapeHtml(href)}">${shown(address)}</a>`
+const offer = ({ address, href }: Offer) => markup`<a href="${href}">${shown(address)}</a>`
+const bestOffer = ({ address, href }: Offer) => markup`<a class="o" href="${href}">${shown(address)}</a>`
 
 /**
  * A page of our own as HTML: under 14 KB, without script, in the domain’s name, mark and words and the visitor’s
@@ -94,51 +93,52 @@ export function visitorPage(page: VisitorPage): string {
   const title = shown(heading)
   const others = page.others ?? []
   const parts = [
-    `<h1>${title}</h1><p>${shown(sentence)}</p>`,
-    page.asked ? `<p><code>${shown(cut(page.asked))}</code></p>` : '',
-    page.likely ? `<h2>${words.likely}</h2><p>${offer(page.likely, ' class="o"')}</p>` : '',
-    others.length > 0 ? `<h2>${page.likely ? words.others : words.likely}</h2>${listOf(others)}` : '',
-    page.tryAgain ? field(words.tryAgain, words.go, page.asked) : '',
-    name || settings.contact
-      ? `<footer>${markOf(settings)}${shown(name)}${contactOf(settings, words.contact)}</footer>`
-      : '',
+    markup`<h1>${title}</h1><p>${shown(sentence)}</p>`,
+    page.asked !== '' && markup`<p><code>${shown(cut(page.asked))}</code></p>`,
+    page.likely && markup`<h2>${words.likely}</h2><p>${bestOffer(page.likely)}</p>`,
+    others.length > 0 && markup`<h2>${page.likely ? words.others : words.likely}</h2>${listOf(others)}`,
+    page.tryAgain && field(words.tryAgain, words.go, page.asked),
+    (name || settings.contact) &&
+      markup`<footer>${markOf(settings)}${shown(name)}${contactOf(settings, words.contact)}</footer>`,
+  ] as const
+  const head = [
+    markup`<meta charset="utf-8"><meta name="viewport" content="width=device-width,initial-scale=1">`,
+    markup`<meta name="robots" content="noindex"><title>${title}</title><style>${STYLE}</style>${colourOf(settings)}`,
   ]
-  return (
-    `<!doctype html><html lang="${language}"><meta charset="utf-8"><meta name="viewport" ` +
-    'content="width=device-width,initial-scale=1"><meta name="robots" ' +
-    `content="noindex"><title>${title}</title>` +
-    `<style>${STYLE}</style>${colourOf(settings)}<main>${parts.join('')}</main></html>\n`
-  )
+  return markup`<!doctype html><html lang="${language}">${head}<main>${parts}</main></html>\n`.text
 }
 
-const listOf = (others: readonly Offer[]) => `<ul>${others.map((one) => `<li>${offer(one)}</li>`).join('')}</ul>`
+const listOf = (others: readonly Offer[]) => markup`<ul>${others.map((one) => markup`<li>${offer(one)}</li>`)}</ul>`
 
 /** The field to try again with; it begins with what was asked. */
-function field(label: string, go: string, asked: string): string {
+function field(label: string, go: string, asked: string): Markup {
   const value = asked && asked.length <= MOST_SHOWN ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
-  return (
-    `<form action="/.well-known/short-address/find" role="search"><label for="a">${label}</label>` +
-    `<input id="a" name="address" value="${value}" maxlength="300" autocapitalize="off" autocorrect="off" ` +
-    `spellcheck="false" required><button>${go}</button></form>`
-  )
+  const parts = [
+    markup`<label for="a">${label}</label>`,
+    markup`<input id="a" name="address" value="${value}" maxlength="300" ${ATTRIBUTES}><button>${go}</button>`,
+  ]
+  return markup`<form action="/.well-known/short-address/find" role="search">${parts}</form>`
 }
 
-const markOf = ({ mark }: PageSettings) => (mark ? `<span class="m" aria-hidden="true">${shown(mark)}</span>` : '')
+/** No correcting, no capitals, no checking of spelling: it is an address. */
+const ATTRIBUTES = trusted('autocapitalize="off" autocorrect="off" spellcheck="false" required')
+
+const markOf = ({ mark }: PageSettings) => mark && markup`<span class="m" aria-hidden="true">${shown(mark)}</span>`
 const contactOf = ({ contact }: PageSettings, question: string) =>
-  contact ? `<p>${question} ${contactLink(contact)}</p>` : ''
+  contact && markup`<p>${question} ${contactLink(contact)}</p>`
 
-/** The domain's colour, and one of the same hue that can be read in the dark. */
-function colourOf({ colour }: PageSettings): string {
-  if (!colour) return ''
+/** The domain's colour, and one of the same hue that can be read in the dark; checked when it was saved. */
+function colourOf({ colour }: PageSettings): Markup | undefined {
+  if (!colour) return undefined
   const dark = readableOnDark(colour)
-  return `<style>:root{--a:${colour}}@media(prefers-color-scheme:dark){:root{--a:${dark}}}</style>`
+  return markup`<style>:root{--a:${colour}}@media(prefers-color-scheme:dark){:root{--a:${dark}}}</style>`
 }
 
-function contactLink(contact: string): string {
+function contactLink(contact: string): Markup {
   const href = contact.startsWith('http')
     ? contact
     : contact.includes('@')
       ? `mailto:${contact}`
       : `tel:${contact.replace(/[^+0-9]/g, '')}`
-  return `<a href="${escapeHtml(href)}">${shown(contact)}</a>`
+  return markup`<a href="${href}">${shown(contact)}</a>`
 }

@@ -42,6 +42,30 @@ export interface VisitorPart {
 /** One recorded request, as the spool keeps it and the database takes it. Holds no address of the visitor. */
 export type VisitEvent = RequestPart & VisitorPart
 
+/** The fields of an event in the order of a line: `writeEvent` and `writeVisitor` keep to it. */
+const FIELDS = [
+  'at',
+  'domainId',
+  'linkId',
+  'kind',
+  'status',
+  'outcome',
+  'path',
+  'referrer',
+  'ruleId',
+  'mended',
+  'after',
+  'page',
+  'channel',
+  'country',
+  'language',
+  'device',
+  'system',
+  'browser',
+  'visitor',
+  'network',
+] as const satisfies readonly (keyof VisitEvent)[]
+
 /** The visitor's part of a line; the same for each request of a visitor, so it is written once and kept. */
 export function writeVisitor(visitor: VisitorPart): string {
   return JSON.stringify([
@@ -84,49 +108,8 @@ export function readEvent(line: string): VisitEvent | undefined {
     parsed.splice(12, 0, '')
     parsed.push('')
   }
-  if (parsed.length !== 20) return undefined
-  const [
-    at,
-    domainId,
-    linkId,
-    kind,
-    status,
-    outcome,
-    path,
-    referrer,
-    ruleId,
-    mended,
-    after,
-    page,
-    channel,
-    country,
-    language,
-    device,
-    system,
-    browser,
-    visitor,
-    network,
-  ] = parsed
-  return {
-    at,
-    domainId,
-    linkId,
-    kind,
-    status,
-    outcome,
-    path,
-    referrer,
-    ruleId,
-    mended,
-    after,
-    page,
-    channel,
-    country,
-    language,
-    device,
-    system,
-    browser,
-    visitor,
-    network,
-  }
+  if (parsed.length !== FIELDS.length) return undefined
+  const event: Record<string, unknown> = {}
+  for (let at = 0; at < FIELDS.length; at++) event[FIELDS[at]!] = parsed[at]
+  return event as unknown as VisitEvent
 }

@@ -1,4 +1,5 @@
 import { getHeader, type H3Event } from 'h3'
+import { MIMEType } from 'whatwg-mimetype'
 import type { Operation } from '../contract/operation'
 import { Problem } from '../usecases/problem'
 
@@ -36,7 +37,7 @@ export async function readJson(event: H3Event): Promise<unknown> {
  * a time: whoever comes beside them is told before anything is read.
  */
 export async function readText(event: H3Event, { types, most }: NonNullable<Operation['text']>): Promise<Buffer> {
-  const type = (getHeader(event, 'content-type') ?? '').split(';')[0]!.trim().toLowerCase()
+  const type = MIMEType.parse(getHeader(event, 'content-type') ?? '')?.essence ?? ''
   if (!types.includes(type))
     throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
   if (most <= MOST_BODY) return readBody(event, most)

@@ -1,5 +1,6 @@
 import type { Readable } from 'node:stream'
 import { Client } from 'undici'
+import { MIMEType } from 'whatwg-mimetype'
 import {
   BAD_PORTS,
   frameAncestorsOf,
@@ -183,7 +184,7 @@ async function exchange(
     hop.status = response.statusCode
     hop.location = location === undefined ? null : (Array.isArray(location) ? location[0]! : location).slice(0, 8000)
     hop.fields = fieldsOf(field)
-    asked.charset = /charset\s*=\s*"?([\w-]{2,40})/i.exec(field('content-type') ?? '')?.[1] ?? ''
+    asked.charset = MIMEType.parse(field('content-type') ?? '')?.parameters.get('charset') ?? ''
     const cookies = response.headers['set-cookie']
     asked.setCookies = cookies === undefined ? [] : [cookies].flat().slice(0, 50)
     if (response.statusCode === 429 || response.statusCode === 503)
@@ -212,7 +213,7 @@ async function exchange(
 }
 
 const fieldsOf = (field: (name: string) => string | null): HopFields => ({
-  type: field('content-type')?.split(';')[0]!.trim().toLowerCase() ?? null,
+  type: MIMEType.parse(field('content-type') ?? '')?.essence ?? null,
   challenge: field('www-authenticate') ?? field('proxy-authenticate'),
   retryAfter: field('retry-after'),
   frameOptions: field('x-frame-options'),

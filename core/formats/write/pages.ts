@@ -1,20 +1,18 @@
-import { escapeHtml } from '../../pages'
+import { markup } from '../../pages'
 import { CannotList, standingOf, tellDates, type Outgoing, type Written } from './outgoing'
 
 /** A page that sends its visitors on, for hosts that run nothing (HTML Living Standard §4.2.5.3; RFC 6596). */
-function pageTo(destination: string, title: string): string {
-  const to = escapeHtml(destination)
-  return `<!DOCTYPE html>
+const pageTo = (destination: string, title: string): string =>
+  markup`<!DOCTYPE html>
 <html lang="en">
 <meta charset="utf-8">
-<title>${escapeHtml(title || destination)}</title>
-<meta http-equiv="refresh" content="0; url=${to}">
-<link rel="canonical" href="${to}">
+<title>${title || destination}</title>
+<meta http-equiv="refresh" content="0; url=${destination}">
+<link rel="canonical" href="${destination}">
 <meta name="robots" content="noindex">
-<p><a href="${to}">${to}</a></p>
+<p><a href="${destination}">${destination}</a></p>
 </html>
-`
-}
+`.text
 
 /** A folder of pages that send on, one for each link, to be put at the top of any web host. */
 export function writePages(outgoing: Outgoing): Written {
@@ -63,15 +61,14 @@ export function writeBookmarks({ domain, links }: Outgoing): Written {
     .filter(({ standing }) => standing === 'live')
     .map(({ slug, title }) => {
       const address = `${domain.host}/${slug}`
-      return `<DT><A HREF="https://${escapeHtml(address)}">${escapeHtml(title || address)}</A>`
+      return markup`<DT><A HREF="https://${address}">${title || address}</A>\n`
     })
-  const text = `<!DOCTYPE NETSCAPE-Bookmark-file-1>
+  const { text } = markup`<!DOCTYPE NETSCAPE-Bookmark-file-1>
 <META HTTP-EQUIV="Content-Type" CONTENT="text/html; charset=UTF-8">
-<TITLE>${escapeHtml(domain.host)}</TITLE>
-<H1>${escapeHtml(domain.host)}</H1>
+<TITLE>${domain.host}</TITLE>
+<H1>${domain.host}</H1>
 <DL><p>
-${lines.join('\n')}
-</DL><p>
+${lines}</DL><p>
 `
   const cannot = new CannotList()
   cannot.add('only', 'Bookmarks hold short addresses and titles: nothing of where they lead.')

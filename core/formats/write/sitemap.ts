@@ -1,5 +1,5 @@
 import { toWire } from '../../address'
-import { escapeHtml } from '../../pages'
+import { markup } from '../../pages'
 import { CannotList, standingOf, type Outgoing, type Written } from './outgoing'
 
 /** So many addresses a file may hold (sitemaps.org protocol, “Using Sitemap index files”). */
@@ -26,7 +26,7 @@ export function writeSitemap(outgoing: Outgoing): Written {
       '<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n' +
       addresses
         .slice(part * MOST, (part + 1) * MOST)
-        .map((address) => `<url><loc>${escapeHtml(address)}</loc></url>\n`)
+        .map((address) => markup`<url><loc>${address}</loc></url>\n`.text)
         .join('') +
       '</urlset>\n',
   }))

@@ -12,7 +12,7 @@ import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { findLink } from './find-link'
 import { canonicalFor, forwardingAddresses, moveAddress } from './rename-link'
-import { checkDates, checkDestination, checkForward } from './link-rules'
+import { checkDates, checkLeading } from './link-rules'
 import {
   destinationHash,
   linkState,
@@ -106,26 +106,9 @@ async function checkState(
     throw fieldProblem('resumesAt', 'Only a paused link resumes; pause it with the same change.')
   if (fields.resumesAt && Date.parse(fields.resumesAt) <= change.now.getTime())
     throw fieldProblem('resumesAt', 'The moment it resumes must lie ahead.')
-  if (fields.destination !== undefined) {
-    checkDestination('destination', after.destination, domain)
-    await checkForward(
-      db,
-      { domainId: after.domainId, canonical: after.canonical ?? '' },
-      after.destination,
-      'destination',
-      change.transaction,
-    )
-  }
-  if (fields.endedDestination) {
-    checkDestination('endedDestination', fields.endedDestination, domain)
-    await checkForward(
-      db,
-      { domainId: after.domainId, canonical: after.canonical ?? '' },
-      fields.endedDestination,
-      'endedDestination',
-      change.transaction,
-    )
-  }
+  if (fields.destination !== undefined) await checkLeading(db, change, after, domain, 'destination', after.destination)
+  if (fields.endedDestination)
+    await checkLeading(db, change, after, domain, 'endedDestination', fields.endedDestination)
 }
 
 /** Writes a state into a link's row and tags, and counts its version up. */

@@ -8,7 +8,7 @@ import type { UndoSubject } from '../ledger/put-back'
 import { Problem } from '../problem'
 import { writeLink } from './change-link'
 import { findLink } from './find-link'
-import { checkDestination, checkForward } from './link-rules'
+import { checkLeading } from './link-rules'
 import { linkState, readTags, type TaggedLinkState } from './link-state'
 
 /** The fields several links can be given at once. */
@@ -57,16 +57,7 @@ async function writeAll(db: Database, change: Change, wishes: ReadonlyMap<number
     const { link, domain } = await findLink(db, id, change.transaction)
     const tags = (await readTags(db, [id], change.transaction)).get(id)!
     const was = linkState(link, tags)
-    if (wish.destination !== undefined) {
-      checkDestination('destination', wish.destination, domain)
-      await checkForward(
-        db,
-        { domainId: was.domainId, canonical: was.canonical ?? '' },
-        wish.destination,
-        'destination',
-        change.transaction,
-      )
-    }
+    if (wish.destination !== undefined) await checkLeading(db, change, was, domain, 'destination', wish.destination)
     await writeLink(db, change, link, domain, { ...was, ...wish })
     const now = linkState(link, tags)
     const changed = FIELDS.filter((field) => field in wish)

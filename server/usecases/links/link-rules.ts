@@ -33,3 +33,20 @@ export async function checkForward(
     `This destination leads back to the link itself${through}; give an address outside this circle.`,
   )
 }
+
+/**
+ * Refuses where a link is to lead, under `field`: an address that its domain does not allow, or one that leads back to
+ * the link itself.
+ */
+export async function checkLeading(
+  db: Database,
+  change: { transaction: Transaction },
+  link: { domainId: number; canonical: string | null },
+  domain: { appSchemes: string[] },
+  field: 'destination' | 'endedDestination',
+  destination: string,
+): Promise<void> {
+  checkDestination(field, destination, domain)
+  const start = { domainId: link.domainId, canonical: link.canonical ?? '' }
+  await checkForward(db, start, destination, field, change.transaction)
+}

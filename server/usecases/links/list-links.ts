@@ -3,6 +3,7 @@ import { showHost } from '../../../core/address'
 import { TARGET_RANKS } from '../../../core/targets'
 import type { Link, LinkFilters, LinkListQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { organisationToday } from '../misses/organisation-day'
 import { readTargets, toTargetView } from '../targets/target-view'
 import { destinationHash, readTags, toLinkView } from './link-state'
 import { fieldProblem } from '../problem'
@@ -225,8 +226,7 @@ export const DAYS = 28
 export async function readDaily(db: Database, linkIds: readonly number[], days = DAYS): Promise<Map<number, number[]>> {
   const daily = new Map<number, number[]>(linkIds.map((id) => [id, Array<number>(days).fill(0)]))
   if (linkIds.length === 0) return daily
-  const organisation = await db.Organisation.findByPk(1)
-  const today = new Intl.DateTimeFormat('en-CA', { timeZone: organisation?.timeZone ?? 'UTC' }).format(new Date())
+  const today = await organisationToday(db)
   const rows = await db.sequelize.query<{ link_id: number; ago: number; visits: number }>(
     `SELECT link_id, DATEDIFF(:today, day) AS ago, visits FROM visit_day
      WHERE link_id IN (:linkIds) AND day > DATE_SUB(:today, INTERVAL :days DAY) AND day <= :today`,

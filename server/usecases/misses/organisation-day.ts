@@ -1,14 +1,11 @@
+import { dayIn } from '../../../core/time/calendar-day'
 import type { Database } from '../../database/open'
-
-/** The calendar day of a moment in a time zone, as YYYY-MM-DD. */
-export const dayIn = (timeZone: string, moment: Date): string =>
-  new Intl.DateTimeFormat('en-CA', { timeZone }).format(moment)
 
 /** The organisation’s time zone, today by its calendar, and for how many days it keeps visits one by one. */
 export async function organisationDay(db: Database): Promise<{ timeZone: string; today: string; visitDays: number }> {
   const organisation = await db.Organisation.findByPk(1, { attributes: ['timeZone', 'visitDays'] })
   const timeZone = organisation?.timeZone ?? 'UTC'
-  return { timeZone, today: dayIn(timeZone, new Date()), visitDays: organisation?.visitDays ?? 90 }
+  return { timeZone, today: dayIn(timeZone, Date.now()), visitDays: organisation?.visitDays ?? 90 }
 }
 
 /** Today by the organisation’s calendar. */

@@ -1,7 +1,8 @@
 import { QueryTypes } from 'sequelize'
 import type { MissModel } from '../../database/models/miss'
+import { dayIn } from '../../../core/time/calendar-day'
 import type { Database } from '../../database/open'
-import { dayIn, organisationDay } from './organisation-day'
+import { organisationDay } from './organisation-day'
 
 /** Visitors that what answers a miss has served since it does: by its slug, by its rule, or as mended requests. */
 export async function servedBy(db: Database, misses: readonly MissModel[]): Promise<Map<number, number>> {
@@ -17,7 +18,7 @@ export async function servedBy(db: Database, misses: readonly MissModel[]): Prom
           ? ['SELECT SUM(visits) AS count FROM rule_day WHERE rule_id = :id AND day >= :since', ruleId]
           : ['SELECT SUM(visits) AS count FROM visit_day WHERE link_id = :id AND day >= :since', linkId]
     const [row] = await db.sequelize.query<{ count: string | null }>(sql as string, {
-      replacements: { id, since: dayIn(timeZone, miss.answeredAt) },
+      replacements: { id, since: dayIn(timeZone, miss.answeredAt.getTime()) },
       type: QueryTypes.SELECT,
     })
     served.set(miss.id, Number(row?.count ?? 0))

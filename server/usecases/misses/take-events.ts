@@ -1,5 +1,6 @@
 import { QueryTypes, type Transaction } from 'sequelize'
 import { isScattered, SCATTER_PATHS, shapeOf } from '../../../core/misses'
+import { dayReader } from '../../../core/time/calendar-day'
 import type { Database } from '../../database/open'
 
 const MOST_EVENTS = 2000
@@ -44,11 +45,11 @@ export function takeEvents(db: Database, timeZone: string): Promise<number> {
     const run = (sql: string, replacements: unknown[]) => db.sequelize.query(sql, { replacements, transaction })
     const ids = await missIds(db, events, transaction)
     const idOf = (event: Event) => ids.get(`${event.domain_id}/${event.path}`)!
-    const dayOf = new Intl.DateTimeFormat('en-CA', { timeZone })
+    const dayOf = dayReader(timeZone)
 
     const counts = new Map<string, DayCount>()
     const countOf = (event: Event): DayCount => {
-      const [missId, day] = [idOf(event), dayOf.format(event.at)]
+      const [missId, day] = [idOf(event), dayOf(event.at.getTime())]
       const key = `${missId} ${day}`
       let count = counts.get(key)
       if (!count) counts.set(key, (count = { missId, day, requests: 0, visitors: 0, robots: 0, served: 0 }))
@@ -137,7 +138,7 @@ async function knownVisitors(
   db: Database,
   events: readonly Event[],
   idOf: (event: Event) => number,
-  dayOf: Intl.DateTimeFormat,
+  dayOf: (at: number) => string,
   transaction: Transaction,
 ): Promise<Set<string>> {
   const asked = events.filter((event) => event.kind === 'miss' && event.visitor)
@@ -146,7 +147,7 @@ async function knownVisitors(
     `SELECT DATE_FORMAT(day, '%Y-%m-%d') AS day, visitor, miss_id FROM miss_visitor
      WHERE (day, visitor, miss_id) IN (?)`,
     {
-      replacements: [asked.map((event) => [dayOf.format(event.at), event.visitor, idOf(event)])],
+      replacements: [asked.map((event) => [dayOf(event.at.getTime()), event.visitor, idOf(event)])],
       type: QueryTypes.SELECT,
       transaction,
     },

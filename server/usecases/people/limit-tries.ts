@@ -1,70 +1,23 @@
 import ipaddr from 'ipaddr.js'
-import { RateLimiterMySQL, type RateLimiterRes } from 'rate-limiter-flexible'
-import type { Sequelize } from 'sequelize'
+import { QueryTypes } from 'sequelize'
 import type { Database } from '../../database/open'
 import { Problem } from '../problem'
 
 const WINDOW_SECONDS = 15 * 60
 /** As one member from one peer. Nobody elsewhere is locked out by it, whoever they try to be. */
-const MOST_AS_ONE = 10
+const MAX_AS_ONE = 10
 /** From one peer, whoever it tries to be. */
-const MOST_FROM_ONE_PEER = 60
+const MAX_FROM_ONE_PEER = 60
 
-type Callback = (error: unknown, result?: unknown) => void
-interface DriverConnection {
-  query(sql: string, values?: unknown[]): Promise<unknown>
-  rollback(): Promise<void>
-}
-
-/** The limiter's store over our own pool: it speaks the callbacks and the name marks (`??`) of another driver. */
-function clientOf(sequelize: Sequelize) {
-  const manager = (
-    sequelize as unknown as {
-      connectionManager: {
-        getConnection(options: { type: string }): Promise<DriverConnection>
-        releaseConnection(connection: DriverConnection): void
-      }
-    }
-  ).connectionManager
-  return {
-    getConnection: (input: Callback) =>
-      void manager.getConnection({ type: 'write' }).then((connection) => {
-        input(null, {
-          query(sql: string, values: unknown, end: Callback) {
-            const [list, callback] =
-              typeof values === 'function' ? [[], values as Callback] : [values as unknown[], end]
-            const names = list.slice(0, sql.split('??').length - 1)
-            let at = 0
-            const text = sql.replaceAll('??', () => `\`${String(names[at++])}\``)
-            connection.query(text, list.slice(names.length)).then((rows) => callback(null, rows), callback)
-          },
-          rollback: () => void connection.rollback().catch(() => undefined),
-          release: () => manager.releaseConnection(connection),
-        })
-      }, input),
-  }
-}
-
-const limiters = new WeakMap<Database, { asOne: RateLimiterMySQL; fromPeer: RateLimiterMySQL }>()
-
-function limitersOf(db: Database) {
-  let known = limiters.get(db)
-  if (!known) {
-    const limiter = (keyPrefix: string, points: number) =>
-      new RateLimiterMySQL({
-        storeClient: clientOf(db.sequelize),
-        storeType: 'pool',
-        dbName: db.sequelize.getDatabaseName(),
-        tableName: 'sign_in_try',
-        tableCreated: true,
-        keyPrefix,
-        points,
-        duration: WINDOW_SECONDS,
-      })
-    known = { asOne: limiter('one', MOST_AS_ONE), fromPeer: limiter('peer', MOST_FROM_ONE_PEER) }
-    limiters.set(db, known)
-  }
-  return known
+/** Counts one more try under a key; gives how many there were within the window, and until when they count. */
+async function count(db: Database, key: string, now: number): Promise<{ points: number; expire: number }> {
+  const [row] = await db.sequelize.query<{ points: number; expire: number }>(
+    `INSERT INTO sign_in_try (\`key\`, points, expire) VALUES (:key, 1, :until)
+     ON DUPLICATE KEY UPDATE points = IF(expire <= :now, 1, points + 1), expire = IF(expire <= :now, :until, expire)
+     RETURNING points, expire`,
+    { replacements: { key, now, until: now + WINDOW_SECONDS * 1000 }, type: QueryTypes.SELECT },
+  )
+  return { points: Number(row!.points), expire: Number(row!.expire) }
 }
 
 /** A peer as it is counted: an IPv6 subscriber has a whole /64 (RFC 6177), and may come from any address of it. */
@@ -86,27 +39,41 @@ export function networkOf(peer: string): string {
  * processes. `refused` is told first.
  */
 export async function countTry(db: Database, who: string, peer: string, refused?: () => Promise<void>): Promise<void> {
-  const { asOne, fromPeer } = limitersOf(db)
   const network = networkOf(peer)
-  try {
-    await asOne.consume(`${who} ${network}`)
-    await fromPeer.consume(network)
-  } catch (refusal) {
-    if (refusal instanceof Error) throw refusal
+  const now = Date.now()
+  const asOne = await count(db, `one:${who} ${network}`, now)
+  if (asOne.points > MAX_AS_ONE) {
     // Told once, so that trying on and on writes nothing more.
-    if ((refusal as RateLimiterRes).consumedPoints === MOST_AS_ONE + 1) await refused?.()
-    const minutes = Math.max(1, Math.ceil((refusal as RateLimiterRes).msBeforeNext / 60_000))
-    throw new Problem(
-      429,
-      'Too many tries',
-      `Too many failed tries; wait ${minutes} ${minutes === 1 ? 'minute' : 'minutes'} and try again.`,
-    )
+    if (asOne.points === MAX_AS_ONE + 1) await refused?.()
+    throw tooMany(asOne.expire - now)
   }
+  const fromPeer = await count(db, `peer:${network}`, now)
+  if (fromPeer.points > MAX_FROM_ONE_PEER) throw tooMany(fromPeer.expire - now)
+}
+
+function tooMany(milliseconds: number): Problem {
+  const minutes = Math.max(1, Math.ceil(milliseconds / 60_000))
+  return new Problem(
+    429,
+    'Too many tries',
+    `Too many failed tries; wait ${minutes} ${minutes === 1 ? 'minute' : 'minutes'} and try again.`,
+  )
 }
 
 /** Forgets the tries of somebody who proved who they are. */
 export async function forgetTries(db: Database, who: string, peer: string): Promise<void> {
-  const { asOne, fromPeer } = limitersOf(db)
   const network = networkOf(peer)
-  await Promise.all([asOne.delete(`${who} ${network}`), fromPeer.reward(network)])
+  await db.sequelize.query('DELETE FROM sign_in_try WHERE `key` = ?', { replacements: [`one:${who} ${network}`] })
+  await db.sequelize.query('UPDATE sign_in_try SET points = GREATEST(0, points - 1) WHERE `key` = ?', {
+    replacements: [`peer:${network}`],
+  })
+}
+
+/** Deletes what counts no more; returns how many rows. */
+export async function forgetOldTries(db: Database): Promise<number> {
+  const [, deleted] = await db.sequelize.query('DELETE FROM sign_in_try WHERE expire <= ?', {
+    replacements: [Date.now()],
+    type: QueryTypes.UPDATE,
+  })
+  return deleted
 }

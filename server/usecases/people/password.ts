@@ -1,5 +1,6 @@
 import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto'
 import { promisify } from 'node:util'
+import { deserialize, serialize } from '@phc/format'
 import pLimit from 'p-limit'
 import { Problem } from '../problem'
 
@@ -21,22 +22,29 @@ function derive(...input: Parameters<typeof scryptOf>): Promise<Buffer> {
   return limit(() => scryptOf(...input))
 }
 
-/** Hashes a password with scrypt (RFC 7914); the result carries its salt and cost. */
+/** Hashes a password with scrypt (RFC 7914) into a PHC string (github.com/P-H-C): it carries its salt and cost. */
 export async function hashPassword(password: string): Promise<string> {
   const salt = randomBytes(16)
-  const key = await derive(password.normalize('NFKC'), salt, KEY_BYTES, { ...COST, maxmem: 256 * COST.N * COST.r })
-  return `$scrypt$n=${COST.N},r=${COST.r},p=${COST.p}$${salt.toString('base64url')}$${key.toString('base64url')}`
+  const hash = await derive(password.normalize('NFKC'), salt, KEY_BYTES, { ...COST, maxmem: 256 * COST.N * COST.r })
+  return serialize({ id: 'scrypt', params: { n: COST.N, r: COST.r, p: COST.p }, salt, hash })
 }
 
 /** Whether a password is the one hashed; takes as long for a wrong one. */
 export async function verifyPassword(password: string, hash: string): Promise<boolean> {
-  const parts = /^\$scrypt\$n=(\d+),r=(\d+),p=(\d+)\$([\w-]+)\$([\w-]+)$/.exec(hash)
-  if (!parts) return false
-  const cost = { N: Number(parts[1]), r: Number(parts[2]), p: Number(parts[3]) }
-  const expected = Buffer.from(parts[5]!, 'base64url')
-  const key = await derive(password.normalize('NFKC'), Buffer.from(parts[4]!, 'base64url'), expected.length, {
-    ...cost,
-    maxmem: 256 * cost.N * cost.r,
-  })
-  return timingSafeEqual(key, expected)
+  const stored = readHash(hash)
+  if (!stored) return false
+  const key = await derive(password.normalize('NFKC'), stored.salt, stored.hash.length, stored.cost)
+  return timingSafeEqual(key, stored.hash)
+}
+
+function readHash(text: string) {
+  try {
+    // Those of earlier releases have Base64's alphabet for URLs.
+    const { id, params, salt, hash } = deserialize(text.replaceAll('-', '+').replaceAll('_', '/'))
+    const [N, r, p] = [Number(params?.n), Number(params?.r), Number(params?.p)]
+    if (id !== 'scrypt' || !salt || !hash || !(N > 0 && r > 0 && p > 0)) return undefined
+    return { salt, hash, cost: { N, r, p, maxmem: 256 * N * r } }
+  } catch {
+    return undefined
+  }
 }

@@ -1,14 +1,14 @@
 import { QueryTypes } from 'sequelize'
 import type { Database } from '../../database/open'
 import { DAYS } from '../links/list-links'
+import { organisationToday } from '../misses/organisation-day'
 
 /**
  * Brings every link's and rule's figure of the last 28 days up to date, by the organisation's calendar. Returns how
  * many changed.
  */
 export async function refreshVisitFigures(db: Database): Promise<number> {
-  const organisation = await db.Organisation.findByPk(1)
-  const today = new Intl.DateTimeFormat('en-CA', { timeZone: organisation?.timeZone ?? 'UTC' }).format(new Date())
+  const today = await organisationToday(db)
   await db.sequelize.query(
     `UPDATE rule r
      LEFT JOIN (SELECT rule_id, SUM(visits) AS visits FROM rule_day WHERE day > DATE_SUB(:today, INTERVAL :days DAY)

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 import { answer } from '../../../core/table'
 import { readFields } from '../../../gateway/fields'
 import { createNap } from '../../../environment/nap'
-import { escapeHtml } from '../../../core/pages'
+import { markup } from '../../../core/pages'
 import { ownPage, redirectNote } from '../../../gateway/pages'
 import { domainRow, tableOf } from '../table/rows'
 
@@ -102,7 +102,7 @@ describe('pages', () => {
     ).toContain('bücher.example')
   })
   it('escapes what could be markup', () => {
-    expect(escapeHtml(`<a href="x">'&`)).toBe('&lt;a href=&quot;x&quot;&gt;&#39;&amp;')
+    expect(markup`${`<a href="x">'&`}`.text).toBe('&lt;a href=&quot;x&quot;&gt;&#39;&amp;')
     expect(redirectNote('https://x.example/?a="><script>')).not.toContain('<script>')
   })
 })

@@ -8,7 +8,7 @@ import { readEvent, writeEvent, writeVisitor, type VisitEvent, writePresence } f
 import { segmentPrefix } from '../../../environment/spool-folder'
 import { readSnapshot, writeSnapshot } from '../../../gateway/snapshot'
 import { Spool } from '../../../gateway/spool'
-import { dayReader } from '../../../shipper/days'
+import { dayReader } from '../../../core/time/calendar-day'
 import { Segments } from '../../../shipper/segments'
 import { answer, countLinks } from '../../../core/table'
 import { tableOf } from '../table/rows'
