@@ -1,3 +1,5 @@
+// eslint-disable-next-line @typescript-eslint/triple-slash-reference -- the desk's own check takes no other way to it
+/// <reference path="./phc-format.d.ts" />
 import { randomBytes, scrypt, timingSafeEqual } from 'node:crypto'
 import { promisify } from 'node:util'
 import { deserialize, serialize } from '@phc/format'
