@@ -11,6 +11,7 @@ export type TargetReading =
  */
 export function readTarget(target: string): TargetReading {
   if (target.length > MAX_TARGET) return { ok: false, reason: 'too-long' }
+  if (target.includes('#')) return { ok: false, reason: 'not-a-target' }
   if (target.charCodeAt(0) === 0x2f) return splitQuery(target, undefined)
   const absolute = /^https?:\/\/([^/?#]*)(.*)$/is.exec(target)
   if (!absolute || absolute[1] === '') return { ok: false, reason: 'not-a-target' }

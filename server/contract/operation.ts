@@ -36,9 +36,9 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
 
 /**
  * Which domain an operation touches: that of the link of the path, the host named in the query or body as `domain`,
- * those of each row of the body, or none at all.
+ * that of the query’s `address`, those of each row of the body, or none at all.
  */
-export type Limited = 'link' | 'query' | 'body' | 'rows' | 'nothing'
+export type Limited = 'link' | 'query' | 'address' | 'body' | 'rows' | 'nothing'
 
 /** Keeps an operation's exact types. */
 export const operation = <Query extends z.ZodType = z.ZodType, Body extends z.ZodType = z.ZodType>(

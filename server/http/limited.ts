@@ -1,3 +1,4 @@
+import { readHost, readTypedAddress } from '../../core/address'
 import type { Limited } from '../contract/operation'
 import type { Database } from '../database/open'
 import { Problem } from '../usecases/problem'
@@ -26,6 +27,12 @@ export async function refuseBeyond(
     case 'query':
       if (!(await named((call.query as { domain?: unknown }).domain))) throw BEYOND('name one of them as “domain”.')
       return
+    case 'address': {
+      const typed = readTypedAddress(String((call.query as { address?: unknown }).address ?? ''))
+      const host = typed.ok && typed.host !== undefined ? readHost(typed.host) : undefined
+      if (!host?.ok || !(await named(host.host))) throw BEYOND('ask for an address of theirs.')
+      return
+    }
     case 'body':
       if (!(await named((call.body as { domain?: unknown }).domain)))
         throw BEYOND('the link must stand on one of them.')

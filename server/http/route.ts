@@ -27,7 +27,7 @@ import { refuseBeyond } from './limited'
 import { once, type Answer } from './once'
 import { pageOf, pagingQuery, type Paging } from './paging'
 import { asProblem, problemDetails } from './problem-details'
-import { readActor, type Acting } from './session'
+import { bearerOf, readActor, type Acting } from './session'
 
 interface Call<Query extends z.ZodType, Body extends z.ZodType> {
   event: H3Event
@@ -143,7 +143,8 @@ async function authorise(db: Database, event: H3Event, operation: Operation, cal
 // The cookie is SameSite=Lax already; a request that changes something must also say that it comes from our own pages.
 // One with a token brings no cookie along.
 function refuseForeignOrigin(event: H3Event): void {
-  if (event.method === 'GET' || event.method === 'HEAD' || getHeader(event, 'authorization')) return
+  const bearer = bearerOf(event)
+  if (event.method === 'GET' || event.method === 'HEAD' || bearer !== undefined) return
   if (!isSameOrigin(event))
     throw new Problem(
       403,

@@ -67,15 +67,32 @@ export async function readActor(db: Database, event: H3Event, half = false): Pro
   return found
 }
 
+/**
+ * The token a request brings (RFC 6750 §2.1). Any other `Authorization` is refused with 401: it would otherwise stand
+ * for whatever the cookie beside it may do.
+ */
+export function bearerOf(event: H3Event): string | undefined {
+  const header = getHeader(event, 'authorization')
+  if (header === undefined) return undefined
+  const bearer = /^Bearer +([A-Za-z0-9\-._~+/]+=*)$/i.exec(header)?.[1]
+  if (bearer === undefined)
+    throw new Problem(401, 'Not signed in', 'The Authorization field must read “Bearer”, a space and an API token.')
+  return bearer
+}
+
+/** The word of the browser's session; none beside a token, which counts alone. */
+const wordOf = (event: H3Event): string | undefined =>
+  getHeader(event, 'authorization') === undefined ? getCookie(event, COOKIE) : undefined
+
 async function findActor(db: Database, event: H3Event, half: boolean): Promise<Acting | undefined> {
-  const bearer = /^Bearer (\S+)$/i.exec(getHeader(event, 'authorization') ?? '')?.[1]
+  const bearer = bearerOf(event)
   if (bearer !== undefined) {
     const found = await actorOfToken(db, bearer)
     return (
       found && { actor: actorOf(found.member, found.role, found.domains), member: found.member, session: undefined }
     )
   }
-  const word = getCookie(event, COOKIE)
+  const word = wordOf(event)
   const found = word === undefined ? undefined : await readSession(db, word)
   if (!found || found.session.whole === half) return undefined
   return { actor: actorOf(found.member, found.member.role), member: found.member, session: found.session }
@@ -99,7 +116,7 @@ export async function startSession(db: Database, event: H3Event, member: MemberM
 
 /** Ends the browser's session, here and there. */
 export async function stopSession(db: Database, event: H3Event): Promise<void> {
-  const word = getCookie(event, COOKIE)
+  const word = wordOf(event)
   if (word === undefined) return
   await endSession(db, word)
   deleteCookie(event, COOKIE, ATTRIBUTES)

@@ -116,6 +116,25 @@ describe('sessions', () => {
     )
     expect(made.status).toBe(403)
   })
+  it.each(['Basic dTpw', 'Bearer', 'Bearer a b', 'Bearer a,b', 'bearer "a"', 'Negotiate x'])(
+    'refuse “Authorization: %s” whatever cookie is beside it, and from wherever it comes',
+    async (authorization) => {
+      // RFC 6750 §2.1 and §3.1: a token is one word of these characters; whatever else is no token.
+      for (const [method, path, body] of [
+        ['POST', '/trace', { address: 'ansl.example/x' }],
+        ['DELETE', '/session', undefined],
+        ['GET', '/links', undefined],
+      ] as const) {
+        const foreign = { authorization, origin: 'https://evil.example', 'sec-fetch-site': 'cross-site' }
+        expect((await fides.call('viewer', method, path, body, foreign)).status, `${method} ${path}`).toBe(401)
+      }
+      expect((await fides.call('viewer', 'GET', '/session')).status).toBe(200)
+    },
+  )
+  it('let no cookie count beside a token that is none', async () => {
+    const headers = { authorization: 'Bearer fides_nobody' }
+    expect((await fides.call('administrator', 'GET', '/links', undefined, headers)).status).toBe(401)
+  })
   it('refuse what is not JSON, too large or not there', async () => {
     const send = (body: string, type: string) =>
       fetch(`${fides.system.adminAddress}/api/v1/session`, {

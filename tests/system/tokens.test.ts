@@ -49,6 +49,9 @@ describe('a token', () => {
     expect((await with_(secret, 'GET', '/links?domain=go.example')).status).toBe(403)
     for (const path of ['/links', '/ledger', '/domains', '/cases', '/misses', '/links/counts', '/tags'])
       expect((await with_(secret, 'GET', path)).status, path).toBe(403)
+    const past = (address: string) => `/table?address=${address}&at=2026-11-01T08:00:00Z`
+    expect((await with_(secret, 'GET', past('ansl.example/in'))).status).toBe(200)
+    expect((await with_(secret, 'GET', past('go.example/out'))).status).toBe(403)
     const link = { slug: 'more', destination: 'https://www.example/page', reason: 'x' }
     expect((await with_(secret, 'POST', '/links', { ...link, domain: 'go.example' })).status).toBe(403)
     expect((await with_(secret, 'POST', '/links', { ...link, domain: 'ansl.example' })).status).toBe(201)

@@ -1,10 +1,14 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { listDoorEvents } from '../../server/usecases/people/door-log'
 import { countTry } from '../../server/usecases/people/limit-tries'
-import { hashPassword } from '../../server/usecases/people/password'
+import { readdress, readOneTime } from '../../server/usecases/people/one-time'
+import { changePassword } from '../../server/usecases/people/choose-password'
+import { changeMember } from '../../server/usecases/people/members'
+import { hashPassword, verifyPassword } from '../../server/usecases/people/password'
 import { signIn } from '../../server/usecases/people/sign-in'
 import { Problem } from '../../server/usecases/problem'
-import { TestRegister } from './register'
+import { makeFeed, readCalendar } from '../../server/usecases/notices/feeds'
+import { administrator, TestRegister } from './register'
 
 const PASSWORD = 'a password for tests'
 let register: TestRegister
@@ -75,5 +79,61 @@ describe('signing in', () => {
   it('takes no address for another that some collation calls the same', async () => {
     for (const email of ['strasse@port.test', 'STRAßE@port.test', 'straße@port.test '])
       expect(await status(email, PASSWORD, '192.0.2.8'), email).toBe(401)
+  })
+})
+
+describe('a password string', () => {
+  it('is the one of the PHC string format, and those of earlier releases are read still', async () => {
+    // github.com/P-H-C/phc-string-format: Base64 with + and /, without padding.
+    const hash = await hashPassword(PASSWORD)
+    expect(hash).toMatch(/^\$scrypt\$n=65536,r=8,p=2\$[A-Za-z0-9+/]{22}\$[A-Za-z0-9+/]{43}$/)
+    expect(await verifyPassword(PASSWORD, hash)).toBe(true)
+    expect(await verifyPassword(PASSWORD, hash.replaceAll('+', '-').replaceAll('/', '_'))).toBe(true)
+    expect(await verifyPassword('another', hash)).toBe(false)
+    for (const odd of ['', '$', '$scrypt$n=1', '$argon2id$v=19$m=1,t=1,p=1$c2FsdA$aGFzaA', 'x'.repeat(500)])
+      expect(await verifyPassword(PASSWORD, odd), odd).toBe(false)
+  })
+})
+
+describe('what works without a password', () => {
+  const context = { variables: { FIDES_DESK_ADDRESS: 'https://desk.test' } } as never
+  async function secrets(email: string) {
+    const { db } = register
+    const member = (await db.Member.findOne({ where: { email } }))!
+    const feed = new URL((await makeFeed(db, context, member, 'calendar')).address!).searchParams.get('key')!
+    const { path } = await readdress(db, administrator, member.id)
+    const works = async () => [
+      await readCalendar(db, context, feed).then(
+        () => true,
+        () => false,
+      ),
+      await readOneTime(db, path.split('#')[1]!).then(
+        () => true,
+        () => false,
+      ),
+    ]
+    expect(await works()).toEqual([true, true])
+    return { member: await member.reload(), works }
+  }
+
+  it('ends with one’s own new password', async () => {
+    const { member, works } = await secrets('locked@port.test')
+    const caller = { peer: '192.0.2.90', agent: 'test' } as never
+    const session = { id: 0 } as never
+    const actor = { memberId: member.id, name: member.name, role: member.role }
+    await changePassword(register.db, actor, { member, session }, caller, {
+      present: PASSWORD,
+      password: 'harbour lantern seven',
+    })
+    expect(await works()).toEqual([false, false])
+  })
+
+  it('ends with its member’s deactivation, and does not come back with it', async () => {
+    const { member, works } = await secrets('straße@port.test')
+    const set = async (active: boolean) =>
+      changeMember(register.db, administrator, member.id, (await member.reload()).version!, { active })
+    await set(false)
+    await set(true)
+    expect(await works()).toEqual([false, false])
   })
 })

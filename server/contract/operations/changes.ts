@@ -139,6 +139,6 @@ export const changes = {
     query: schema.pastQuery,
     answer: schema.pastAnswer,
     status: 200,
-    limited: 'nothing',
+    limited: 'address',
   }),
 }

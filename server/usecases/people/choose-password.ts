@@ -18,8 +18,8 @@ export async function refuseWeak(db: Database, password: string, about: readonly
 }
 
 /**
- * Puts a password in place within a change: all other sessions end, and with them every token, since whoever knew the
- * old password may have made them.
+ * Puts a password in place within a change: all other sessions end, and with them every token, every feed's address and
+ * every open one-time address, since whoever knew the old password may have made them.
  */
 export async function putPassword(
   db: Database,
@@ -31,7 +31,17 @@ export async function putPassword(
   const { transaction } = change
   await member.update({ passwordHash, version: member.version + 1 }, { transaction })
   await endSessionsOf(db, member.id, { except: options.keepSession, transaction })
-  await db.ApiToken.update({ revokedAt: change.now }, { where: { memberId: member.id, revokedAt: null }, transaction })
+  await endSecrets(db, change, member.id)
+}
+
+/** Ends all secrets of a member that work without a password: tokens, addresses of feeds, open one-time addresses. */
+export async function endSecrets(db: Database, { transaction, now }: Change, memberId: number): Promise<void> {
+  await db.ApiToken.update({ revokedAt: now }, { where: { memberId, revokedAt: null }, transaction })
+  await db.FeedAddress.destroy({ where: { memberId }, transaction })
+  await db.sequelize.query('DELETE FROM one_time_address WHERE member_id = ? AND used_at IS NULL', {
+    replacements: [memberId],
+    transaction,
+  })
 }
 
 /** Changes one's own password; needs the present one. */

@@ -6,6 +6,7 @@ import type { MemberModel } from '../../database/models/member'
 import { runChange, type Actor } from '../ledger/change'
 import { changedMeanwhile, fieldProblem, notHere } from '../problem'
 import { makeOneTimeAddress } from './one-time'
+import { endSecrets } from './choose-password'
 import { endSessionsOf } from './sessions'
 
 /** A member as the API tells it; `guarded` holds the ids of those with a passkey. */
@@ -103,11 +104,7 @@ export async function changeMember(
     await member.update({ ...fields, version: member.version + 1 }, { transaction: change.transaction })
     if (fields.role !== undefined || fields.active === false)
       await endSessionsOf(db, id, { transaction: change.transaction })
-    if (fields.active === false)
-      await db.ApiToken.update(
-        { revokedAt: change.now },
-        { where: { memberId: id, revokedAt: null }, transaction: change.transaction },
-      )
+    if (fields.active === false) await endSecrets(db, change, id)
     await change.record({
       action: 'change',
       subject: { kind: 'member', id, label: member.email },

@@ -36,6 +36,9 @@ describe('answer: host and target', () => {
       302,
       'redirect',
     ],
+    // A fragment is no part of a request target (RFC 9112 §3.2).
+    ['a raw fragment', get('/fares#top'), 400, 'bad-target'],
+    ['a raw fragment in a query', get('/fares?x=1#top'), 400, 'bad-target'],
     ['a malformed escape', get('/%zz'), 400, 'bad-target'],
     ['a control character', get('/%00'), 400, 'bad-target'],
     ['no path', get('fares'), 400, 'bad-target'],

@@ -11,7 +11,6 @@ const ZONES = {
   ...zonesOf(['dead', 'hangs', 'lame', 'failing', 'differs', 'nobody', 'pair']),
   [originOf('behind')]: top(7, { refresh: 16 }),
 }
-const sleep = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds))
 
 let stage: Stage
 describe.each([
@@ -120,7 +119,7 @@ describe.each([
       await stage.desk.look(id)
       // Not yet: a secondary that only asks now and then is not behind at once.
       expect(await stage.kinds(id)).toEqual([])
-      await sleep(16_500)
+      await stage.desk.pass(id, 17)
       await stage.desk.look(id)
       const serials = await Promise.all(
         [stage.world.primary, second].map(
