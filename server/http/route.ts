@@ -183,7 +183,7 @@ function readVersion(event: H3Event): number {
   return Number(version)
 }
 
-function sendProblem(event: H3Event, problem: Problem) {
+export function sendProblem(event: H3Event, problem: Problem) {
   setResponseStatus(event, problem.status)
   if (problem.status === 503) setResponseHeader(event, 'Retry-After', 2)
   return send(event, JSON.stringify(problemDetails(problem)), 'application/problem+json')

@@ -131,6 +131,21 @@ describe('sessions', () => {
       expect((await fides.call('viewer', 'GET', '/session')).status).toBe(200)
     },
   )
+  it.each([
+    ['GET', '/nothing-here', 404, null],
+    ['POST', '/weave', 404, null],
+    ['GET', '/links/1/2/3/4', 404, null],
+    ['DELETE', '/links/1', 405, 'GET, PATCH'],
+    ['PUT', '/links', 405, 'GET, POST'],
+    ['GET', '/../v2/links', 404, null],
+  ])('answer %s %s with %i as problem details, never with the desk’s page', async (method, path, status, allow) => {
+    // RFC 9110 §15.5.5 and §15.5.6; RFC 9457.
+    const answer = await fides.call('administrator', method, path)
+    expect(answer.status).toBe(status)
+    expect(answer.headers.get('content-type')).toContain('application/problem+json')
+    expect(answer.headers.get('allow')?.split(', ').sort().join(', ') ?? null).toBe(allow)
+    expect(answer.body.title).toBe(status === 404 ? 'Not here' : 'Not this method')
+  })
   it('let no cookie count beside a token that is none', async () => {
     const headers = { authorization: 'Bearer fides_nobody' }
     expect((await fides.call('administrator', 'GET', '/links', undefined, headers)).status).toBe(401)
