@@ -5,6 +5,8 @@ import { readdress, readOneTime } from '../../server/usecases/people/one-time'
 import { changePassword } from '../../server/usecases/people/choose-password'
 import { changeMember } from '../../server/usecases/people/members'
 import { hashPassword, verifyPassword } from '../../server/usecases/people/password'
+import { prove } from '../../server/usecases/people/factors'
+import { beginSession, readSession } from '../../server/usecases/people/sessions'
 import { signIn } from '../../server/usecases/people/sign-in'
 import { Problem } from '../../server/usecases/problem'
 import { makeFeed, readCalendar } from '../../server/usecases/notices/feeds'
@@ -135,5 +137,32 @@ describe('what works without a password', () => {
     await set(false)
     await set(true)
     expect(await works()).toEqual([false, false])
+  })
+})
+
+describe('a second factor', () => {
+  const sealing = Buffer.alloc(32)
+  const tryCode = async (member: never, session: never, peer: string) =>
+    prove(register.db, sealing, { member, session }, { peer, agent: 'test' } as never, ['code'], {
+      code: '000000',
+    }).then(
+      () => 200,
+      (error: unknown) => (error as Problem).status,
+    )
+
+  it('that is wrong five times ends the half-finished sign-in, and is limited for its member anywhere', async () => {
+    const { db } = register
+    const member = (await db.Member.findOne({ where: { email: 'forty@port.test' } }))!
+    const seen: number[] = []
+    for (let network = 0; network < 8; network++) {
+      const { word } = await beginSession(db, member, 'test', false)
+      const { session } = (await readSession(db, word))!
+      for (let wrong = 0; wrong < 5; wrong++)
+        seen.push(await tryCode(member as never, session as never, `198.51.100.${network}`))
+      if (network < 6) expect(await readSession(db, word), `after ${seen.length} tries`).toBeUndefined()
+    }
+    // Each from a network of its own: 30 in all are looked at, and none of the ten after them.
+    expect(seen.filter((status) => status === 401)).toHaveLength(30)
+    expect(seen.slice(30)).toEqual(Array(10).fill(429))
   })
 })

@@ -5,7 +5,7 @@ import type { SessionModel } from '../../database/models/session'
 import { Problem } from '../problem'
 import type { Caller } from './caller'
 import { noteDoor } from './door-log'
-import { countTry, forgetTries } from './limit-tries'
+import { countFactorTry, countTry, forgetFactorTries, forgetTries, isLastFactorTry } from './limit-tries'
 import { takePasskey } from './passkeys'
 import { verifyPassword } from './password'
 import { countRecoveryCodes, takeRecoveryCode } from './recovery-codes'
@@ -53,6 +53,7 @@ export async function prove(
   const { member, session } = who
   const name = `factor ${member.id}`
   await countTry(db, name, caller.peer, () => noteDoor(db, member.id, 'too-many-tries', caller))
+  await countFactorTry(db, member.id)
   const kind = (Object.keys(proof) as Factor[]).find((key) => proof[key] !== undefined)
   const right =
     kind !== undefined &&
@@ -66,10 +67,14 @@ export async function prove(
           : member.passwordHash !== null && (await verifyPassword(proof.password!, member.passwordHash)))
   if (!right) {
     await noteDoor(db, member.id, kind === 'password' ? 'wrong-password' : 'wrong-factor', caller)
-    throw new Problem(401, 'Not confirmed', WRONG[kind ?? 'code'], [], { wrong: kind })
+    const isOver = !session.whole && (await isLastFactorTry(db, session.id))
+    if (isOver) await session.destroy()
+    const sentence = WRONG[kind ?? 'code'] + (isOver ? ' That was the last try; sign in again.' : '')
+    throw new Problem(401, 'Not confirmed', sentence, [], { wrong: kind })
   }
   if (kind === 'recovery') await noteDoor(db, member.id, 'recovery-used', caller)
   await forgetTries(db, name, caller.peer)
+  await forgetFactorTries(db, member.id)
 }
 
 const WRONG: Record<Factor, string> = {

@@ -9,6 +9,11 @@ const MAX_AS_ONE = 10
 /** From one peer, whoever it tries to be. */
 const MAX_FROM_ONE_PEER = 60
 
+/** To prove a second factor as one member, from wherever: whoever gets so far has the password. */
+const MAX_FACTORS_AS_ONE = 30
+/** In one half-finished sign-in. */
+const MAX_FACTORS_A_SESSION = 5
+
 /** Counts one more try under a key; gives how many there were within the window, and until when they count. */
 async function count(db: Database, key: string, now: number): Promise<{ points: number; expire: number }> {
   const [row] = await db.sequelize.query<{ points: number; expire: number }>(
@@ -50,6 +55,21 @@ export async function countTry(db: Database, who: string, peer: string, refused?
   const fromPeer = await count(db, `peer:${network}`, now)
   if (fromPeer.points > MAX_FROM_ONE_PEER) throw tooMany(fromPeer.expire - now)
 }
+
+/** Counts a try to prove a second factor as a member, from whatever peer; refuses with 429 beyond thirty. */
+export async function countFactorTry(db: Database, memberId: number): Promise<void> {
+  const now = Date.now()
+  const { points, expire } = await count(db, `factor:${memberId}`, now)
+  if (points > MAX_FACTORS_AS_ONE) throw tooMany(expire - now)
+}
+
+/** Counts a wrong factor of a half-finished sign-in; true where it was the last that is taken there. */
+export const isLastFactorTry = async (db: Database, sessionId: number): Promise<boolean> =>
+  (await count(db, `half:${sessionId}`, Date.now())).points >= MAX_FACTORS_A_SESSION
+
+/** Forgets the tries of a member who proved a second factor. */
+export const forgetFactorTries = async (db: Database, memberId: number): Promise<void> =>
+  void (await db.sequelize.query('DELETE FROM sign_in_try WHERE `key` = ?', { replacements: [`factor:${memberId}`] }))
 
 function tooMany(milliseconds: number): Problem {
   const minutes = Math.max(1, Math.ceil(milliseconds / 60_000))
