@@ -1,7 +1,7 @@
 const FIRST_MS = 1000
-const MOST_MS = 60_000
+const MAX_MS = 60_000
 /** What somebody ended, or the system for want of memory, has no fault of its own. */
-const MOST_KILLED_MS = 4000
+const MAX_KILLED_MS = 4000
 /** What has run this long was well; its next fault is a first one. */
 const WELL_MS = 60_000
 
@@ -16,6 +16,6 @@ export class Backoff {
   next(name: string, livedMs: number, isKilled = false): number {
     const faults = livedMs >= WELL_MS ? 0 : (this.faults.get(name) ?? 0)
     this.faults.set(name, faults + 1)
-    return Math.min(isKilled ? MOST_KILLED_MS : MOST_MS, this.firstMs * 2 ** faults)
+    return Math.min(isKilled ? MAX_KILLED_MS : MAX_MS, this.firstMs * 2 ** faults)
   }
 }

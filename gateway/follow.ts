@@ -11,7 +11,7 @@ const POLL_MS = 200
 const RETRY_MS = 1000
 
 /** Until the database has said what the organisation stores. */
-const MOST_PRIVATE: Privacy = { honourGpc: true, keepNetwork: false }
+const MAX_PRIVATE: Privacy = { honourGpc: true, keepNetwork: false }
 
 export interface Follower {
   /** The table to answer from; the same object is patched, a full load puts a new one in its place. */
@@ -45,7 +45,7 @@ export function follow(options: FollowOptions): Follower {
   let loaded = options.start !== undefined
   let connected = false
   let heardAt: number | undefined
-  let privacy = MOST_PRIVATE
+  let privacy = MAX_PRIVATE
   let stopped = false
   let told = false
   let connection: Connection | undefined

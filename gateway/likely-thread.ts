@@ -7,7 +7,7 @@ import type { ToThread } from './likely'
 const VISITS_MS = 600_000
 const ROWS_A_STEP = 5000
 /** So many of a ranking are told: one likely, three others, and some that the table may yet refuse. */
-const MOST_OFFERED = 6
+const MAX_OFFERED = 6
 
 // Ranks what misses may mean beside the thread that answers, so that visitors never wait for it. It is told the links,
 // and reads how often each is visited from the database; without one all count the same.
@@ -37,7 +37,7 @@ port.on('message', (message: ToThread) => {
     }
     if (index.isWorn) rebuild()
   } else {
-    const { candidates } = rank(index, { domainId: message.domainId, path: message.path, most: MOST_OFFERED })
+    const { candidates } = rank(index, { domainId: message.domainId, path: message.path, most: MAX_OFFERED })
     port.postMessage({
       type: 'ranked',
       id: message.id,

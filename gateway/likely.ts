@@ -3,7 +3,7 @@ import { Worker } from 'node:worker_threads'
 import type { ConnectionConfig } from 'mariadb'
 import { LRUCache } from 'lru-cache'
 import { showHost } from '../core/address'
-import { MOST_RANKED, noiseOf, type IndexedLink } from '../core/misses'
+import { MAX_RANKED, noiseOf, type IndexedLink } from '../core/misses'
 import type { Offer } from '../core/pages'
 import { Backoff } from '../environment/backoff'
 import { standingAt, type Entry, type Table } from '../core/table'
@@ -11,11 +11,11 @@ import { standingAt, type Entry, type Table } from '../core/table'
 /** A link is offered as the likely one from here, and as one of others from there (never followed by itself). */
 export const LIKELY = 0.8
 export const POSSIBLE = 0.2
-const MOST_OTHERS = 3
+const MAX_OTHERS = 3
 
 /** Rankings under way at once, a second, and the longest one is waited for. Beyond, the page comes without offers. */
-const MOST_WAITING = 32
-const MOST_A_SECOND = 300
+const MAX_WAITING = 32
+const MAX_A_SECOND = 300
 const PATIENCE_MS = 40
 const REMEMBERED = 5000
 /** While the thread that answers is busier than this, nothing is ranked. */
@@ -185,15 +185,15 @@ export class Likely {
       return known
     }
     const { givenUp } = this.figures
-    if (path.length > MOST_RANKED || noiseOf(path)) return undefined
+    if (path.length > MAX_RANKED || noiseOf(path)) return undefined
     if (!this.ready) return void givenUp.notReady++
     const second = Math.floor(Date.now() / 1000)
     if (second !== this.second) {
       this.second = second
       this.asked = 0
     }
-    if (this.busy || this.asked >= MOST_A_SECOND) return void givenUp.busy++
-    if (this.waiting.size >= MOST_WAITING) return void givenUp.waiting++
+    if (this.busy || this.asked >= MAX_A_SECOND) return void givenUp.busy++
+    if (this.waiting.size >= MAX_WAITING) return void givenUp.waiting++
     this.asked++
     const id = ++this.next
     const { generation } = this
@@ -238,7 +238,7 @@ export function offersOf(table: Table, domainId: number, ranked: readonly Ranked
       href: of === domainId ? path : `//${part.domain.host}${path}`,
     }
     if (probability >= LIKELY && !likely) likely = offer
-    else if (probability >= POSSIBLE && others.length < MOST_OTHERS) others.push(offer)
+    else if (probability >= POSSIBLE && others.length < MAX_OTHERS) others.push(offer)
   }
   return { likely, others }
 }

@@ -44,8 +44,8 @@ const isMiss = ({ outcome, location, canonical }: Answer): boolean =>
     outcome === 'scheduled' ||
     ((outcome === 'ended' || outcome === 'retired') && location === null))
 /** Longer paths are told apart by so many characters, as the database does; what is remembered stays small. */
-const MOST_PATH = 600
-const missName = ({ linkId, canonical }: Answer) => (linkId === 0 ? canonical.slice(0, MOST_PATH) : `#${linkId}`)
+const MAX_PATH = 600
+const missName = ({ linkId, canonical }: Answer) => (linkId === 0 ? canonical.slice(0, MAX_PATH) : `#${linkId}`)
 
 /** What an organisation keeps of its visitors. */
 export interface Privacy {

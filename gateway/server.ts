@@ -35,7 +35,7 @@ const FIND_PATH = '/.well-known/short-address/find?'
 const KEEP_ALIVE_SECONDS = 15
 
 /** More fields than any browser, proxy or tool sends. */
-const MOST_FIELDS = 1000
+const MAX_FIELDS = 1000
 
 /** 431 (RFC 6585 §5), and the connection closes. */
 function refuseFields(response: ServerResponse): void {
@@ -64,7 +64,7 @@ export function createGateway(parts: GatewayParts): Server {
     // The first word of HTTP/2's preface (RFC 9113 §3.4), spoken here: Node ends the connection right after us.
     if (request.method === 'PRI') sendWaiting()
     const table = parts.table()
-    if (request.rawHeaders.length > MOST_FIELDS * 2) return refuseFields(response)
+    if (request.rawHeaders.length > MAX_FIELDS * 2) return refuseFields(response)
     const fields = readFields(request.rawHeaders)
     if (request.url!.startsWith(REACH_PATH) && proveReach(table, fields, request, response)) return
     const secure = isSecure(request, fields)
@@ -172,7 +172,7 @@ const lineUnended = (packet: Buffer | undefined) =>
 function findAgain(request: IncomingMessage, response: ServerResponse, fields: RequestFields): void {
   const typed = new URLSearchParams(request.url!.slice(FIND_PATH.length)).get('address') ?? ''
   const path = typed
-    .slice(0, MOST_TYPED)
+    .slice(0, MAX_TYPED)
     .trim()
     .replace(/^(?:https?:)?\/{0,2}[^/\s]*\.[a-z]{2,}(?=\/)/i, '')
     .replace(/^[/\\]+/, '')
@@ -190,7 +190,7 @@ function findAgain(request: IncomingMessage, response: ServerResponse, fields: R
   ])
   response.end()
 }
-const MOST_TYPED = 300
+const MAX_TYPED = 300
 
 function write(
   table: Table,

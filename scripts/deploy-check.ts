@@ -6,7 +6,7 @@ import { join } from 'node:path'
 import mariadb, { type Connection } from 'mariadb'
 import { connectionConfig } from '../environment/database-url'
 import { adminVariables, gatewayVariables, shipperVariables, workerVariables } from '../environment/variables'
-import { beyondLeast, LEAST_RIGHTS, type LeastUser } from '../server/database/least-rights'
+import { beyondLeast, MIN_RIGHTS, type LeastUser } from '../server/database/least-rights'
 import { MIGRATION_NAMES } from '../server/database/migrate'
 import { hasCaddy, frontVariables } from './front'
 import { portListens } from './ports'
@@ -109,7 +109,7 @@ async function database(): Promise<void> {
   } finally {
     await connection.end()
   }
-  for (const user of Object.keys(LEAST_RIGHTS) as LeastUser[]) await leastRights(user)
+  for (const user of Object.keys(MIN_RIGHTS) as LeastUser[]) await leastRights(user)
 }
 
 /** Whether a process that faces strangers has its own user, and that one no further rights. */

@@ -104,7 +104,7 @@ function standBack(server: ChildProcess): void {
 }
 
 /** The longest path a socket can have (unix(7): 108 octets with the closing zero). */
-const MOST_SOCKET_PATH = 107
+const MAX_SOCKET_PATH = 107
 
 /**
  * The socket stands in the server's own folder, which nobody else can open; where that path is too long for one, in a
@@ -112,7 +112,7 @@ const MOST_SOCKET_PATH = 107
  */
 function socketIn(home: string): string {
   const own = join(home, 'm.sock')
-  if (Buffer.byteLength(own) <= MOST_SOCKET_PATH) return own
+  if (Buffer.byteLength(own) <= MAX_SOCKET_PATH) return own
   const name = createHash('sha256').update(home).digest('hex').slice(0, 16)
   const folder = join(tmpdir(), `fides-${process.getuid?.() ?? 0}-${name}`)
   mkdirSync(folder, { recursive: true, mode: 0o700 })

@@ -17,7 +17,7 @@ const register = demoRegister()
 const slips = mistypings(register, 1500, TUNING_SEED)
 const strange = strangePaths(seeded(TUNING_SEED), 500, 'tuning')
 const [apex] = register.hostIds.values()
-const LEAST = 1e-4
+const MIN_CHANCE = 1e-4
 
 // Real misspellings beside the invented slips, of words no test has.
 const random = seeded(TUNING_SEED)
@@ -43,12 +43,12 @@ function loss(): number {
   let sum = 0
   for (const miss of slips) {
     const { candidates } = rank(register.index, { domainId: register.hostIds.get(miss.host)!, path: miss.path })
-    sum -= Math.log(Math.max(LEAST, candidates.find(({ link }) => link === miss.meant)?.probability ?? 0))
+    sum -= Math.log(Math.max(MIN_CHANCE, candidates.find(({ link }) => link === miss.meant)?.probability ?? 0))
   }
-  for (const path of strange) sum -= Math.log(Math.max(LEAST, rank(register.index, { domainId: apex!, path }).none))
+  for (const path of strange) sum -= Math.log(Math.max(MIN_CHANCE, rank(register.index, { domainId: apex!, path }).none))
   for (const { typed, meant } of spelt) {
     const { candidates } = rank(wordIndex, { domainId: 1, path: typed })
-    sum -= Math.log(Math.max(LEAST, candidates.find(({ link }) => link === wordIds.get(meant))?.probability ?? 0))
+    sum -= Math.log(Math.max(MIN_CHANCE, candidates.find(({ link }) => link === wordIds.get(meant))?.probability ?? 0))
   }
   return sum / (slips.length + strange.length + spelt.length)
 }

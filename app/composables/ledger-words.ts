@@ -136,15 +136,15 @@ const showCondition = (condition: unknown): string =>
 type States = Record<string, Record<string, unknown>>
 
 /** So many different values of several links are shown. */
-const MOST_VALUES = 3
+const MAX_VALUES = 3
 
 /** What became of a field of several links: the values it had and has, a few of them. */
 function fieldsOfMany(before: States, after: States): { name: string; before: string; after: string }[] {
   const names = [...new Set(Object.values(after).flatMap((state) => Object.keys(state)))]
   const values = (states: States, name: string) => {
     const all = [...new Set(Object.values(states).map((state) => show(state[name])))].filter(Boolean)
-    const more = all.length - MOST_VALUES
-    return all.slice(0, MOST_VALUES).join(', ') + (more > 0 ? ` and ${more} more` : '')
+    const more = all.length - MAX_VALUES
+    return all.slice(0, MAX_VALUES).join(', ') + (more > 0 ? ` and ${more} more` : '')
   }
   return names
     .filter((name) => name in FIELDS)

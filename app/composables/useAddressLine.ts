@@ -9,7 +9,7 @@ export interface Choice {
   take(): unknown
 }
 
-const MOST_LINKS = 5
+const MAX_LINKS = 5
 
 /** Turns what is typed into choices: open a link, trace an address of ours, make a link to a long one, search. */
 export function useAddressLine() {
@@ -67,7 +67,7 @@ export function useAddressLine() {
     }
     // A search sees the slug without the scheme; a long address is looked up as a destination.
     const q = typed.replace(/^https?:\/\//i, '').replace(/^\//, '')
-    const query = isLong ? { destination, limit: MOST_LINKS } : { q, limit: MOST_LINKS }
+    const query = isLong ? { destination, limit: MAX_LINKS } : { q, limit: MAX_LINKS }
     const links = await callApi<{ items: Link[] }>('/links', { query, signal: mine.signal }).catch(() => ({
       items: [],
     }))

@@ -41,7 +41,7 @@ async function packed(files: readonly DroppedFile[]): Promise<{ name: string; bo
 }
 
 /** Longest file that is sent, in octets. */
-const MOST = 50_000_000
+const MAX_OCTETS = 50_000_000
 
 /** Sends files or pasted text, and opens what comes of it. */
 export function useBringIn() {
@@ -52,9 +52,9 @@ export function useBringIn() {
     if (sending.value || files.length === 0) return
     fault.value = ''
     const size = files.reduce((sum, { file }) => sum + file.size, 0)
-    if (size > MOST * 2) {
+    if (size > MAX_OCTETS * 2) {
       const megabytes = Math.round(size / 1_000_000)
-      fault.value = `Together they are ${megabytes} MB; bring in at most ${MOST / 1_000_000} MB at once.`
+      fault.value = `Together they are ${megabytes} MB; bring in at most ${MAX_OCTETS / 1_000_000} MB at once.`
       return
     }
     sending.value = true

@@ -10,14 +10,14 @@ const LDH_LABEL = /^(?!-)[a-z0-9_-]{1,63}(?<!-)$/
  * 253 octets of a name (RFC 1035 §2.3.4), one dot at its end and a port: no host is longer, and none that is costs
  * work.
  */
-export const MOST_HOST = 260
+export const MAX_HOST = 260
 
 /**
  * A host as the table knows it: lower case, without port and one trailing dot, in A-labels
  * (RFC 9110 §4.2.3, UTS #46 non-transitional). Refuses what can be no host name.
  */
 export function readHost(raw: string): HostReading {
-  if (raw.length > MOST_HOST) return { ok: false, reason: 'not-a-host' }
+  if (raw.length > MAX_HOST) return { ok: false, reason: 'not-a-host' }
   const text = raw.trim().replace(/:\d*$/, '').replace(/\.$/, '')
   if (text === '') return { ok: false, reason: 'empty' }
   if (isPlain(text)) return { ok: true, host: text.toLowerCase() }

@@ -30,7 +30,7 @@ interface RewriteContext extends StepContext {
   target?: MoveTarget
 }
 
-const MOST_TAGS = 30
+const MAX_TAGS = 30
 
 /** What a change makes of one link; a link that cannot be changed so is refused with a sentence. */
 export function rewrite(state: TaggedState, spec: ChangeSpec, context: RewriteContext): RewriteVerdict {
@@ -55,8 +55,8 @@ export function rewrite(state: TaggedState, spec: ChangeSpec, context: RewriteCo
   if (tags.add.length + tags.remove.length > 0) {
     const kept = state.tags.filter((tag) => !tags.remove.includes(tag))
     after.tags = [...new Set([...kept, ...tags.add])].sort()
-    if (after.tags.length > MOST_TAGS)
-      return { kind: 'refused', sentence: `It would have ${after.tags.length} tags; at most ${MOST_TAGS} are allowed.` }
+    if (after.tags.length > MAX_TAGS)
+      return { kind: 'refused', sentence: `It would have ${after.tags.length} tags; at most ${MAX_TAGS} are allowed.` }
   }
   if (context.target && state.domainId !== context.target.id) {
     const moved = moveTo(context.target, state, after.destination)

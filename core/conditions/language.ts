@@ -8,9 +8,9 @@ export interface LanguagePart {
   languages: string[]
 }
 
-const MOST_LANGUAGES = 30
+const MAX_LANGUAGES = 30
 /** A longer field is nobody's wish; browsers send a hundred characters or two. */
-const MOST_FIELD = 1000
+const MAX_FIELD = 1000
 
 const tag = z
   .string()
@@ -25,7 +25,7 @@ const fold = (language: string) => language.toLowerCase()
  */
 export function lookUpLanguage(acceptLanguage: string, available: readonly string[]): string | undefined {
   const there = new Set(available.map(fold))
-  const field = acceptLanguage.slice(0, MOST_FIELD)
+  const field = acceptLanguage.slice(0, MAX_FIELD)
   for (const range of new Negotiator({ headers: { 'accept-language': field } }).languages()) {
     // “Any” wants none of them more than another (§3.4: it is passed over).
     if (range === '*') continue
@@ -49,7 +49,7 @@ export const languageKind: ConditionKind<LanguagePart> = {
     languages: z
       .array(tag, 'Give languages by their tags, like “pt” or “pt-BR” (RFC 5646).')
       .min(1, 'Name at least one language.')
-      .max(MOST_LANGUAGES, `At most ${MOST_LANGUAGES} languages.`),
+      .max(MAX_LANGUAGES, `At most ${MAX_LANGUAGES} languages.`),
   }),
   holds(part) {
     const mine = named([part])

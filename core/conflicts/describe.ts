@@ -4,7 +4,7 @@ import type { SurveyState } from './state'
 
 const DAYS = 28
 /** What is shown; more would push the remedies out of sight. */
-const MOST_EVIDENCE = 5
+const MAX_EVIDENCE = 5
 
 /** A conflict in words. */
 export interface ConflictDescription {
@@ -63,7 +63,7 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
   const links = conflict.links.map((id) => state.links.get(id)).filter((link) => link !== undefined)
   const rules = conflict.rules.map((id) => state.rules.get(id)).filter((rule) => rule !== undefined)
   const addressOf = (link: (typeof links)[number]) => `${state.domains.get(link.domainId)?.host ?? ''}/${link.slug}`
-  const linkEvidence = links.slice(0, MOST_EVIDENCE).map((link) => ({
+  const linkEvidence = links.slice(0, MAX_EVIDENCE).map((link) => ({
     label: addressOf(link),
     text: `→ ${link.destination} · ${visitsADay(perDay(link.visits28))}`,
     state: 'doubtful' as const,
@@ -156,7 +156,7 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
           `arrives: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`,
         conflict
           .via!.slice(0, -1)
-          .slice(0, MOST_EVIDENCE)
+          .slice(0, MAX_EVIDENCE)
           .map((address, at) => ({
             label: address,
             text: `leads to ${conflict.via![at + 1]}`,

@@ -10,7 +10,7 @@ export interface CertificateEvent {
   detail: string
 }
 
-const MOST_DETAIL = 1000
+const MAX_DETAIL = 1000
 
 const KINDS: readonly [loggers: RegExp, says: RegExp, kind: CertificateEventKind][] = [
   [/^tls\.obtain$/, /^obtaining certificate$/, 'obtaining'],
@@ -48,5 +48,5 @@ export function readFrontLine(line: string): CertificateEvent | undefined {
       : found[2] === 'renewing' && typeof remaining === 'number'
         ? `${Math.max(0, Math.floor(remaining / 86_400))} days before its end`
         : ''
-  return { at: Math.round(ts * 1000), host: identifier, kind: found[2], detail: detail.slice(0, MOST_DETAIL) }
+  return { at: Math.round(ts * 1000), host: identifier, kind: found[2], detail: detail.slice(0, MAX_DETAIL) }
 }

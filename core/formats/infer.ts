@@ -23,7 +23,7 @@ export interface InferredRule {
 /** So many links of one shape are worth a rule. */
 const FEWEST = 8
 /** Of the links a rule's pattern takes, so many at least must lead where it leads them. */
-const LEAST_SHARE = 0.6
+const MIN_SHARE = 0.6
 
 const HOLE = '\u0001'
 
@@ -175,7 +175,7 @@ function proven(
       links.push(link)
     else exceptions.push(link)
   }
-  if (links.length < FEWEST || links.length < LEAST_SHARE * named.size) return undefined
+  if (links.length < FEWEST || links.length < MIN_SHARE * named.size) return undefined
   return {
     host: first.host,
     pattern,

@@ -1,9 +1,9 @@
 import type { FileLink, FileRefusal, FileRule, Place, Reading } from './format'
 
 /** So many lines of one file are read; what follows is told as not read. */
-export const MOST_LINES = 200_000
+export const MAX_LINES = 200_000
 /** Longest line read, in UTF-16 units. */
-export const MOST_LINE = 20_000
+export const MAX_LINE = 20_000
 /** So much of a line is kept to show it. */
 const SHOWN = 300
 
@@ -34,14 +34,14 @@ export interface Line {
   text: string
 }
 
-/** The lines of a text, without their ends; a byte order mark is passed over. At most `MOST_LINES`. */
+/** The lines of a text, without their ends; a byte order mark is passed over. At most `MAX_LINES`. */
 export function* linesOf(text: string): Generator<Line> {
   let at = text.charCodeAt(0) === 0xfeff ? 1 : 0
-  for (let number = 1; at <= text.length && number <= MOST_LINES; number++) {
+  for (let number = 1; at <= text.length && number <= MAX_LINES; number++) {
     let end = text.indexOf('\n', at)
     if (end === -1) end = text.length
     const stop = end > at && text[end - 1] === '\r' ? end - 1 : end
-    if (stop - at > MOST_LINE) yield { number, text: text.slice(at, at + MOST_LINE + 1) }
+    if (stop - at > MAX_LINE) yield { number, text: text.slice(at, at + MAX_LINE + 1) }
     else yield { number, text: text.slice(at, stop) }
     at = end + 1
   }

@@ -15,7 +15,7 @@ const LINE = new RegExp(
   String.raw`^\S+ \S+ (?:\S+|${QUOTED}) \[([^\]]{10,40})\] "((?:[^"\\]|\\.)*)" (\d{3}) (?:\d+|-)` +
     `(?: ${QUOTED} ${QUOTED})?`,
 )
-const MOST_LINE = 100_000
+const MAX_LINE = 100_000
 const DATE = /^(\d{2})\/([A-Z][a-z]{2})\/(\d{4}):(\d{2}):(\d{2}):(\d{2}) ([+-])(\d{2})(\d{2})$/
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']
 
@@ -32,7 +32,7 @@ function readDate(text: string): number | undefined {
 /** Reads one line of an access log in Common or Combined Log Format; `undefined` where it is none. */
 export function readLogLine(line: string): LoggedRequest | undefined {
   // Servers cut request lines at some 8,000 octets; what is far longer is no line, and costs the matcher its stack.
-  if (line.length > MOST_LINE) return undefined
+  if (line.length > MAX_LINE) return undefined
   const match = LINE.exec(line)
   const request = match && /^([A-Z]+) (\S+)(?: HTTP\/[\d.]+)?$/.exec(match[2]!)
   if (!request) return undefined

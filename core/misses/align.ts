@@ -10,8 +10,8 @@ import {
 } from './costs'
 
 /** Longer texts are compared as far as this. */
-export const MOST_COMPARED = 96
-const WIDTH = MOST_COMPARED + 1
+export const MAX_COMPARED = 96
+const WIDTH = MAX_COMPARED + 1
 const cells = new Float64Array(WIDTH * WIDTH)
 const units = new Uint16Array(WIDTH)
 const lost = new Float64Array(WIDTH)
@@ -63,8 +63,8 @@ export function slipCost(typed: string, meant: string, most = Infinity): number 
 /** The cost of the cheapest series of slips; leaves how it goes behind for `slipsOf`. */
 function alignmentCost(typed: string, meant: string, most = Infinity): number {
   if (typed === meant) return 0
-  const n = Math.min(typed.length, MOST_COMPARED)
-  const m = Math.min(meant.length, MOST_COMPARED)
+  const n = Math.min(typed.length, MAX_COMPARED)
+  const m = Math.min(meant.length, MAX_COMPARED)
   const stride = m + 1
   cells[0] = 0
   ops[0] = Op.Kept
@@ -155,8 +155,8 @@ function alignmentCost(typed: string, meant: string, most = Infinity): number {
 export function slipsOf(typed: string, meant: string): Reason[] {
   if (typed === meant) return []
   alignmentCost(typed, meant)
-  const n = Math.min(typed.length, MOST_COMPARED)
-  const m = Math.min(meant.length, MOST_COMPARED)
+  const n = Math.min(typed.length, MAX_COMPARED)
+  const m = Math.min(meant.length, MAX_COMPARED)
   let [i, j] = [endI, endJ]
   const reasons: Reason[] = []
   if (j < m) reasons.push('cut-off')

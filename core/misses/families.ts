@@ -19,9 +19,9 @@ export interface Family {
 }
 
 /** So many different misses make a family. */
-export const LEAST_MEMBERS = 3
+export const MIN_MEMBERS = 3
 /** So many of them must tell of one destination. */
-const LEAST_AGREEING = 2
+const MIN_AGREEING = 2
 
 /**
  * The families among misses of one domain: at least three of a shape with one changing part. Where most of them mean
@@ -37,7 +37,7 @@ export function familiesOf(misses: readonly FamilyMember[]): Family[] {
   }
   const families: Family[] = []
   for (const [shape, members] of byShape) {
-    const made = members.length >= LEAST_MEMBERS ? shapePattern(shape) : undefined
+    const made = members.length >= MIN_MEMBERS ? shapePattern(shape) : undefined
     if (!made) continue
     families.push({
       shape,
@@ -68,5 +68,5 @@ function templateOf(members: readonly FamilyMember[], partOf: (path: string) => 
     templates.set(template, (templates.get(template) ?? 0) + 1)
   }
   const [most] = [...templates].sort((a, b) => b[1] - a[1])
-  return most && most[1] >= LEAST_AGREEING && most[1] * 2 > telling ? most[0] : null
+  return most && most[1] >= MIN_AGREEING && most[1] * 2 > telling ? most[0] : null
 }

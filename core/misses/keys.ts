@@ -1,7 +1,7 @@
 import { bones, soundOf, sortedWords } from './words'
 
-export const MOST_DELETES = 20
-const MOST_GRAMS = 16
+export const MAX_DELETES = 20
+const MAX_GRAMS = 16
 export const GRAM_BUCKETS = 1 << 16
 
 export const enum Kind {
@@ -30,7 +30,7 @@ export const tailOf = (plain: string): string => {
 export function eachKey(plain: string, skeleton: string, take: (key: number) => void): void {
   take(hash(skeleton, Kind.Bones))
   if (skeleton.length > 1)
-    for (let skip = 0; skip < skeleton.length && skip < MOST_DELETES; skip++)
+    for (let skip = 0; skip < skeleton.length && skip < MAX_DELETES; skip++)
       if (skip === 0 || skeleton[skip] !== skeleton[skip - 1]) take(hash(skeleton, Kind.Bones, skip))
   const words = sortedWords(plain)
   take(hash(words, Kind.Words))
@@ -55,6 +55,6 @@ export function eachSound(skeleton: string, take: (key: number) => void): void {
 }
 
 export function eachGram(skeleton: string, take: (bucket: number) => void): void {
-  const most = Math.min(skeleton.length - 2, MOST_GRAMS)
+  const most = Math.min(skeleton.length - 2, MAX_GRAMS)
   for (let at = 0; at < most; at++) take(hash(skeleton, 0x5bd1e995, -1, at, at + 3) & (GRAM_BUCKETS - 1))
 }

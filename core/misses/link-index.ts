@@ -1,7 +1,7 @@
 import { Segment, type IndexedLink } from './segment'
 
 /** After so many changes it should be made anew: what changed is gone through with each. */
-const MOST_CHANGED = 1000
+const MAX_CHANGED = 1000
 const NONE: ReadonlySet<number> = new Set()
 
 /**
@@ -42,7 +42,7 @@ export class LinkIndex {
 
   /** So much has changed that it should be made anew. */
   get isWorn(): boolean {
-    return this.stale.size > MOST_CHANGED
+    return this.stale.size > MAX_CHANGED
   }
   get size(): number {
     return this.whole.size + this.young.size

@@ -42,18 +42,18 @@ export interface RankQuery {
 }
 
 /** Longer paths are nobody's slip. */
-export const MOST_RANKED = 200
-const MOST_CANDIDATES = 96
-const MOST_BEGINNING = 48
+export const MAX_RANKED = 200
+const MAX_CANDIDATES = 96
+const MAX_BEGINNING = 48
 const LOOK_BEGINNING = 1500
-const MOST_SHARING = 24
+const MAX_SHARING = 24
 /** What costs so much more than the best is not worth the exact figure. */
-const MOST_APART = 10
+const MAX_APART = 10
 /** Where the best so far costs more, runs of letters are looked at too. */
 const POOR = 5
 /** Finding a link next, with the same visit, speaks for it as much as this (in nats), up to a bound. */
 const FOLLOWED_EACH = 2.2
-const MOST_FOLLOWED = 9
+const MAX_FOLLOWED = 9
 
 interface Scored {
   segment: Segment
@@ -69,7 +69,7 @@ interface Scored {
  * ours having been meant. Bounded in time whatever is asked; longer paths than any slug rank nothing.
  */
 export function rank(index: LinkIndex, query: RankQuery): Ranking {
-  if (query.path === '' || query.path.length > MOST_RANKED) return { candidates: [], none: 1 }
+  if (query.path === '' || query.path.length > MAX_RANKED) return { candidates: [], none: 1 }
   const readings = readingsOf(query.path)
   const found = new Map<number, Scored>()
   const segments = index.segments()
@@ -85,9 +85,9 @@ export function rank(index: LinkIndex, query: RankQuery): Ranking {
       const standing =
         (segment.domainAt(at) === query.domainId ? 0 : COSTS.otherDomain) +
         (capitals === hasCapitals(segment.canonicalAt(at)) ? 0 : COSTS.capitals)
-      const lift = Math.min(MOST_FOLLOWED, FOLLOWED_EACH * (query.followed?.get(leader) ?? 0))
+      const lift = Math.min(MAX_FOLLOWED, FOLLOWED_EACH * (query.followed?.get(leader) ?? 0))
       for (const reading of readings) {
-        let own = explain(reading.plain, plain, cheapest + MOST_APART)
+        let own = explain(reading.plain, plain, cheapest + MAX_APART)
         if (same) own = Math.min(own, wordsCost(reading.plain, plain))
         const cost = reading.cost + own + standing
         if (cost < cheapest) cheapest = cost
@@ -100,14 +100,14 @@ export function rank(index: LinkIndex, query: RankQuery): Ranking {
   for (const { segment, stale } of segments) {
     const ordinals = new Set<number>()
     for (const { plain } of readings) {
-      segment.near(plain, ordinals, MOST_CANDIDATES)
-      segment.beginning(plain, ordinals, LOOK_BEGINNING, MOST_BEGINNING)
+      segment.near(plain, ordinals, MAX_CANDIDATES)
+      segment.beginning(plain, ordinals, LOOK_BEGINNING, MAX_BEGINNING)
     }
     score(segment, stale, ordinals)
     for (const { plain } of readings) {
       const words = sortedWords(plain)
       const same = new Set<number>()
-      segment.ofWords(words, same, MOST_CANDIDATES)
+      segment.ofWords(words, same, MAX_CANDIDATES)
       score(segment, stale, same, words)
     }
   }
@@ -115,8 +115,8 @@ export function rank(index: LinkIndex, query: RankQuery): Ranking {
     for (const { segment, stale } of segments) {
       const ordinals = new Set<number>()
       for (const { plain } of readings) {
-        segment.sounding(plain, ordinals, 3 * MOST_SHARING)
-        segment.sharing(plain, ordinals, 4 * MOST_SHARING)
+        segment.sounding(plain, ordinals, 3 * MAX_SHARING)
+        segment.sharing(plain, ordinals, 4 * MAX_SHARING)
       }
       score(segment, stale, ordinals)
     }

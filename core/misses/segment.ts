@@ -1,5 +1,5 @@
 import { fileAway, Growing } from './file-away'
-import { eachGram, eachKey, eachSound, GRAM_BUCKETS, hash, Kind, MOST_DELETES, tailOf } from './keys'
+import { eachGram, eachKey, eachSound, GRAM_BUCKETS, hash, Kind, MAX_DELETES, tailOf } from './keys'
 import { bones, plainLetters } from './words'
 
 /** A link, or a slug that forwards to one, as the ranking knows it. */
@@ -18,7 +18,7 @@ export interface IndexedLink {
 }
 
 /** Ordinals take 24 bits of a posting, so that eight are left to tell false friends apart. */
-const MOST_LINKS = 2 ** 24
+const MAX_LINKS = 2 ** 24
 const POSTINGS_A_BUCKET = 6
 const LINKS_A_STEP = 200
 
@@ -47,7 +47,7 @@ export class Segment {
   readonly totalVisits: number
 
   private constructor(links: readonly IndexedLink[]) {
-    if (links.length >= MOST_LINKS) throw new RangeError('at most 16,777,215 links')
+    if (links.length >= MAX_LINKS) throw new RangeError('at most 16,777,215 links')
     const size = (this.size = links.length)
     const units = links.reduce((sum, { canonical }) => sum + canonical.length, 0)
     const narrow = links.every(({ canonical }) => !/[\u0100-\uffff]/.test(canonical))
@@ -179,7 +179,7 @@ export class Segment {
     if (skeleton !== '') {
       this.take(hash(skeleton, Kind.Bones), into, most)
       if (skeleton.length > 1)
-        for (let skip = 0; skip < skeleton.length && skip < MOST_DELETES + 2; skip++)
+        for (let skip = 0; skip < skeleton.length && skip < MAX_DELETES + 2; skip++)
           this.take(hash(skeleton, Kind.Bones, skip), into, most)
     }
     const tail = bones(tailOf(plain))
@@ -230,7 +230,7 @@ export class Segment {
     const counts = new Map<number, number>()
     let looked = 0
     for (const [from, to] of runs.sort((a, b) => a[1] - a[0] - (b[1] - b[0]))) {
-      if (looked + to - from > MOST_LOOKED) break
+      if (looked + to - from > MAX_LOOKED) break
       looked += to - from
       for (let at = from; at < to; at++) {
         const ordinal = this.gramPostings[at]!
@@ -243,4 +243,4 @@ export class Segment {
 }
 
 /** So many postings of runs of letters are gone through for one text. */
-const MOST_LOOKED = 4000
+const MAX_LOOKED = 4000

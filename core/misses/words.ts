@@ -107,7 +107,7 @@ export function soundOf(skeleton: string): string {
 }
 
 /** Words come again and again; the work on each is done once, for so many of them. */
-const MOST_KNOWN = 50_000
+const MAX_KNOWN = 50_000
 const known = new Map<string, string>()
 
 /** A word in its plainest form: a number as figures, singular, one spelling. */
@@ -115,7 +115,7 @@ function plainWord(word: string): string {
   let plain = known.get(word)
   if (plain === undefined) {
     plain = plainSpelling(withFigures(word))
-    if (known.size >= MOST_KNOWN) known.clear()
+    if (known.size >= MAX_KNOWN) known.clear()
     known.set(word, plain)
   }
   return plain

@@ -35,8 +35,8 @@ interface DigestGroup {
   cases: readonly CaseLine[]
 }
 
-const MOST_TOLD = 10
-const MOST_SUBJECT = 180
+const MAX_TOLD = 10
+const MAX_SUBJECT = 180
 
 /** Whatever stands in a name or title, it stays on its line. */
 const oneLine = (text: string): string =>
@@ -83,7 +83,7 @@ export function compose(facts: MailFacts, subject: string, parts: readonly Part[
   const head = markup`<head><meta charset="utf-8"><title>${oneLine(subject)}</title></head>`
   const page = markup`<!doctype html><html lang="en">${head}<body style="${BODY}"><div style="${SHEET}">${body}
 <p style="${FOOT}">${linked(foot)}</p></div></body></html>`
-  return { subject: oneLine(subject).slice(0, MOST_SUBJECT), text, html: page.text }
+  return { subject: oneLine(subject).slice(0, MAX_SUBJECT), text, html: page.text }
 }
 
 // Mail programs know no style sheets.
@@ -120,7 +120,7 @@ const caseLink = ({ id }: CaseLine) => `/docket?case=${id}`
 export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: string): MailText {
   const [first] = cases as [CaseLine]
   const harmed = cases.reduce((sum, one) => sum + one.harmed, 0)
-  const others = cases.slice(1, MOST_TOLD)
+  const others = cases.slice(1, MAX_TOLD)
   const rest = cases.length - 1 - others.length
   const parts: Part[] = [
     {
@@ -172,7 +172,7 @@ export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string):
       ],
       links: [{ label: 'The docket', to: '/docket' }],
     },
-    ...groups.slice(0, MOST_TOLD).map(({ cases }): Part => {
+    ...groups.slice(0, MAX_TOLD).map(({ cases }): Part => {
       const [first] = cases as [CaseLine]
       const harmed = cases.reduce((sum, one) => sum + one.harmed, 0)
       return {
@@ -181,8 +181,8 @@ export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string):
         links: [{ label: 'See the case', to: caseLink(first) }],
       }
     }),
-    ...(groups.length > MOST_TOLD
-      ? [{ lines: [`${(groups.length - MOST_TOLD).toLocaleString('en')} more causes are in the docket.`] }]
+    ...(groups.length > MAX_TOLD
+      ? [{ lines: [`${(groups.length - MAX_TOLD).toLocaleString('en')} more causes are in the docket.`] }]
       : []),
     ...(dates.length > 0
       ? [{ heading: 'In the days to come', lines: dates, links: [{ label: 'All dates', to: '/dates' }] }]

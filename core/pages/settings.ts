@@ -8,7 +8,7 @@ const LANGUAGE_TAGS = Object.keys(PAGE_LANGUAGES) as [PageLanguage, ...PageLangu
 const KIND_NAMES = Object.keys(PAGE_KINDS) as [PageKind, ...PageKind[]]
 
 /** Text on both papers must be read: WCAG 2.2 §1.4.3 asks for 4.5 to 1. */
-const LEAST_CONTRAST = 4.5
+const MIN_CONTRAST = 4.5
 const PAPERS = { light: '#f6f3ec', dark: '#1b1a1d' } as const
 
 const colour = z
@@ -19,7 +19,7 @@ const colour = z
   .superRefine((value, context) => {
     if (!/^#[0-9a-f]{6}$/.test(value)) return
     const contrast = contrastWith(value, PAPERS.light)
-    if (contrast < LEAST_CONTRAST)
+    if (contrast < MIN_CONTRAST)
       context.addIssue({
         code: 'custom',
         message:

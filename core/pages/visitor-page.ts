@@ -55,8 +55,8 @@ input{background:#26242a}button,.m{color:#1b1a1d}footer{color:#b3aca4;border-col
 )
 
 /** Longer addresses are cut where they are shown, so that no request makes a page large. */
-const MOST_SHOWN = 300
-const cut = (text: string) => (text.length > MOST_SHOWN ? text.slice(0, MOST_SHOWN).toWellFormed() + '…' : text)
+const MAX_SHOWN = 300
+const cut = (text: string) => (text.length > MAX_SHOWN ? text.slice(0, MAX_SHOWN).toWellFormed() + '…' : text)
 
 /** The language a page is told in: the one wanted most of those the domain speaks (RFC 4647 §3.4), else its first. */
 export function pageLanguage(acceptLanguage: string, settings: PageSettings): PageLanguage {
@@ -112,7 +112,7 @@ const listOf = (others: readonly Offer[]) => markup`<ul>${others.map((one) => ma
 
 /** The field to try again with; it begins with what was asked. */
 function field(label: string, go: string, asked: string): Markup {
-  const value = asked && asked.length <= MOST_SHOWN ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
+  const value = asked && asked.length <= MAX_SHOWN ? shown(asked.slice(asked.indexOf('/') + 1)) : ''
   const parts = [
     markup`<label for="a">${label}</label>`,
     markup`<input id="a" name="address" value="${value}" maxlength="300" ${ATTRIBUTES}><button>${go}</button>`,

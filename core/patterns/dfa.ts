@@ -3,7 +3,7 @@ import { PatternFault } from './node'
 import type { Nfa, Partition } from './nfa'
 
 /** States a pattern's automaton may have; beyond, it is refused. */
-export const MOST_STATES = 2000
+export const MAX_STATES = 2000
 
 /** A deterministic automaton over a partition's classes. State 0 begins; −1 leads nowhere. */
 export interface Dfa {
@@ -17,12 +17,12 @@ export const sizeOf = (dfa: Dfa): number => dfa.accepts.length
 
 const TOO_INVOLVED =
   'This pattern is too involved to be proved apart from others: it would need more than ' +
-  `${MOST_STATES.toLocaleString('en')} states. Long counted repetitions after a choice make it so; ` +
+  `${MAX_STATES.toLocaleString('en')} states. Long counted repetitions after a choice make it so; ` +
   'write it more plainly, or as several rules.'
 
 /**
  * Determinises (Rabin & Scott 1959), with `^ $ \b \B` decided as each next character is known. Throws PatternFault
- * beyond MOST_STATES states.
+ * beyond MAX_STATES states.
  */
 export function determinise(nfa: Nfa, partition: Partition): Dfa {
   const hasWords = nfa.skips.some((skips) =>
@@ -40,7 +40,7 @@ export function determinise(nfa: Nfa, partition: Partition): Dfa {
     let known = states.get(key)
     if (known === undefined) {
       known = sets.length
-      if (known >= MOST_STATES) throw new PatternFault(TOO_INVOLVED)
+      if (known >= MAX_STATES) throw new PatternFault(TOO_INVOLVED)
       states.set(key, known)
       sets.push({ members, start, word })
     }
@@ -96,7 +96,7 @@ export function determinise(nfa: Nfa, partition: Partition): Dfa {
   return minimise({ classes, accepts: Uint8Array.from(accepts), next })
 }
 
-const MOST_ROUNDS = 40
+const MAX_ROUNDS = 40
 
 /** Takes out states from which nothing is accepted, and joins those that accept the same (Moore 1956). */
 export function minimise(dfa: Dfa): Dfa {
@@ -126,7 +126,7 @@ export function minimise(dfa: Dfa): Dfa {
   let block = Int32Array.from({ length: count }, (_, state) => (live[state] ? dfa.accepts[state]! : -1))
   for (let blocks = new Set(block).size, round = 0; ; round++) {
     // Long chains would take as many rounds as they have states; they are left as they are.
-    if (round === MOST_ROUNDS) {
+    if (round === MAX_ROUNDS) {
       block = Int32Array.from({ length: count }, (_, state) => (live[state] ? state : -1))
       break
     }
@@ -206,7 +206,7 @@ export function accepts(dfa: Dfa, partition: Partition, text: string): boolean {
 }
 
 /** States looked at in a product before it is given up. */
-export const MOST_LOOKED_AT = 150_000
+export const MAX_LOOKED_AT = 150_000
 
 /**
  * Searches the product of automata for texts, shortest first, whose verdicts satisfy `wanted`: one flag for each
@@ -233,7 +233,7 @@ export function search(
   const visit = (tuple: Int32Array, parent: number, one: number) => {
     const key = keyOf(tuple)
     if (known.has(key)) return
-    if (tuples.length >= MOST_LOOKED_AT)
+    if (tuples.length >= MAX_LOOKED_AT)
       throw new PatternFault('These patterns are too involved together to be compared.')
     known.add(key)
     tuples.push(tuple)

@@ -4,8 +4,8 @@ import { ClassReader, type Flags } from './class-reader'
 import { alt, cat, PatternFault, set, type Node } from './node'
 
 /** RE2's own bound on counted repetition (RE2 syntax: "implementation restriction"). */
-const MOST_REPEAT = 1000
-const MOST_DEPTH = 100
+const MAX_REPEAT = 1000
+const MAX_DEPTH = 100
 
 export interface ExpressionReading {
   node: Node
@@ -43,7 +43,7 @@ class ExpressionReader extends ClassReader {
   }
 
   private alternatives(flags: Flags): Node {
-    if (++this.depth > MOST_DEPTH) throw new PatternFault(`Groups may be nested ${MOST_DEPTH} deep at most.`)
+    if (++this.depth > MAX_DEPTH) throw new PatternFault(`Groups may be nested ${MAX_DEPTH} deep at most.`)
     const own = { ...flags }
     const items = [this.sequence(own)]
     while (this.peek() === '|') {
@@ -101,8 +101,8 @@ class ExpressionReader extends ClassReader {
         const counted = this.counted()
         if (!counted) return undefined
         this.at += counted.length
-        if (counted.min > MOST_REPEAT || (counted.max !== Infinity && counted.max > MOST_REPEAT))
-          throw new PatternFault(`A repetition may count to ${MOST_REPEAT} at most.`)
+        if (counted.min > MAX_REPEAT || (counted.max !== Infinity && counted.max > MAX_REPEAT))
+          throw new PatternFault(`A repetition may count to ${MAX_REPEAT} at most.`)
         if (counted.min > counted.max)
           throw new PatternFault(`“{${counted.min},${counted.max}}” asks for more at least than at most.`)
         return [counted.min, counted.max]

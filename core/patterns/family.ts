@@ -1,5 +1,5 @@
 import { canonicalSlug, type Sameness } from '../address/slug'
-import { accepts, determinise, minimise, MOST_STATES, search, sizeOf, type Dfa } from './dfa'
+import { accepts, determinise, minimise, MAX_STATES, search, sizeOf, type Dfa } from './dfa'
 import { buildNfa, partitionOf, type Partition } from './nfa'
 import { PatternFault, type Pattern } from './node'
 import { canonicalPaths } from './paths'
@@ -119,7 +119,7 @@ function without(dfa: Dfa, texts: readonly string[], partition: Partition): Dfa 
         if (!branches.has(longer)) {
           branches.set(longer, count + rows.length)
           rows.push({ state: to, begin: longer })
-          if (count + rows.length > MOST_STATES * 8)
+          if (count + rows.length > MAX_STATES * 8)
             throw new PatternFault('This rule leaves too many single addresses alone.')
         }
         next.push(branches.get(longer)!)

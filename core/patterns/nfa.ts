@@ -3,7 +3,7 @@ import { has, type CharSet } from './charset'
 import { PatternFault, type Assertion, type Node } from './node'
 
 /** States a pattern may have before it is determinised. */
-export const MOST_NFA_STATES = 6000
+export const MAX_NFA_STATES = 6000
 
 /** A nondeterministic automaton (Thompson 1968): numbered states, arrows that read a set, arrows that read nothing. */
 export interface Nfa {
@@ -17,7 +17,7 @@ export interface Nfa {
 export function buildNfa(node: Node): Nfa {
   const nfa: Nfa = { start: 0, accept: 0, reads: [], skips: [] }
   const state = () => {
-    if (nfa.reads.length >= MOST_NFA_STATES)
+    if (nfa.reads.length >= MAX_NFA_STATES)
       throw new PatternFault(
         'This pattern is too involved to be proved apart from others: its repetitions unfold to too many ' +
           'steps. Count less far, or use “*” or “+”.',

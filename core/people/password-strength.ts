@@ -1,12 +1,12 @@
 import { ZxcvbnFactory } from '@zxcvbn-ts/core'
 import { adjacencyGraphs, dictionary as common } from '@zxcvbn-ts/language-common'
 import { dictionary as english, translations } from '@zxcvbn-ts/language-en'
-import { LEAST_CHARACTERS } from './limits'
+import { MIN_CHARACTERS } from './limits'
 
 /** A password needs at least 10^8 guesses: zxcvbn’s third step of four (Wheeler 2016). */
-const LEAST_SCORE = 3
+const MIN_SCORE = 3
 /** Longer ones are judged by their beginning: the estimate takes time that grows with the square of the length. */
-const MOST_JUDGED = 100
+const MAX_JUDGED = 100
 
 let estimator: ZxcvbnFactory | undefined
 
@@ -26,10 +26,10 @@ export function passwordStrength(password: string, about: readonly string[]): St
   const known = about
     .flatMap((text) => [text, ...text.split('@'), ...text.split(/[^\p{L}\p{N}]+/u)])
     .filter((text) => text.length > 2)
-  const { score, feedback } = estimator.check(password.slice(0, MOST_JUDGED), known)
-  if ([...password].length < LEAST_CHARACTERS)
-    return { score, refusal: `A password needs at least ${LEAST_CHARACTERS} characters.` }
-  if (score >= LEAST_SCORE) return { score, refusal: '' }
+  const { score, feedback } = estimator.check(password.slice(0, MAX_JUDGED), known)
+  if ([...password].length < MIN_CHARACTERS)
+    return { score, refusal: `A password needs at least ${MIN_CHARACTERS} characters.` }
+  if (score >= MIN_SCORE) return { score, refusal: '' }
   const why = feedback.warning ? ` ${feedback.warning.replace(/\.?$/, '.')}` : ''
   return {
     score,

@@ -9,7 +9,7 @@ import { domainName, reason, yesOrNo } from './values'
 export const PASTED = 'Pasted text'
 
 /** Longest file, or folder of files, in octets. */
-export const MOST_FILE = 50_000_000
+export const MAX_FILE = 50_000_000
 
 export const INTAKE_STATES = ['reading', 'ready', 'applying', 'applied', 'withdrawn', 'failed'] as const
 /** What rows of a file come to: as they are found, before anybody decides. */

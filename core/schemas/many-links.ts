@@ -12,13 +12,13 @@ export const linkChange = linkPatch.extend({
 })
 
 /** So many links are made or changed at once. */
-export const MOST_MANY = 200
+export const MAX_MANY = 200
 
 const rows = <Row extends z.ZodType>(row: Row) =>
   z
     .array(row, 'Give links as a list.')
     .min(1, 'Give at least one link.')
-    .max(MOST_MANY, `At most ${MOST_MANY} links at once; send the others after these, or bring them in as a file.`)
+    .max(MAX_MANY, `At most ${MAX_MANY} links at once; send the others after these, or bring them in as a file.`)
 
 /** Links to be made or changed, as they are sent: each is judged by itself. */
 export const manyLinks = z.strictObject({ links: rows(z.unknown()), reason })

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { LEAST_CHARACTERS } from '../people/limits'
+import { MIN_CHARACTERS } from '../people/limits'
 import { ROLES, TOKEN_SCOPES } from './roles'
 
 /** An e-mail address as it is kept and compared, octet for octet: composed and in lower case. */
@@ -12,7 +12,7 @@ const email = z
 /** Strength is judged where a password is chosen (core/people): its dictionaries are too large to come along here. */
 const password = z
   .string('Give a password.')
-  .min(LEAST_CHARACTERS, `A password needs at least ${LEAST_CHARACTERS} characters.`)
+  .min(MIN_CHARACTERS, `A password needs at least ${MIN_CHARACTERS} characters.`)
   .max(200, 'A password can be at most 200 characters.')
 const presentPassword = z
   .string('Give your password.')
@@ -144,7 +144,7 @@ export const setup = z.strictObject({
 })
 
 /** A token's secret may not be found in scripts for ever. */
-const MOST_TOKEN_DAYS = 730
+const MAX_TOKEN_DAYS = 730
 
 export const tokenCreate = z.strictObject({
   name: z.string('Name the token after what uses it.').trim().min(1, 'Name the token after what uses it.').max(120),
@@ -153,7 +153,7 @@ export const tokenCreate = z.strictObject({
     .datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' })
     .refine((moment) => Date.parse(moment) > Date.now(), 'Give a moment that is still to come.')
     .refine(
-      (moment) => Date.parse(moment) < Date.now() + MOST_TOKEN_DAYS * 86_400_000,
+      (moment) => Date.parse(moment) < Date.now() + MAX_TOKEN_DAYS * 86_400_000,
       'Give a moment within the next two years.',
     )
     .nullable()

@@ -15,18 +15,18 @@ export const PROPOSAL_STATES = [
 ] as const
 
 /** So many links may be changed at once. */
-export const MOST_CHANGED = 50_000
+export const MAX_CHANGED = 50_000
 
 const id = z.int('Give numbers of links.').min(1, 'Give numbers of links.')
 
 /** Which links: by number, by the register's filters, by pasted addresses, or all that lead to a host. */
 export const changeSelection = z
   .strictObject({
-    links: z.array(id, 'Give links as a list of numbers.').max(MOST_CHANGED, 'At most 50,000 links at once.'),
+    links: z.array(id, 'Give links as a list of numbers.').max(MAX_CHANGED, 'At most 50,000 links at once.'),
     filters: z.strictObject(linkFilters.shape),
     addresses: z
       .array(z.string('Give addresses as text.').max(2000, 'An address of at most 2,000 characters.'))
-      .max(MOST_CHANGED, 'At most 50,000 addresses at once.'),
+      .max(MAX_CHANGED, 'At most 50,000 addresses at once.'),
     host: z.string('Give a host, like www.example.').min(1, 'Give a host, like www.example.').max(253),
   })
   .partial()

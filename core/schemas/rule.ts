@@ -69,7 +69,7 @@ export const patternComparison = z.object({
   onlyB: z.string().nullable(),
 })
 
-const MOST_ADDRESSES = 500
+const MAX_ADDRESSES = 500
 export const patternTest = z.strictObject({
   /** Where it is not said: that of the first address which names one of ours, else the first domain. */
   domain: domainName.optional(),
@@ -80,7 +80,7 @@ export const patternTest = z.strictObject({
     .optional(),
   addresses: z
     .array(z.string().trim().max(9000, 'At most 9,000 characters.'))
-    .max(MOST_ADDRESSES, `At most ${MOST_ADDRESSES} addresses at once.`),
+    .max(MAX_ADDRESSES, `At most ${MAX_ADDRESSES} addresses at once.`),
   acceptLanguage,
 })
 export type PatternTest = z.output<typeof patternTest>

@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { ALPHABETS } from '../slugs/alphabets'
 import { reason, slug } from './values'
 
-const MOST_WORDS = 5000
+const MAX_WORDS = 5000
 const word = z
   .string()
   .trim()
@@ -21,8 +21,8 @@ const fields = {
   prefixes: z
     .array(word.transform((text) => text.replace(/^\/+|\/+$/g, '')).pipe(slug))
     .max(50, 'At most 50 family prefixes.'),
-  reserved: z.array(word).max(MOST_WORDS, 'At most 5,000 reserved names.'),
-  blocked: z.array(word).max(MOST_WORDS, 'At most 5,000 blocked words.'),
+  reserved: z.array(word).max(MAX_WORDS, 'At most 5,000 reserved names.'),
+  blocked: z.array(word).max(MAX_WORDS, 'At most 5,000 blocked words.'),
   randomLength: z.int('Give a whole number.').min(1, 'At least 1.').max(64, 'At most 64.'),
   randomUnmistakable: z.boolean('Say true or false.').default(true),
   capitalsMatter: z.boolean('Say true or false.'),

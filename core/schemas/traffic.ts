@@ -23,8 +23,8 @@ export const TRAFFIC_GROUPS = [
 export type TrafficGroup = (typeof TRAFFIC_GROUPS)[number]
 
 /** So many values of one filter, and so many rows, at most. */
-const MOST_VALUES = 50
-const MOST_ROWS = 1000
+const MAX_VALUES = 50
+const MAX_ROWS = 1000
 /** Longer ago than anybody counted. */
 const EARLIEST = Date.UTC(2000, 0, 1)
 const LATEST = Date.UTC(2200, 0, 1)
@@ -38,7 +38,7 @@ const values = <Value extends z.ZodType>(one: Value, what: string) =>
   z
     .preprocess(
       (given) => (given === undefined || Array.isArray(given) ? given : [given]),
-      z.array(one, `Give ${what}.`).max(MOST_VALUES, `At most ${MOST_VALUES} values.`).optional(),
+      z.array(one, `Give ${what}.`).max(MAX_VALUES, `At most ${MAX_VALUES} values.`).optional(),
     )
     .optional()
 const text = (what: string) => values(z.string(`Give ${what}.`).max(300, 'At most 300 characters.'), what)
@@ -78,7 +78,7 @@ export const trafficQuery = z.strictObject({
     .number('Give a number of rows.')
     .int('Give a whole number of rows.')
     .min(1, 'At least 1 row.')
-    .max(MOST_ROWS, `At most ${MOST_ROWS.toLocaleString('en')} rows.`)
+    .max(MAX_ROWS, `At most ${MAX_ROWS.toLocaleString('en')} rows.`)
     .default(100),
   /** The figures are taken out as a file, which the ledger notes; CSV and spreadsheets always are. */
   file: z.literal('1', 'Give 1, or leave it out.').optional(),

@@ -1,7 +1,7 @@
 import { charactersOf, type SlugRules } from './slug-rules'
 
 /** Beyond this length the number is told as “more than”. */
-const MOST_LENGTH = 60
+const MAX_LENGTH = 60
 
 /**
  * How many addresses a domain's rules allow, of up to 60 characters: alphabet and separators, length, nesting, family
@@ -17,7 +17,7 @@ export function capacityOf(rules: SlugRules, capitalsMatter: boolean): bigint {
       : [{ used: 0, depth: rules.depth }]
   let total = 0n
   for (const { used, depth } of families) {
-    const most = Math.min(rules.maxLength, MOST_LENGTH) - used
+    const most = Math.min(rules.maxLength, MAX_LENGTH) - used
     const least = Math.max(1, rules.minLength - used)
     if (depth < 1 || most < least) continue
     // open[d]: texts with d slashes that end in a character of the alphabet; joint[d]: that end in a separator;
@@ -37,7 +37,7 @@ export function capacityOf(rules: SlugRules, capitalsMatter: boolean): bigint {
   return total
 }
 
-const row = (depth: number): bigint[] => Array<bigint>(Math.min(depth, MOST_LENGTH)).fill(0n)
+const row = (depth: number): bigint[] => Array<bigint>(Math.min(depth, MAX_LENGTH)).fill(0n)
 
 /** How many characters random slugs are drawn from; capitals that do not matter count once. */
 export const alphabetSize = (rules: SlugRules, capitalsMatter: boolean): number =>

@@ -1,4 +1,4 @@
-import { composeLocation, MOST_HOST, readHost, readSlug, readTarget, withoutMark, type ReadingNote } from '../address'
+import { composeLocation, MAX_HOST, readHost, readSlug, readTarget, withoutMark, type ReadingNote } from '../address'
 import { NOBODY, type Visitor } from '../conditions'
 import type { DomainTable, Table } from './compile'
 import type { Entry } from './entry'
@@ -43,7 +43,7 @@ export interface AnswerListener {
 
 export const ALLOW = 'GET, HEAD, OPTIONS, POST, PUT, PATCH, DELETE'
 /** Longer paths are no address a rule was made for; matching them against many rules is what an attacker would want. */
-export const MOST_RULED = 2000
+export const MAX_RULED = 2000
 const NO_NOTES: readonly ReadingNote[] = []
 
 /**
@@ -58,12 +58,12 @@ export function answer(table: Table, request: TableRequest, now: number, listene
 }
 
 function answerAnyway(table: Table, request: TableRequest, now: number, listener?: AnswerListener): Answer {
-  if (request.hostDoubled || (request.host !== undefined && request.host.length > MOST_HOST))
+  if (request.hostDoubled || (request.host !== undefined && request.host.length > MAX_HOST))
     return page(400, 'bad-host', 0)
   const target = readTarget(request.target)
   const authority = target.ok && target.authority !== undefined ? target.authority : request.host
   if (authority === undefined) return page(request.http10 ? 421 : 400, request.http10 ? 'not-ours' : 'bad-host', 0)
-  if (authority.length > MOST_HOST) return page(400, 'bad-host', 0)
+  if (authority.length > MAX_HOST) return page(400, 'bad-host', 0)
   let part = table.hosts.get(authority)
   if (part === undefined) {
     const reading = readHost(authority)
@@ -108,7 +108,7 @@ function answerAnyway(table: Table, request: TableRequest, now: number, listener
     return answerLink(part, entry, canonical, query, now, listener)
   }
   // /.well-known/ belongs to the gateway, whatever a rule would take (RFC 8615).
-  if (part.rules.rules.length > 0 && canonical.length <= MOST_RULED && !isWellKnown(canonical)) {
+  if (part.rules.rules.length > 0 && canonical.length <= MAX_RULED && !isWellKnown(canonical)) {
     return answerByRules(part, canonical, query, request.visitor ?? NOBODY, now, listener)
   }
   return answerWithoutLink(part, canonical, query, now, listener)

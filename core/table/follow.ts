@@ -4,7 +4,7 @@ import { answer } from './answer'
 import type { Table } from './compile'
 
 /** As many redirects as browsers follow. */
-const MOST_HOPS = 20
+const MAX_HOPS = 20
 
 export interface Way {
   /** Addresses of ours passed, the first one first. */
@@ -34,7 +34,7 @@ export function follow(
 ): Way {
   const way: Way = { via: [], links: [], rules: [], loopsTo: undefined, end: undefined, status: 0 }
   const seen = new Map<string, number>()
-  for (let hop = 0; hop <= MOST_HOPS; hop++) {
+  for (let hop = 0; hop <= MAX_HOPS; hop++) {
     const result = answer(table, { method: 'GET', host, target, visitor }, now)
     const question = target.indexOf('?')
     const key = `${host}/${result.canonical}${question === -1 ? '' : target.slice(question)}`

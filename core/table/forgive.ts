@@ -17,7 +17,7 @@ export type ForgivenessVerdict =
 const TRAILING = /(?:[.,;:!?)\]}>'"]|%2[01279C]|%3[ABEF]|%5D|%7D)+$/
 
 /** Longer paths than any canonical slug can be are nobody's slip. */
-const MOST_LENGTH = 700
+const MAX_LENGTH = 700
 
 /**
  * Looks for the one live link a request most likely meant, after what is switched on: text punctuation at its end taken
@@ -25,7 +25,7 @@ const MOST_LENGTH = 700
  * unanswered.
  */
 export function forgive(part: DomainTable, canonical: string, now: number): ForgivenessVerdict {
-  if (canonical.length > MOST_LENGTH) return undefined
+  if (canonical.length > MAX_LENGTH) return undefined
   const { forgiveness } = part.domain
   let slug = canonical
   if (forgiveness.punctuation) {

@@ -97,7 +97,7 @@ export interface Replayed {
   examples: Record<Fate, ReplayExample[]>
 }
 
-const MOST_EXAMPLES = 20
+const MAX_EXAMPLES = 20
 
 export const noneReplayed = (): Replayed => ({
   requests: 0,
@@ -172,11 +172,11 @@ class MostAsked<One extends { count: number }> {
 
   add(one: One): void {
     const { list } = this
-    if (list.length === MOST_EXAMPLES && !this.before(one, list.at(-1)!)) return
+    if (list.length === MAX_EXAMPLES && !this.before(one, list.at(-1)!)) return
     let at = list.length
     while (at > 0 && this.before(one, list[at - 1]!)) at--
     list.splice(at, 0, one)
-    if (list.length > MOST_EXAMPLES) list.pop()
+    if (list.length > MAX_EXAMPLES) list.pop()
   }
 }
 

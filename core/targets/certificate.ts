@@ -17,7 +17,7 @@ const FAULTS: Record<string, CertificateFault> = {
 }
 
 /** The least key an RSA certificate may have (CA/Browser Forum Baseline Requirements §6.1.5). */
-const LEAST_RSA_BITS = 2048
+const MIN_RSA_BITS = 2048
 
 /**
  * What is wrong with a certificate, of several things the one a person can act on: `undefined` where browsers take it.
@@ -30,7 +30,7 @@ export function certificateFault(of: {
 }): CertificateFault | null {
   if (of.code !== undefined) return FAULTS[of.code] ?? 'other'
   if (!of.nameMatches) return 'wrong-name'
-  return of.rsaBits !== undefined && of.rsaBits < LEAST_RSA_BITS ? 'weak' : null
+  return of.rsaBits !== undefined && of.rsaBits < MIN_RSA_BITS ? 'weak' : null
 }
 
 const day = (moment: string | null) => (moment === null ? 'a date that cannot be read' : moment.slice(0, 10))

@@ -125,4 +125,4 @@ export interface Evidence {
 }
 
 /** As many redirects as browsers follow (Fetch, HTTP-redirect fetch). */
-export const MOST_REDIRECTS = 20
+export const MAX_REDIRECTS = 20

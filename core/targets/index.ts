@@ -17,7 +17,7 @@ export {
 export { judge } from './judge'
 export { locationUrl } from './moves'
 export { followParameters } from './parameters'
-export { MOST_REDIRECTS } from './evidence'
+export { MAX_REDIRECTS } from './evidence'
 export type * from './evidence'
 export { readPage, type PageLink } from './page'
 export { retryAfterMs } from './retry-after'

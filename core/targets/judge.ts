@@ -10,9 +10,9 @@ const PERMANENT = new Set([301, 308])
 const ALIKE = 0.8
 const NEARLY_SAME = 0.95
 /** A page of fewer words cannot be told from another. */
-const LEAST_WORDS = 4
+const MIN_WORDS = 4
 /** Nothing but a notice has more words than this. */
-const MOST_NOTICE_WORDS = 250
+const MAX_NOTICE_WORDS = 250
 
 const STATUS_WORDS: Record<number, string> = {
   400: 'bad request',
@@ -171,7 +171,7 @@ function likeSibling({ page, sibling }: Evidence): number | undefined {
   if (!page || !sibling?.page || sibling.status === null || sibling.status >= 300) return undefined
   if (page.type !== sibling.page.type) return 0
   // A page made by its script looks like every other before it has run.
-  if (page.words < LEAST_WORDS && (page.scripts > 0 || page.title === '')) return undefined
+  if (page.words < MIN_WORDS && (page.scripts > 0 || page.title === '')) return undefined
   const alike = resemblance(page.sketch, sibling.page.sketch)
   return alike >= NEARLY_SAME || (alike >= ALIKE && sameTitle(page, sibling.page)) ? Math.max(alike, ALIKE) : 0
 }
@@ -183,7 +183,7 @@ const percent = (share: number) => `${Math.round(share * 100)} %`
 function ofPage(evidence: Evidence, last: Hop, told: Tell): Judged | undefined {
   const { page, sibling } = evidence
   if (page === null) return undefined
-  const has = (sign: string) => page.signs.includes(sign) && page.words < MOST_NOTICE_WORDS
+  const has = (sign: string) => page.signs.includes(sign) && page.words < MAX_NOTICE_WORDS
   const name = page.title || page.heading
   const shown: VerdictFact = { label: 'The page', text: name ? `“${name}”` : `${page.words} words`, state: 'broken' }
   if (has('parked'))

@@ -10,8 +10,8 @@ const SILENT = new Set(['script', 'style', 'template', 'svg', 'head', 'select', 
 const AROUND = new Set(['nav', 'header', 'footer', 'aside'])
 /** Elements without a break around them: words on both sides belong together. */
 const INLINE = new Set(['a', 'b', 'i', 'em', 'strong', 'span', 'small', 'abbr', 'code', 'u', 's', 'sub', 'sup', 'mark'])
-const MOST_TEXT = 60_000
-const MOST_NAMED = 300
+const MAX_TEXT = 60_000
+const MAX_NAMED = 300
 const TEXT_FOR_SIGNS = 3000
 
 /** A link of a page, for remedies. */
@@ -37,7 +37,7 @@ const resolve = (reference: string, base: string): string | undefined => {
 }
 
 /**
- * Reads what a verdict needs of a page. `body` may be anything, as long as `MOST_TEXT` of its text counts; what is not
+ * Reads what a verdict needs of a page. `body` may be anything, as long as `MAX_TEXT` of its text counts; what is not
  * HTML has a size and a type only. Never throws.
  */
 export function readPage(body: string, about: { url: string; type: string; octets: number; cut: boolean }): ReadPage {
@@ -60,7 +60,7 @@ export function readPage(body: string, about: { url: string; type: string; octet
   }
   if (!/^(?:text\/html|application\/xhtml\+xml|)$/.test(about.type)) {
     if (about.type.startsWith('text/')) {
-      const words = comparableWords(body.slice(0, MOST_TEXT))
+      const words = comparableWords(body.slice(0, MAX_TEXT))
       Object.assign(facts, { words: words.length, sketch: sketchOf(words) })
     }
     return { facts, links: [] }
@@ -70,8 +70,8 @@ export function readPage(body: string, about: { url: string; type: string; octet
   const whole = own.length >= 5 ? own : comparableWords(read.all)
   const words = comparableWords(withoutPath(whole.join(' '), about.url))
   Object.assign(facts, {
-    title: collapse(read.title).slice(0, MOST_NAMED),
-    heading: collapse(read.heading).slice(0, MOST_NAMED),
+    title: collapse(read.title).slice(0, MAX_NAMED),
+    heading: collapse(read.heading).slice(0, MAX_NAMED),
     language: read.language,
     words: words.length,
     sketch: sketchOf(words),
@@ -106,7 +106,7 @@ function withoutPath(text: string, url: string): string {
 
 function cardOf(meta: ReadonlyMap<string, string>, base: string): PreviewCard | null {
   const named = (...names: string[]) => {
-    for (const name of names) if (meta.get(name)) return collapse(meta.get(name)!).slice(0, MOST_NAMED)
+    for (const name of names) if (meta.get(name)) return collapse(meta.get(name)!).slice(0, MAX_NAMED)
     return ''
   }
   const picture = meta.get('og:image') ?? ''
@@ -135,8 +135,8 @@ interface Walked {
   resources: string[]
 }
 
-const MOST_LINKS = 2000
-const MOST_SCRIPT = 20_000
+const MAX_LINKS = 2000
+const MAX_SCRIPT = 20_000
 
 function walk(body: string, pageUrl: string): Walked {
   const walked: Walked = {
@@ -175,7 +175,7 @@ function walk(body: string, pageUrl: string): Walked {
         else if (name === 'input' && attributes.type?.toLowerCase() === 'password') {
           walked.passwordFields++
           walked.passwordForms.push(form || hostOf(''))
-        } else if (name === 'a' && attributes.href && walked.links.length < MOST_LINKS) {
+        } else if (name === 'a' && attributes.href && walked.links.length < MAX_LINKS) {
           const url = resolve(attributes.href, base)
           if (url) walked.links.push((link = { url, text: '' }))
         } else if (name === 'meta') readMeta(attributes)
@@ -196,10 +196,10 @@ function walk(body: string, pageUrl: string): Walked {
       ontext(text) {
         if (place === 'title') walked.title = (walked.title + text).slice(0, 2000)
         else if (place === 'script') {
-          if (walked.scripts.text.length < MOST_SCRIPT) walked.scripts.text += text.slice(0, MOST_SCRIPT)
+          if (walked.scripts.text.length < MAX_SCRIPT) walked.scripts.text += text.slice(0, MAX_SCRIPT)
         } else {
           if (place === 'heading') walked.heading = (walked.heading + text).slice(0, 2000)
-          if (link && link.text.length < MOST_NAMED) link.text += text
+          if (link && link.text.length < MAX_NAMED) link.text += text
           addText(text)
         }
       },
@@ -220,7 +220,7 @@ function walk(body: string, pageUrl: string): Walked {
   return walked
 
   function addText(text: string): void {
-    if (silent > 0 || walked.all.length > MOST_TEXT) return
+    if (silent > 0 || walked.all.length > MAX_TEXT) return
     walked.all += text
     if (around === 0) walked.own += text
   }

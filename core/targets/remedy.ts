@@ -53,7 +53,7 @@ export interface Candidate {
   move?: FoundRemedy['move']
 }
 
-const MOST_PARENTS = 3
+const MAX_PARENTS = 3
 
 /**
  * Addresses near a destination that may answer where it does not: https, the other name of the host, the site’s
@@ -77,7 +77,7 @@ export function nearCandidates(destination: string, verdict: VerdictName): Candi
   if (!url.pathname.startsWith('/archive/') && url.pathname !== '/')
     add('archive', `${url.origin}/archive${url.pathname}`, 'The same path below the site’s archive.')
   const parts = url.pathname.split('/').filter(Boolean)
-  for (let up = 1; up <= Math.min(MOST_PARENTS, parts.length); up++) {
+  for (let up = 1; up <= Math.min(MAX_PARENTS, parts.length); up++) {
     const rest = parts.slice(0, parts.length - up)
     if (rest.length === 0 && up > 1) break
     const path = rest.length === 0 ? '/' : `/${rest.join('/')}/`

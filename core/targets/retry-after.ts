@@ -1,5 +1,5 @@
 /** Nobody is believed who asks for more. */
-const MOST_MS = 7 * 86_400_000
+const MAX_MS = 7 * 86_400_000
 
 /**
  * How long Retry-After asks to wait from `now`, in milliseconds: delay-seconds, or an HTTP-date in any of its three
@@ -7,9 +7,9 @@ const MOST_MS = 7 * 86_400_000
  */
 export function retryAfterMs(value: string | null | undefined, now: number): number | undefined {
   const text = value?.trim() ?? ''
-  if (/^\d{1,12}$/.test(text)) return Math.min(MOST_MS, Number(text) * 1000)
+  if (/^\d{1,12}$/.test(text)) return Math.min(MAX_MS, Number(text) * 1000)
   const at = httpDate(text, now)
-  return at === undefined ? undefined : Math.min(MOST_MS, Math.max(0, at - now))
+  return at === undefined ? undefined : Math.min(MAX_MS, Math.max(0, at - now))
 }
 
 const MONTHS = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec']

@@ -7,9 +7,9 @@ const WORDS = [
 ].join('|')
 const PATH = new RegExp(`(?:^|[/._-])(?:${WORDS})(?:$|[/._-])`, 'i')
 /** A page with a sign-in form and no more words than this is nothing but that. */
-const MOST_WORDS = 160
+const MAX_WORDS = 160
 /** Ask for access, and little else. */
-const MOST_ACCESS_WORDS = 120
+const MAX_ACCESS_WORDS = 120
 
 const isSignInAddress = (url: string): boolean => {
   const { hostname, pathname } = new URL(url)
@@ -23,7 +23,7 @@ export function signInWall(
 ): { sentence: string; label: string; text: string } | undefined {
   const { page, destination } = evidence
   const meant = isSignInAddress(destination)
-  if (page?.signs.includes('ask-access') && page.words < MOST_ACCESS_WORDS && page.passwordFields === 0)
+  if (page?.signs.includes('ask-access') && page.words < MAX_ACCESS_WORDS && page.passwordFields === 0)
     return {
       sentence: 'Only people who were given access can open this: everyone else is asked to ask for it.',
       label: 'Asks for access',
@@ -42,7 +42,7 @@ export function signInWall(
       label: 'Ends at a sign-in page',
       text: last.url,
     }
-  if (page && page.passwordFields > 0 && page.words < MOST_WORDS && page.signs.includes('sign-in'))
+  if (page && page.passwordFields > 0 && page.words < MAX_WORDS && page.signs.includes('sign-in'))
     return {
       sentence: 'Only signed-in people can open this: visitors are shown a sign-in form.',
       label: 'Shows a sign-in form',

@@ -70,7 +70,7 @@ export interface SupportedMove {
 }
 
 /** Two alike may be chance. */
-const LEAST_PAIRS = 3
+const MIN_PAIRS = 3
 
 /**
  * The moves that explain where a host’s other addresses went, those with most to show for them first; one that takes
@@ -89,7 +89,7 @@ export function supportedMoves(pairs: readonly MovedPair[]): SupportedMove[] {
       pairs: told.filter(({ pair, to }) => to === pair.to).map(({ pair }) => pair),
       against: told.filter(({ pair, to }) => to !== undefined && to !== pair.to).length,
     }))
-    .filter(({ pairs, against }) => pairs.length >= LEAST_PAIRS && against * 10 <= pairs.length)
+    .filter(({ pairs, against }) => pairs.length >= MIN_PAIRS && against * 10 <= pairs.length)
     .sort((a, b) => b.pairs.length - a.pairs.length || b.move.fromStart.length - a.move.fromStart.length)
     .map(({ move, pairs }) => ({ move, pairs }))
 }

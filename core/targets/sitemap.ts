@@ -7,8 +7,8 @@ export interface Sitemap {
 }
 
 /** A sitemap holds at most so many addresses (sitemaps.org protocol, “Sitemap file requirements”). */
-const MOST = 50_000
-const MOST_ADDRESS = 2048
+const MAX_ADDRESSES = 50_000
+const MAX_ADDRESS = 2048
 
 /**
  * Reads a sitemap: `urlset`, `sitemapindex` (sitemaps.org protocol), a plain list of addresses, or a feed’s links.
@@ -19,7 +19,7 @@ export function readSitemap(text: string, at: string): Sitemap {
   const { hostname } = new URL(at)
   const bare = (host: string) => host.replace(/^www\./, '')
   const add = (to: string[], address: string) => {
-    if (to.length >= MOST || address.length > MOST_ADDRESS) return
+    if (to.length >= MAX_ADDRESSES || address.length > MAX_ADDRESS) return
     try {
       const url = new URL(address.trim())
       if (/^https?:$/.test(url.protocol) && bare(url.hostname) === bare(hostname)) to.push(url.href)
@@ -28,7 +28,7 @@ export function readSitemap(text: string, at: string): Sitemap {
     }
   }
   if (!/^\ufeff?\s*</.test(text.slice(0, 200))) {
-    for (const line of text.split(/\r?\n/, MOST)) if (/^https?:\/\//i.test(line.trim())) add(map.pages, line)
+    for (const line of text.split(/\r?\n/, MAX_ADDRESSES)) if (/^https?:\/\//i.test(line.trim())) add(map.pages, line)
     return map
   }
   let inside: 'url' | 'sitemap' | 'item' | undefined
@@ -46,7 +46,7 @@ export function readSitemap(text: string, at: string): Sitemap {
         if (inside === 'item' && local === 'link' && attributes.href) add(map.pages, attributes.href)
       },
       ontext(piece) {
-        if (held.length <= MOST_ADDRESS) held += piece
+        if (held.length <= MAX_ADDRESS) held += piece
       },
       onclosetag(name) {
         const local = name.split(':').at(-1)!.toLowerCase()

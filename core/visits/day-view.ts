@@ -12,8 +12,8 @@ export const REPEAT_MS = 10_000
  * So many referrers of a day are told apart, and so many words of all else: a stranger can make up any number of them.
  * What comes beyond is one.
  */
-const MOST_WORDS = 2000
-const MOST_REFERRERS = 20_000
+const MAX_WORDS = 2000
+const MAX_REFERRERS = 20_000
 const OTHERS = '(others)'
 
 type Codes = Uint16Array | Uint32Array
@@ -137,7 +137,7 @@ function codesOf(part: VisitPart, dimension: Dimension, vocabulary: Vocabulary, 
     return codes
   }
   const { words: own, codes: from } = part.texts[dimension]
-  const told = dimension === 'referrer' ? MOST_REFERRERS : MOST_WORDS
+  const told = dimension === 'referrer' ? MAX_REFERRERS : MAX_WORDS
   const places = own.map((word, at) => words.code(at < told ? word : OTHERS))
   for (let row = 0; row < length; row++) codes[row] = places[from[order[row]!]!]!
   return codes

@@ -9,7 +9,7 @@ export function referrerHost(referrer: string | undefined): string {
   }
 }
 
-const MOST_PAGE = 400
+const MAX_PAGE = 400
 
 /**
  * The page of a Referer field, without query and fragment, for requests that found nothing: whoever owns it can mend
@@ -19,7 +19,7 @@ export function referrerPage(referrer: string | undefined): string {
   if (!referrer) return ''
   try {
     const url = new URL(referrer)
-    return /^https?:$/.test(url.protocol) ? `${url.protocol}//${url.host}${url.pathname}`.slice(0, MOST_PAGE) : ''
+    return /^https?:$/.test(url.protocol) ? `${url.protocol}//${url.host}${url.pathname}`.slice(0, MAX_PAGE) : ''
   } catch {
     return ''
   }

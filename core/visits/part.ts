@@ -42,7 +42,7 @@ export interface VisitPart {
 const DAY_MS = 86_400_000
 const TOKEN = 8
 /** Longer paths are told apart by so many characters. */
-const MOST_TEXT: Partial<Record<TextColumn, number>> = { path: 600, referrer: 255, system: 40, browser: 60 }
+const MAX_TEXT: Partial<Record<TextColumn, number>> = { path: 600, referrer: 255, system: 40, browser: 60 }
 const USUAL_TEXT = 40
 
 export const dayOf = (at: number): number => Math.floor(at / DAY_MS)
@@ -53,7 +53,7 @@ export function toPart(day: number, events: readonly VisitEvent[]): VisitPart {
   const number = (read: (event: VisitEvent) => number) => Uint32Array.from(events, read)
   const text = (column: TextColumn) => {
     const places = new Map<string, number>()
-    const most = MOST_TEXT[column] ?? USUAL_TEXT
+    const most = MAX_TEXT[column] ?? USUAL_TEXT
     const codes = new Uint32Array(length)
     for (let row = 0; row < length; row++) {
       const word = (events[row]![column] ?? '').slice(0, most)

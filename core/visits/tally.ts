@@ -38,7 +38,7 @@ export interface Told {
 }
 
 /** Days that a day (UTC) has part in, at most: days of zones begin and end within it. */
-const MOST_DAYS = 4
+const MAX_DAYS = 4
 /**
  * What is kept of a group lies together: visits, people, and for each of those days the visitor seen last. Visitors are
  * numbered on through all views, so that none need be forgotten between two.
@@ -215,8 +215,8 @@ function rowsAllowed(codes: Codes, allowed: Uint8Array, rows: Uint32Array, count
 function countSteps({ rows, count, quarters, visitors, dayOf }: Counted, stepOf: Int32Array, steps: number) {
   const visits = new Uint32Array(steps)
   const people = new Uint32Array(steps)
-  const lastOfStep = new Uint32Array(steps * MOST_DAYS)
-  const lastOfDay = new Uint32Array(MOST_DAYS)
+  const lastOfStep = new Uint32Array(steps * MAX_DAYS)
+  const lastOfDay = new Uint32Array(MAX_DAYS)
   let [all, most] = [0, 0]
   for (let at = 0; at < count; at++) {
     const row = rows[at]!
@@ -226,7 +226,7 @@ function countSteps({ rows, count, quarters, visitors, dayOf }: Counted, stepOf:
     const visitor = visitors[row]!
     if (visitor === 0) continue
     const day = dayOf[quarter]!
-    const place = step * MOST_DAYS + day
+    const place = step * MAX_DAYS + day
     if (lastOfDay[day] !== visitor) {
       lastOfDay[day] = visitor
       all++

@@ -6,12 +6,12 @@ import { readSettings, type Settings } from './settings'
 const SCRIPT = 'marks'
 /** So long an answer is good for the same address. */
 const KNOWN_MS = 60_000
-const MOST_KNOWN = 500
+const MAX_KNOWN = 500
 
 const known = new Map<string, { told: Told; at: number }>()
 
 function remember(address: string, told: Told): Told {
-  if (known.size >= MOST_KNOWN) known.clear()
+  if (known.size >= MAX_KNOWN) known.clear()
   if (told.state !== 'refused') known.set(address, { told, at: Date.now() })
   return told
 }

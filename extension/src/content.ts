@@ -8,7 +8,7 @@ import { Strip } from './strip'
 const LONG = 28
 /** Whoever writes is not asked about before they rest. */
 const REST_MS = 500
-const MOST_SHOWN = 5
+const MAX_SHOWN = 5
 const MARK = 'fides-long'
 
 const answers = new Map<string, Told>()
@@ -43,7 +43,7 @@ function show(): void {
   mark(found)
   const rows = [...new Map(found.map(({ address }) => [address, { address, told: answers.get(address) }])).values()]
   if (rows.length === 0) strip.hide()
-  else strip.show(field.element, rows.slice(0, MOST_SHOWN))
+  else strip.show(field.element, rows.slice(0, MAX_SHOWN))
 }
 
 const sheeted = new WeakSet<Node>()
@@ -70,7 +70,7 @@ async function look(): Promise<void> {
     (address) => !answers.has(address),
   )
   await Promise.all(
-    unknown.slice(0, MOST_SHOWN).map(async (address) => {
+    unknown.slice(0, MAX_SHOWN).map(async (address) => {
       const told = await send({ ask: address })
       // What could not be told now may be later.
       answers.set(address, told)

@@ -42,7 +42,7 @@ export const caseKey = (of: {
     .update([CASE_KINDS[of.kind].lane, of.kind, of.domainId ?? '', of.linkId ?? '', of.subject].join('\n'))
     .digest('hex')
 
-const MOST_LINKS = 50
+const MAX_LINKS = 50
 const CHUNK = 400
 
 /** What a row takes over from a finding. */
@@ -184,7 +184,7 @@ async function writeLinks(
     replacements: [cases.map(([row]) => row.id)],
     transaction,
   })
-  const pairs = cases.flatMap(([row, { links }]) => [...new Set(links)].slice(0, MOST_LINKS).map((id) => [row.id, id]))
+  const pairs = cases.flatMap(([row, { links }]) => [...new Set(links)].slice(0, MAX_LINKS).map((id) => [row.id, id]))
   if (pairs.length > 0)
     await db.sequelize.query('INSERT IGNORE INTO docket_case_link (case_id, link_id) VALUES ?', {
       replacements: [pairs],

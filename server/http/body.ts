@@ -3,11 +3,11 @@ import { MIMEType } from 'whatwg-mimetype'
 import type { Operation } from '../contract/operation'
 import { Problem } from '../usecases/problem'
 
-const MOST_BODY = 1_000_000
+const MAX_BODY = 1_000_000
 /** So much of a body that is too long is read before its sender is cut off. */
-const MOST_PASSED = 200_000_000
+const MAX_PASSED = 200_000_000
 /** So many large bodies are in memory at once. */
-const MOST_RECEIVING = 4
+const MAX_RECEIVING = 4
 let receiving = 0
 
 /** The JSON a request sends; nothing sent is nothing said. */
@@ -23,8 +23,8 @@ export async function readJson(event: H3Event): Promise<unknown> {
   if (!/^application\/json\b/i.test(type)) {
     throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
   }
-  const octets = await readBody(event, MOST_BODY)
-  if (octets.length > MOST_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
+  const octets = await readBody(event, MAX_BODY)
+  if (octets.length > MAX_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
   try {
     return JSON.parse(octets.toString('utf8'))
   } catch {
@@ -40,9 +40,9 @@ export async function readText(event: H3Event, { types, most }: NonNullable<Oper
   const type = MIMEType.parse(getHeader(event, 'content-type') ?? '')?.essence ?? ''
   if (!types.includes(type))
     throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
-  if (most <= MOST_BODY) return readBody(event, most)
-  if (receiving >= MOST_RECEIVING)
-    throw new Problem(503, 'Busy', `${MOST_RECEIVING} files are being received already; send it again in a moment.`)
+  if (most <= MAX_BODY) return readBody(event, most)
+  if (receiving >= MAX_RECEIVING)
+    throw new Problem(503, 'Busy', `${MAX_RECEIVING} files are being received already; send it again in a moment.`)
   receiving++
   try {
     return await readBody(event, most)
@@ -61,7 +61,7 @@ async function readBody(event: H3Event, most: number): Promise<Buffer> {
   let passed = 0
   for await (const piece of event.node.req as AsyncIterable<Buffer>) {
     passed += piece.length
-    if (passed > MOST_PASSED)
+    if (passed > MAX_PASSED)
       throw new Problem(413, 'Too large', `The body can be at most ${most.toLocaleString('en')} octets.`)
     if (kept > most) continue
     pieces.push(piece)

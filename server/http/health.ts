@@ -6,7 +6,7 @@ import type { Database } from '../database/open'
 const SILENCE_SECONDS = 20
 
 /** So many batches of visits may wait on their way without a word. */
-const MOST_WAITING = 20
+const MAX_WAITING = 20
 
 /** Nobody who asks for the health waits longer than this for any part of it. */
 const PATIENCE_MS = 1500
@@ -96,7 +96,7 @@ export async function readHealth(db: Database, gatewayControl: string): Promise<
             : 'The shipper has not run yet: no visit is counted.',
         ]
       : []),
-    ...((gateway.spooledBatches ?? 0) > MOST_WAITING
+    ...((gateway.spooledBatches ?? 0) > MAX_WAITING
       ? [`${gateway.spooledBatches} batches of visits wait to be stored: figures of visits are behind by them.`]
       : []),
   ]

@@ -16,7 +16,7 @@ export interface Answer {
 
 const log = makeLog('admin')
 
-const MOST_KEY = 255
+const MAX_KEY = 255
 
 /**
  * The key of the Idempotency-Key field, a string of Structured Fields (draft-ietf-httpapi-idempotency-key-header §2.1,
@@ -27,14 +27,14 @@ function keyOf(event: H3Event): string | undefined {
   if (sent === undefined) return undefined
   try {
     const [key] = parseItem(sent)
-    if (typeof key === 'string' && key !== '' && key.length <= MOST_KEY) return key
+    if (typeof key === 'string' && key !== '' && key.length <= MAX_KEY) return key
   } catch {
     // Told below.
   }
   throw new Problem(
     400,
     'Idempotency-Key cannot be read',
-    `Idempotency-Key must be one quoted string of 1 to ${MOST_KEY} characters, like "8e03978e-40d5".`,
+    `Idempotency-Key must be one quoted string of 1 to ${MAX_KEY} characters, like "8e03978e-40d5".`,
   )
 }
 

@@ -11,7 +11,7 @@ export const pagingQuery = z.object({
 
 export type Paging = z.output<typeof pagingQuery>
 
-const MOST = 200
+const MAX_PAGE = 200
 
 /** What tells one item of a list from another. */
 const keyOf = (item: unknown): string => {
@@ -49,7 +49,7 @@ export function pageOf<Whole extends { items: unknown[] }>(
     const place = items.findIndex((item) => keyOf(item) === key)
     from = place === -1 ? Math.max(0, index) : place + 1
   }
-  const page = items.slice(from, from + (limit ?? MOST))
+  const page = items.slice(from, from + (limit ?? MAX_PAGE))
   const last = from + page.length
   return { ...whole, items: page, next: last < items.length ? toCursor(last - 1, keyOf(page.at(-1))) : null }
 }

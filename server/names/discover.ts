@@ -10,7 +10,7 @@ export interface Discovered {
 }
 
 /** So many addresses of one name server are asked. */
-const MOST_ADDRESSES = 4
+const MAX_ADDRESSES = 4
 
 /**
  * Finds the zone a name lies in and its name servers' addresses, asking resolvers: the SOA of the name, or the one a
@@ -36,7 +36,7 @@ export async function discover(
         if (addresses.ok)
           found.push(...addresses.message.answer.filter((each) => each.type === type).map(({ data }) => data))
       }
-      const [address, ...others] = found.slice(0, MOST_ADDRESSES)
+      const [address, ...others] = found.slice(0, MAX_ADDRESSES)
       if (address) servers.push({ name: server.slice(0, -1), address, ...(others.length > 0 && { others }) })
     }
     if (servers.length > 0) return { origin, servers: servers.sort((a, b) => (a.name < b.name ? -1 : 1)) }

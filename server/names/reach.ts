@@ -7,7 +7,7 @@ import { ask } from './ask'
 import type { NamesContext } from './context'
 
 const TIMEOUT_MS = 5000
-const MOST_OCTETS = 65_536
+const MAX_OCTETS = 65_536
 
 export interface Page {
   status: number
@@ -65,7 +65,7 @@ export function fetchPage(names: NamesContext, address: string, host: string, pa
           })
         response.on('data', (piece: string) => {
           body += piece
-          if (body.length > MOST_OCTETS) response.destroy()
+          if (body.length > MAX_OCTETS) response.destroy()
         })
         response.on('close', end)
         response.on('error', () => undefined)

@@ -18,9 +18,9 @@ export type Transferred = { ok: true; records: DnsRecord[] } | { ok: false; sent
 /** Without anything for so long, a server is given up. */
 const TIMEOUT_MS = 10_000
 /** A zone larger than this is not taken whole, nor one that takes longer. */
-const MOST_RECORDS = 200_000
-const MOST_OCTETS = 32_000_000
-const MOST_MS = 60_000
+const MAX_RECORDS = 200_000
+const MAX_OCTETS = 32_000_000
+const MAX_MS = 60_000
 
 export interface TransferLimits {
   octets: number
@@ -35,7 +35,7 @@ export async function transferZone(
   server: ServerAddress,
   origin: DnsName,
   key?: TsigKey,
-  limits: TransferLimits = { octets: MOST_OCTETS, milliseconds: MOST_MS },
+  limits: TransferLimits = { octets: MAX_OCTETS, milliseconds: MAX_MS },
 ): Promise<Transferred> {
   const at = `${server.host} port ${server.port}`
   const began = performance.now()
@@ -82,11 +82,11 @@ export async function transferZone(
           return { ok: true, records }
         }
         if (isAtOrBelow(record.name, origin)) records.push(plainRecord(record))
-        if (records.length > MOST_RECORDS)
+        if (records.length > MAX_RECORDS)
           return {
             ok: false,
             sentence:
-              `The zone at ${at} has over ${MOST_RECORDS.toLocaleString('en')} records; that is more than ` +
+              `The zone at ${at} has over ${MAX_RECORDS.toLocaleString('en')} records; that is more than ` +
               'Fides takes.',
           }
       }

@@ -41,9 +41,9 @@ export interface HopRequest {
 }
 
 /** Addresses of one host that are tried before it counts as silent. */
-const MOST_ADDRESSES = 4
-const MOST_FIELD = 500
-const MOST_HEADER_OCTETS = 64 * 1024
+const MAX_ADDRESSES = 4
+const MAX_FIELD = 500
+const MAX_HEADER_OCTETS = 64 * 1024
 const NO_ROUTE = new Set(['ENETUNREACH', 'EADDRNOTAVAIL', 'EAFNOSUPPORT', 'EHOSTUNREACH'])
 
 /**
@@ -92,7 +92,7 @@ export async function askHop(asker: Asker, request: HopRequest): Promise<AskedHo
   const signal = AbortSignal.timeout(asker.timeoutMs)
   const started = performance.now()
   try {
-    const connection = await connectToAny(asker, open.slice(0, MOST_ADDRESSES), port, url, hop)
+    const connection = await connectToAny(asker, open.slice(0, MAX_ADDRESSES), port, url, hop)
     hop.certificate = connection.certificate
     await exchange(asker, connection, url, request, signal, asked)
   } catch (error) {
@@ -155,7 +155,7 @@ async function exchange(
     pipelining: 1,
     headersTimeout: asker.timeoutMs,
     bodyTimeout: asker.timeoutMs,
-    maxHeaderSize: MOST_HEADER_OCTETS,
+    maxHeaderSize: MAX_HEADER_OCTETS,
     keepAliveTimeout: 1,
   })
   let answered = false
@@ -178,7 +178,7 @@ async function exchange(
     answered = true
     const field = (name: string): string | null => {
       const value = response.headers[name]
-      return value === undefined ? null : (Array.isArray(value) ? value.join(', ') : value).slice(0, MOST_FIELD)
+      return value === undefined ? null : (Array.isArray(value) ? value.join(', ') : value).slice(0, MAX_FIELD)
     }
     const location = response.headers.location
     hop.status = response.statusCode

@@ -2,7 +2,7 @@ import type { Readable } from 'node:stream'
 import { createBrotliDecompress, createGunzip, createInflate, createInflateRaw } from 'node:zlib'
 
 /** At most so much of a body is read, after decompression. */
-const MOST_OCTETS = 512 * 1024
+const MAX_OCTETS = 512 * 1024
 
 export interface ReadBody {
   octets: Buffer
@@ -27,7 +27,7 @@ export async function readBody(
   body: Readable,
   encoding: string,
   signal: AbortSignal,
-  most = MOST_OCTETS,
+  most = MAX_OCTETS,
 ): Promise<ReadBody> {
   const codings = encoding
     .toLowerCase()

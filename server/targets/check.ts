@@ -2,7 +2,7 @@ import { randomInt } from 'node:crypto'
 import { CookieJar } from 'tough-cookie'
 import {
   locationUrl,
-  MOST_REDIRECTS,
+  MAX_REDIRECTS,
   readPage,
   type Evidence,
   type Hop,
@@ -34,7 +34,7 @@ export interface Checked {
 }
 
 /** Nobody waits so long for a page, however many redirects it takes. */
-const MOST_MS = 60_000
+const MAX_MS = 60_000
 const DAY_MS = 86_400_000
 /** A made-up neighbour is asked again after this, however little changes. */
 const SIBLING_MS = 7 * DAY_MS
@@ -91,14 +91,14 @@ async function walk(asker: Asker, from: string, { head, language }: CheckOptions
   const jar = new CookieJar(undefined, { looseMode: true })
   const walked: Walked = { hops: [], page: null, links: [], endless: null, waitMs: undefined }
   const seen = new Set<string>()
-  const until = performance.now() + MOST_MS
+  const until = performance.now() + MAX_MS
   let url = new URL(from).href
   let via: HopVia = 'request'
   for (;;) {
     const cookies = cookiesFor(jar, url)
     const key = `${url.split('#')[0]} ${cookies}`
     if (seen.has(key)) return { ...walked, endless: 'came-back' }
-    if (walked.hops.length > MOST_REDIRECTS) return { ...walked, endless: 'too-many' }
+    if (walked.hops.length > MAX_REDIRECTS) return { ...walked, endless: 'too-many' }
     seen.add(key)
     const asked = await askHop(asker, { url, method: head ? 'HEAD' : 'GET', via, cookies, language })
     walked.hops.push(asked.hop)
@@ -108,7 +108,7 @@ async function walk(asker: Asker, from: string, { head, language }: CheckOptions
     const next = nextOf(asked, walked)
     if (!next) return walked
     if (performance.now() > until) {
-      asked.hop.fault = { kind: 'timeout', text: `the way goes on after ${MOST_MS / 1000} s` }
+      asked.hop.fault = { kind: 'timeout', text: `the way goes on after ${MAX_MS / 1000} s` }
       return walked
     }
     ;({ url, via } = next)

@@ -9,16 +9,16 @@ export type LookedUp =
   { ok: true; addresses: string[] } | { ok: false; reason: 'no-name' | 'no-address' | 'names-silent'; text: string }
 
 /** Answers are kept as long as their TTL, within these bounds. */
-const LEAST_MS = 5_000
-const MOST_MS = 300_000
-const MOST_NAMES = 20_000
+const MIN_MS = 5_000
+const MAX_MS = 300_000
+const MAX_NAMES = 20_000
 
 /**
  * Makes what looks hosts up: A and AAAA at the installation’s resolvers, one after the other until one answers, kept
  * for the answer’s TTL. Address literals are themselves.
  */
 export function makeLookUp(names: NamesContext): (host: string) => Promise<LookedUp> {
-  const kept = new LRUCache<string, Promise<LookedUp>>({ max: MOST_NAMES, ttl: MOST_MS })
+  const kept = new LRUCache<string, Promise<LookedUp>>({ max: MAX_NAMES, ttl: MAX_MS })
   return (host) => {
     const literal = host.startsWith('[') ? host.slice(1, -1) : host
     if (isIP(literal) !== 0) return Promise.resolve({ ok: true, addresses: [literal] })
@@ -28,7 +28,7 @@ export function makeLookUp(names: NamesContext): (host: string) => Promise<Looke
       kept.set(host, asked, { ttl: ttlMs })
       return answer
     })
-    kept.set(host, asked, { ttl: MOST_MS })
+    kept.set(host, asked, { ttl: MAX_MS })
     return asked
   }
 }
@@ -44,15 +44,15 @@ async function lookUp(names: NamesContext, host: string): Promise<{ answer: Look
   try {
     name = nameOfHost(host.replace(/\.$/, ''))
   } catch {
-    return { answer: { ok: false, reason: 'no-name', text: `${host} is no name` }, ttlMs: MOST_MS }
+    return { answer: { ok: false, reason: 'no-name', text: `${host} is no name` }, ttlMs: MAX_MS }
   }
   const [four, six] = await Promise.all([askFor(names, name, 'A'), askFor(names, name, 'AAAA')])
   const addresses = [...four.addresses, ...six.addresses]
-  const ttlMs = Math.min(MOST_MS, Math.max(LEAST_MS, Math.min(four.ttl, six.ttl) * 1000))
+  const ttlMs = Math.min(MAX_MS, Math.max(MIN_MS, Math.min(four.ttl, six.ttl) * 1000))
   if (addresses.length > 0) return { answer: { ok: true, addresses }, ttlMs }
   const fail = (reason: 'no-name' | 'no-address' | 'names-silent', text: string) => ({
     answer: { ok: false as const, reason, text },
-    ttlMs: LEAST_MS,
+    ttlMs: MIN_MS,
   })
   if (four.status === 'no-name') return fail('no-name', 'resolvers say that this name does not exist (NXDOMAIN)')
   if (four.status === 'failed' || six.status === 'failed')

@@ -8,9 +8,9 @@ import { WORK, type Input, type Output, type WorkName } from './work'
 
 /** So many run at once; more wait, but not without end. */
 const THREADS = Math.max(1, Math.min(2, availableParallelism()))
-const MOST_WAITING = 40
+const MAX_WAITING = 40
 /** What one thread may hold, in megabytes: the largest zone needs a quarter of it. */
-const MOST_MEGABYTES = 512
+const MAX_MEGABYTES = 512
 /** A thread nobody needs is ended. */
 const IDLE_MS = 60_000
 const DEADLINE_MS = 10_000
@@ -37,7 +37,7 @@ export async function inThread<Name extends WorkName>(
   input: Input<Name>,
   options: ThreadOptions,
 ): Promise<Output<Name>> {
-  if (turns.pendingCount >= MOST_WAITING)
+  if (turns.pendingCount >= MAX_WAITING)
     throw new Problem(503, 'Busy', 'Too many long computations wait already; try again in a minute.')
   return turns(() => run(name, input, options))
 }
@@ -59,7 +59,7 @@ function run<Name extends WorkName>(
   input: Input<Name>,
   { what, instead, deadlineMs = DEADLINE_MS, handOver = [] }: ThreadOptions,
 ): Promise<Output<Name>> {
-  const thread = idle.pop() ?? startThread('thread', { resourceLimits: { maxOldGenerationSizeMb: MOST_MEGABYTES } })
+  const thread = idle.pop() ?? startThread('thread', { resourceLimits: { maxOldGenerationSizeMb: MAX_MEGABYTES } })
   thread.ref()
   return new Promise((resolve, reject) => {
     const overdue = setTimeout(

@@ -11,8 +11,8 @@ export interface KeptMail {
   parsed: ParsedMail
 }
 
-const MOST_KEPT = 500
-const MOST_OCTETS = 2_000_000
+const MAX_KEPT = 500
+const MAX_OCTETS = 2_000_000
 
 /** How the mailbox answers a mail, where not by taking it. */
 export type Mood = 'takes' | 'away-for-now' | 'refuses'
@@ -27,7 +27,7 @@ export class Mailbox {
     disabledCommands: ['STARTTLS', 'AUTH'],
     disableReverseLookup: true,
     logger: false,
-    size: MOST_OCTETS,
+    size: MAX_OCTETS,
     onData: (stream, session, done) => {
       const pieces: Buffer[] = []
       stream.on('data', (piece: Buffer) => pieces.push(piece))
@@ -44,7 +44,7 @@ export class Mailbox {
   private async keep(to: string[], raw: Buffer): Promise<void> {
     const parsed = await simpleParser(raw)
     this.mails.unshift({ number: ++this.count, at: new Date(), to, raw, parsed })
-    this.mails.length = Math.min(this.mails.length, MOST_KEPT)
+    this.mails.length = Math.min(this.mails.length, MAX_KEPT)
   }
 
   async listen(ports: { smtp: number; web: number }): Promise<void> {

@@ -42,7 +42,7 @@ export interface ResolverOptions {
 }
 
 const PATIENCE_MS = 1000
-const MOST_ALIASES = 8
+const MAX_ALIASES = 8
 
 /**
  * A stand-in recursive resolver: asks the name servers with real messages, keeps positive answers for their TTL and
@@ -101,7 +101,7 @@ export class Resolver {
   async resolve(name: DnsName, type: string): Promise<Partial<DnsMessage>> {
     const answer: DnsRecord[] = []
     let asked = name
-    for (let hops = 0; hops <= MOST_ALIASES; hops++) {
+    for (let hops = 0; hops <= MAX_ALIASES; hops++) {
       const kept = await this.one(asked, type)
       if (!kept) return { rcode: 'SERVFAIL' }
       const left = Math.max(0, kept.ttl - Math.floor(this.options.clock() - kept.since))

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { LEAST_CHARACTERS } from '~~/core/people/limits'
+import { MIN_CHARACTERS } from '~~/core/people/limits'
 import type { Strength } from '~~/core/people/password-strength'
 
 /** A field for a password that is chosen, with how soon it would be guessed; `about`: what others know of its owner. */
@@ -17,7 +17,7 @@ watch(password, async (typed) => {
 const hint = computed(() =>
   strength.value
     ? strength.value.refusal || `This is ${WORDS[strength.value.score]}.`
-    : `At least ${LEAST_CHARACTERS} characters, and hard to guess.`,
+    : `At least ${MIN_CHARACTERS} characters, and hard to guess.`,
 )
 </script>
 

@@ -14,7 +14,7 @@ interface ReplaceStep {
   pattern: boolean
 }
 
-const MOST_PATTERN = 500
+const MAX_PATTERN = 500
 /** A capture by number or name, or a dollar itself. */
 const CAPTURE = /\$(?:(\d+)|\{([^}]*)\}|\$)/g
 
@@ -73,7 +73,7 @@ export const replaceStep: StepKind<ReplaceStep> = {
       find: z
         .string('Give what to look for.')
         .min(1, 'Give what to look for.')
-        .max(MOST_PATTERN, `At most ${MOST_PATTERN} characters.`),
+        .max(MAX_PATTERN, `At most ${MAX_PATTERN} characters.`),
       with: z.string('Give what to put in its place; it may be empty.').max(2000, 'At most 2,000 characters.'),
       pattern: z.boolean('Say yes or no.').default(false),
     })

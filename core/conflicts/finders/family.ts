@@ -3,7 +3,7 @@ import type { Finder } from '../finder'
 import { rivalRule } from '../serving-rule'
 import type { SurveyState } from '../state'
 
-const MOST_LISTED = 200
+const MAX_LISTED = 200
 
 /** Links of a rule's family that answer otherwise than the rule would, as one conflict of the rule. */
 export function family(state: SurveyState): Finder<number> {
@@ -66,7 +66,7 @@ export function family(state: SurveyState): Finder<number> {
         kind: 'hidden',
         key: `hidden family ${ruleId}`,
         domainId: rule.domainId,
-        links: differing.slice(0, MOST_LISTED),
+        links: differing.slice(0, MAX_LISTED),
         rules: [ruleId],
         witness: state.links.get(differing[0]!)!.canonical!,
         count: differing.length,

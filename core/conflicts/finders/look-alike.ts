@@ -4,7 +4,7 @@ import { differ, lookKey, type SurveyState } from '../state'
 import { pairOf } from './pair'
 
 /** Pairs of a group that are told; larger groups are a matter of the slug rules, not of single pairs. */
-const MOST_OF_GROUP = 12
+const MAX_OF_GROUP = 12
 
 /** Links of different destinations that look alike. */
 export const lookAlike = (state: SurveyState): Finder<string> => ({
@@ -16,7 +16,7 @@ export const lookAlike = (state: SurveyState): Finder<string> => ({
       .map((id) => state.links.get(id))
       .filter((link): link is SurveyLink & { canonical: string } => state.counts(link))
       .sort((a, b) => b.visits28 - a.visits28 || a.id - b.id)
-      .slice(0, MOST_OF_GROUP)
+      .slice(0, MAX_OF_GROUP)
     for (const [at, one] of links.entries())
       for (const other of links.slice(at + 1)) if (differ(one, other)) yield pairOf('look-alike', one, other)
   },

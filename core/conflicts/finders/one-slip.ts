@@ -6,7 +6,7 @@ import { looksAlike } from './look-alike'
 import { pairOf } from './pair'
 
 /** Pairs a sweep keeps of one domain; more are a matter of the slug rules. */
-const MOST_PAIRS = 20_000
+const MAX_PAIRS = 20_000
 
 /** Live links of different destinations one slip apart; a pair belongs to the link of the lower number. */
 export const oneSlip = (state: SurveyState): Finder<number> => ({
@@ -42,7 +42,7 @@ export const oneSlip = (state: SurveyState): Finder<number> => ({
         const [a, b] = found ? [links[found[0]]!, links[found[1]]!] : []
         if (!a || !b || !isSlip(state, a, b)) yield undefined
         else yield [Math.min(a.id, b.id), pairOf('one-slip', a, b)]
-        if (a && ++kept === MOST_PAIRS) break
+        if (a && ++kept === MAX_PAIRS) break
       }
     }
   },

@@ -6,7 +6,7 @@ import type { Conflict } from '../model'
 import type { SurveyState } from '../state'
 
 /** So many addresses of a rule that only links would leave unserved are looked at. */
-const MOST_WORDS = 200
+const MAX_WORDS = 200
 
 /** Hidden and overlapping rules of a domain, each with a witness computed from the patterns. */
 export const rules = (state: SurveyState): Finder<number> => ({
@@ -90,9 +90,9 @@ function isHidden(
   try {
     // Without rules before it and with endless addresses, no number of links can hide it.
     if (earlier.length === 0 && isEndless(family.dfas[index]!)) return undefined
-    const rest = witnesses(family, [index], earlier, MOST_WORDS + 1)
+    const rest = witnesses(family, [index], earlier, MAX_WORDS + 1)
     if (rest.length === 0) return witnesses(family, [index], [])[0]
-    if (rest.length > MOST_WORDS) return undefined
+    if (rest.length > MAX_WORDS) return undefined
     for (const word of rest) state.decisive.add(state.address(domainId, word))
     return rest.every((word) => links.has(word)) ? rest[0] : undefined
   } catch (error) {

@@ -1,7 +1,7 @@
 import type { Finder } from '../finder'
 import type { SurveyState } from '../state'
 
-const MOST_TWINS = 50
+const MAX_TWINS = 50
 
 /** Several links of their own that lead to one place. */
 export const twins = (state: SurveyState): Finder<string> => ({
@@ -19,7 +19,7 @@ export const twins = (state: SurveyState): Finder<string> => ({
       kind: 'twins',
       key: `twins ${place}`,
       domainId: first.domainId,
-      links: links.slice(0, MOST_TWINS).map(({ id }) => id),
+      links: links.slice(0, MAX_TWINS).map(({ id }) => id),
       rules: [],
       end: place,
       count: links.length,

@@ -84,8 +84,8 @@ export interface ServersInput {
 }
 
 /** A secondary that asks its primary again only now and then gets so long before it is called behind; milliseconds. */
-const MOST_GRACE_MS = 300_000
-const LEAST_GRACE_MS = 15_000
+const MAX_GRACE_MS = 300_000
+const MIN_GRACE_MS = 15_000
 
 const soaOf = (seen: Observation) =>
   readSoa({ name: seen.name, type: 'SOA', ttl: seen.ttl ?? 0, data: seen.data[0] ?? '' })
@@ -198,7 +198,7 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
     if (newest === undefined || compareSerials(own.serial, newest) !== -1) return []
     const newer = serials.filter((run) => compareSerials(own.serial, run.serial) === -1)
     const since = Math.max(seen.firstAt, Math.min(...newer.map((run) => run.firstAt), seen.at))
-    const grace = Math.min(MOST_GRACE_MS, Math.max(LEAST_GRACE_MS, own.refresh * 1000))
+    const grace = Math.min(MAX_GRACE_MS, Math.max(MIN_GRACE_MS, own.refresh * 1000))
     if (now - since < grace) return []
     const count = (newest - own.serial + 2 ** 32) % 2 ** 32
     return [

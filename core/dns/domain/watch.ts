@@ -13,7 +13,7 @@ export interface NextLookInput {
 }
 
 /** At most this often is a domain asked. */
-const LEAST_MS = 2000
+const MIN_MS = 2000
 /** So long after an answer must have lapsed is it asked for again. */
 const AFTER_MS = 500
 
@@ -25,6 +25,6 @@ export function nextLook({ now, interval, lapses }: NextLookInput): NextLook {
   )
   const regular = now + interval
   return soonest < regular
-    ? { at: Math.max(soonest, now + LEAST_MS), why: 'an old answer must have lapsed then' }
-    : { at: Math.max(regular, now + LEAST_MS), why: 'the regular look' }
+    ? { at: Math.max(soonest, now + MIN_MS), why: 'an old answer must have lapsed then' }
+    : { at: Math.max(regular, now + MIN_MS), why: 'the regular look' }
 }

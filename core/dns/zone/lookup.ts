@@ -17,7 +17,7 @@ export interface LookupAnswer {
 }
 
 /** A chain of aliases longer than this is given up (common practice). */
-const MOST_ALIASES = 16
+const MAX_ALIASES = 16
 
 /**
  * Answers a question from one zone by the algorithm of RFC 1034 §4.3.2, with wildcards as RFC 4592 clarifies them,
@@ -39,7 +39,7 @@ export function lookup(zone: Zone, name: DnsName, type: string): LookupAnswer {
   }
   const seen = new Set<DnsName>()
   for (let asked: DnsName | undefined = name; asked !== undefined;) {
-    if (seen.has(asked) || seen.size > MOST_ALIASES) {
+    if (seen.has(asked) || seen.size > MAX_ALIASES) {
       view.steps.push(`${hostOfName(asked)} was passed already: the aliases go round in a circle.`)
       return view
     }

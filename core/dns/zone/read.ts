@@ -2,7 +2,7 @@ import { readData } from '../data'
 import { isAtOrBelow, readName, type DnsName } from '../name'
 import type { DnsRecord } from '../record'
 import { DataFault, type Token } from '../token'
-import { MOST_TTL, readTtl } from '../ttl'
+import { MAX_TTL, readTtl } from '../ttl'
 import { readType } from '../types'
 import { scan, type Scanned } from './scan'
 import { atOnce } from './steps'
@@ -44,7 +44,7 @@ export interface ZoneFile {
 }
 
 /** After this many faults reading stops: the file is of another kind, or was damaged on its way. */
-export const MOST_FAULTS = 50
+export const MAX_FAULTS = 50
 /** Entries read between two places where others may have their turn. */
 const STEP = 200
 
@@ -59,7 +59,7 @@ interface State {
 /**
  * Reads a master file (RFC 1035 §5, $TTL of RFC 2308 §4) given as one character an octet. `origin` is the zone's name,
  * where the file does not begin with $ORIGIN. Never throws: what cannot be read is told by line, and reading stops
- * after `MOST_FAULTS` of them.
+ * after `MAX_FAULTS` of them.
  */
 export const readZone = (text: string, origin: DnsName): ZoneFile => atOnce(readZoneInSteps(text, origin))
 
@@ -69,7 +69,7 @@ export function* readZoneInSteps(text: string, origin: DnsName): Generator<undef
   const state: State = { origin, owner: undefined, defaultTtl: undefined, lastTtl: undefined }
   const fault = (line: number, words: string) => file.faults.push({ line, sentence: `Line ${line}: ${words}.` })
   for (const scanned of scan(text)) {
-    if (file.faults.length === MOST_FAULTS) return file
+    if (file.faults.length === MAX_FAULTS) return file
     const entry: FileEntry = { start: scanned.start, end: scanned.end, line: scanned.line }
     file.entries.push(entry)
     if (file.entries.length % STEP === 0) yield
@@ -98,7 +98,7 @@ function readDirective({ tokens, line }: Scanned, state: State, file: ZoneFile):
     state.origin = wholeName(value.text, state.origin)
   } else if (word === '$TTL') {
     const ttl = value && readTtl(value.text)
-    if (ttl === undefined || ttl > MOST_TTL)
+    if (ttl === undefined || ttl > MAX_TTL)
       throw new DataFault('$TTL needs a number of seconds from 0 to 2,147,483,647, or a time like 1d')
     state.defaultTtl = ttl
   } else {
@@ -146,7 +146,7 @@ function readRecord(scanned: Scanned, state: State, entry: FileEntry, file: Zone
       if (typed === undefined) throw new DataFault(`“${token.text.slice(0, 40)}” is no record type`)
     }
   }
-  if (ttl !== undefined && ttl > MOST_TTL) throw new DataFault(`the TTL ${ttl} is over 2,147,483,647 seconds`)
+  if (ttl !== undefined && ttl > MAX_TTL) throw new DataFault(`the TTL ${ttl} is over 2,147,483,647 seconds`)
   const data = readData(typed, tokens, state.origin)
   entry.inheritedTtl = ttl === undefined && state.defaultTtl === undefined
   // Without $TTL and without a TTL before it, the SOA's MINIMUM stands in (RFC 1035 §3.3.13, as it was before RFC

@@ -2,7 +2,7 @@ import Papa from 'papaparse'
 import { readFileAddress } from '../address'
 import type { ColumnField, Columns, Format, LinkDetails, Place, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
-import { MOST_LINE, MOST_LINES, ReadingMaker } from '../reading'
+import { MAX_LINE, MAX_LINES, ReadingMaker } from '../reading'
 import { readStatus } from '../status'
 import { matchColumns } from './columns'
 import { unguarded } from './guard'
@@ -59,12 +59,12 @@ function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: strin
       line += 1 + data.reduce((sum, cell) => sum + (cell.match(/\n/g)?.length ?? 0), 0)
       const place: Place = { file: name, line: began, column: 1 }
       if (data.length === 1 && data[0]!.trim() === '') return
-      if (data.some((cell) => cell.length > MOST_LINE))
+      if (data.some((cell) => cell.length > MAX_LINE))
         made.refuse(
           place,
           'long-line',
           data[0]!,
-          `A cell is longer than ${MOST_LINE.toLocaleString('en')} characters; a quote may not be closed.`,
+          `A cell is longer than ${MAX_LINE.toLocaleString('en')} characters; a quote may not be closed.`,
           'Close the quote that begins it.',
         )
       else if (errors.some(({ type }) => type === 'Quotes'))
@@ -76,12 +76,12 @@ function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: strin
           'Double a quote that belongs to the text (RFC 4180).',
         )
       else rows.push({ line: began, cells: data })
-      if (rows.length > MOST_LINES) {
+      if (rows.length > MAX_LINES) {
         made.refuse(
           place,
           'too-many',
           '',
-          `Only the first ${MOST_LINES.toLocaleString('en')} rows are read.`,
+          `Only the first ${MAX_LINES.toLocaleString('en')} rows are read.`,
           'Bring the rest in as a second file.',
         )
         parser.abort()

@@ -17,7 +17,7 @@ export interface PageFacts {
   base: string | undefined
 }
 
-const MOST_ANCHORS = 100_000
+const MAX_ANCHORS = 100_000
 
 /** Reads of a page what leads elsewhere. */
 export function readPageFacts(text: string): PageFacts {
@@ -54,7 +54,7 @@ export function readPageFacts(text: string): PageFacts {
       } else if (name === 'dl') {
         folders.push(pending ?? '')
         pending = undefined
-      } else if (name === 'a' && attributes.href && facts.anchors.length < MOST_ANCHORS)
+      } else if (name === 'a' && attributes.href && facts.anchors.length < MAX_ANCHORS)
         anchor = { href: attributes.href.trim(), text: '', line, folders: folders.filter(Boolean) }
     },
     ontext(piece) {

@@ -2,11 +2,11 @@ import { parseTree, type ParseError } from 'jsonc-parser'
 import type { z } from 'zod'
 import type { Format, Place, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
-import { linesOf, MOST_LINE, ReadingMaker } from '../reading'
+import { linesOf, MAX_LINE, ReadingMaker } from '../reading'
 import { jsonLink, jsonRule } from './schema'
 
 /** Values nested deeper than this are none of ours. */
-const MOST_DEPTH = 12
+const MAX_DEPTH = 12
 
 /** How deep brackets stand in each other in a JSON text, outside of strings. */
 export function depthOf(text: string): number {
@@ -34,11 +34,11 @@ function parse(
   file: string,
   text: string,
 ): { ok: true; value: unknown } | { ok: false; place: Place; sentence: string } {
-  if (depthOf(text) > MOST_DEPTH)
+  if (depthOf(text) > MAX_DEPTH)
     return {
       ok: false,
       place: { file, line: 1, column: 1 },
-      sentence: `It is nested deeper than ${MOST_DEPTH} brackets, which no file of ours is.`,
+      sentence: `It is nested deeper than ${MAX_DEPTH} brackets, which no file of ours is.`,
     }
   try {
     return { ok: true, value: JSON.parse(text) }
@@ -67,8 +67,8 @@ function readLines(made: ReadingMaker, file: string, text: string): void {
     made.reading.lines++
     if (line.trim() === '') continue
     const place: Place = { file, line: number, column: 1 }
-    if (line.length > MOST_LINE) {
-      made.refuse(place, 'long-line', line, `The line is longer than ${MOST_LINE.toLocaleString('en')} characters.`)
+    if (line.length > MAX_LINE) {
+      made.refuse(place, 'long-line', line, `The line is longer than ${MAX_LINE.toLocaleString('en')} characters.`)
       continue
     }
     const parsed = parse(file, line)

@@ -16,7 +16,7 @@ export interface Fault extends Place {
 }
 
 /** How deep blocks may stand in each other. */
-const MOST_DEPTH = 20
+const MAX_DEPTH = 20
 
 /**
  * Parses a configuration: words parted by blanks, `;` ends a directive, braces hold a block, `#` begins a comment,
@@ -63,8 +63,8 @@ export function parseNginx({ name: file, text }: SourceFile): { statements: Stat
     } else if (character === '{') {
       const opened = finish(at, [])
       if (!opened) faults.push({ file, line, column: at - lineBegan + 1, sentence: 'A “{” opens nothing.' })
-      else if (open.length >= MOST_DEPTH) {
-        faults.push({ file, line, column: at - lineBegan + 1, sentence: `Blocks stand more than ${MOST_DEPTH} deep.` })
+      else if (open.length >= MAX_DEPTH) {
+        faults.push({ file, line, column: at - lineBegan + 1, sentence: `Blocks stand more than ${MAX_DEPTH} deep.` })
         return { statements: top, faults }
       } else open.push(opened)
       at++

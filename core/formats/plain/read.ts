@@ -1,7 +1,7 @@
 import { readFileAddress } from '../address'
 import type { Format, Place, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
-import { linesOf, MOST_LINE, ReadingMaker } from '../reading'
+import { linesOf, MAX_LINE, ReadingMaker } from '../reading'
 import { readStatus } from '../status'
 
 const ARROW = /\s+(?:→|->|=>)\s+/
@@ -17,8 +17,8 @@ function read(files: readonly SourceFile[], _options: ReadOptions): Reading {
       made.reading.lines++
       if (/^\s*(?:#|$)/.test(line)) continue
       const place: Place = { file: name, line: number, column: line.search(/\S/) + 1 }
-      if (line.length > MOST_LINE) {
-        made.refuse(place, 'long-line', line, `The line is longer than ${MOST_LINE.toLocaleString('en')} characters.`)
+      if (line.length > MAX_LINE) {
+        made.refuse(place, 'long-line', line, `The line is longer than ${MAX_LINE.toLocaleString('en')} characters.`)
         continue
       }
       readLine(made, place, line)

@@ -3,7 +3,7 @@ import { markup } from '../../pages'
 import { CannotList, standingOf, type Outgoing, type Written } from './outgoing'
 
 /** So many addresses a file may hold (sitemaps.org protocol, “Using Sitemap index files”). */
-const MOST = 50_000
+const MAX_ADDRESSES = 50_000
 
 /** The short addresses that lead somewhere, as a sitemap (sitemaps.org protocol): to have them asked by others. */
 export function writeSitemap(outgoing: Outgoing): Written {
@@ -19,13 +19,13 @@ export function writeSitemap(outgoing: Outgoing): Written {
     else addresses.push(`https://${domain.host}/${toWire(link.slug)}`)
   }
   if (links.some(({ unlisted }) => unlisted)) cannot.add('unlisted', 'Links strangers are never told of are left out.')
-  const count = Math.max(1, Math.ceil(addresses.length / MOST))
+  const count = Math.max(1, Math.ceil(addresses.length / MAX_ADDRESSES))
   const files = Array.from({ length: count }, (_, part) => ({
     name: count === 1 ? 'sitemap.xml' : `sitemap-${part + 1}.xml`,
     text:
       '<?xml version="1.0" encoding="UTF-8"?>\n<urlset xmlns="http://www.sitemaps.org/schemas/sitemap/0.9">\n' +
       addresses
-        .slice(part * MOST, (part + 1) * MOST)
+        .slice(part * MAX_ADDRESSES, (part + 1) * MAX_ADDRESSES)
         .map((address) => markup`<url><loc>${address}</loc></url>\n`.text)
         .join('') +
       '</urlset>\n',

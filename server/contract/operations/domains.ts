@@ -1,4 +1,4 @@
-import { MOST_LOG_OCTETS } from '../../usecases/domains/old-paths'
+import { MAX_LOG_OCTETS } from '../../usecases/domains/old-paths'
 import * as schema from '../../../core/schemas'
 import { operation } from '../operation'
 import { list } from './shapes'
@@ -141,7 +141,7 @@ export const domains = {
     summary: 'The paths of an old website’s access log, as links to be.',
     role: 'editor',
     query: schema.oldPathsQuery,
-    text: { types: ['text/plain'], most: MOST_LOG_OCTETS },
+    text: { types: ['text/plain'], most: MAX_LOG_OCTETS },
     answer: schema.oldPaths,
     status: 200,
   }),

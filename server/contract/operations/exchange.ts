@@ -34,7 +34,7 @@ export const exchange = {
       'Bring in a file, or a ZIP of several: it is read and compared with the register, and nothing is changed yet.',
     role: 'editor',
     query: schema.intakeQuery,
-    text: { types: FILE_TYPES, most: schema.MOST_FILE },
+    text: { types: FILE_TYPES, most: schema.MAX_FILE },
     answer: schema.intake,
     once: true,
     status: 202,
@@ -118,7 +118,7 @@ export const exchange = {
       'Put an old server’s access log (Common or Combined Log Format) to the table as a file that was brought in ' +
       'would make it.',
     role: 'editor',
-    text: { types: ['text/plain', 'application/octet-stream'], most: schema.MOST_FILE },
+    text: { types: ['text/plain', 'application/octet-stream'], most: schema.MAX_FILE },
     answer: schema.logReplay,
     status: 200,
   }),

@@ -1,4 +1,4 @@
-import { MOST_ZONE_OCTETS } from '../../usecases/domains/bring-zone'
+import { MAX_ZONE_OCTETS } from '../../usecases/domains/bring-zone'
 import * as schema from '../../../core/schemas'
 import { operation } from '../operation'
 
@@ -9,7 +9,7 @@ export const zones = {
     path: '/domains/{id}/zone',
     summary: 'Bring the zone as a master file.',
     role: 'administrator',
-    text: { types: ['text/dns', 'text/plain'], most: MOST_ZONE_OCTETS },
+    text: { types: ['text/dns', 'text/plain'], most: MAX_ZONE_OCTETS },
     answer: schema.zoneView,
     status: 200,
   }),

@@ -4,7 +4,7 @@ import { keepCases } from '../keeper'
 import { conflictKey, toFinding } from './findings'
 
 /** Cases kept of one kind and domain; more are a matter of the slug rules, and the scan tells how many there are. */
-const MOST_CASES = 300
+const MAX_CASES = 300
 const CHUNK = 400
 
 /** The conflicts that become cases: of each kind and domain those that affect most visits. */
@@ -18,9 +18,9 @@ function toKeep(survey: Survey): Conflict[] {
     else groups.set(name, [one])
   }
   return [...groups.values()].flatMap((group) =>
-    (group.length <= MOST_CASES
+    (group.length <= MAX_CASES
       ? group
-      : group.sort((a, b) => b.impact - a.impact || (a.conflict.key < b.conflict.key ? -1 : 1)).slice(0, MOST_CASES)
+      : group.sort((a, b) => b.impact - a.impact || (a.conflict.key < b.conflict.key ? -1 : 1)).slice(0, MAX_CASES)
     ).map(({ conflict }) => conflict),
   )
 }

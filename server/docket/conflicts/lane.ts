@@ -2,13 +2,13 @@ import { showHost } from '../../../core/address'
 import type { Lane } from '../lane'
 import { conflictRemedies } from './remedies'
 
-const MOST_NAMED = 4
+const MAX_NAMED = 4
 
 export const conflictsLane: Lane = {
   name: (row) => row.subject,
   affected: (visits) => `${visits} a day are affected`,
   async subjects(db, row, host) {
-    const ids = row.conflict?.links.slice(0, MOST_NAMED) ?? []
+    const ids = row.conflict?.links.slice(0, MAX_NAMED) ?? []
     const [links, domains] = await Promise.all([
       db.Link.findAll({ attributes: ['id', 'slug', 'domainId'], where: { id: ids } }),
       db.Domain.findAll({ attributes: ['id', 'host'] }),

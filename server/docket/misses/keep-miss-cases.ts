@@ -8,7 +8,7 @@ import { keepCases, type Finding } from '../keeper'
 import { familyKey, missKey } from './keys'
 
 /** Visitors in 28 days from which a miss becomes a case: fewer where it is clear what was meant. */
-const LEAST_VISITORS = { likely: 2, unclear: 3, gone: 5, family: 6 }
+const MIN_VISITORS = { likely: 2, unclear: 3, gone: 5, family: 6 }
 const LIKELY = 0.5
 /** Cases kept at most; more are seen in the view of all misses. */
 const MAX_CASES = 300
@@ -42,7 +42,7 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
     const byPath = new Map(own.map((miss) => [miss.path, miss]))
     for (const family of familiesAmong(own)) {
       // Where nothing tells where a rule would lead, each stands for itself.
-      if (family.destination === null || family.visitors < LEAST_VISITORS.family) continue
+      if (family.destination === null || family.visitors < MIN_VISITORS.family) continue
       const members = family.members.map(({ path }) => byPath.get(path)!)
       for (const { id } of members) inFamilies.add(id)
       findings.push(familyFinding(family, members, hosts.get(domainId) ?? '', domainId, now))
@@ -51,7 +51,7 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
   for (const miss of misses) {
     const likely = Number(miss.likely) >= LIKELY
     // What ended is asked for a while yet; what stays asked for is worth a thought.
-    const least = LEAST_VISITORS[miss.linkId !== null ? 'gone' : likely ? 'likely' : 'unclear']
+    const least = MIN_VISITORS[miss.linkId !== null ? 'gone' : likely ? 'likely' : 'unclear']
     if (inFamilies.has(miss.id) || miss.visitors28 < least) continue
     findings.push(missFinding(miss, hosts.get(miss.domainId) ?? '', now))
   }

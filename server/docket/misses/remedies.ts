@@ -23,7 +23,7 @@ const SWITCH_WORDS: Record<Mend, string> = {
   'look-alikes': 'look-alike characters',
 }
 /** Links less likely than this are not offered to lead to. */
-const LEAST_OFFERED = 0.05
+const MIN_OFFERED = 0.05
 
 /** The remedies of a miss's or a family's case, worked out and tried on the register as it stands; the best first. */
 export async function missRemedies(db: Database, row: DocketCaseModel): Promise<ComposedRemedy[]> {
@@ -62,7 +62,7 @@ const deciding =
 function aliases(context: Context, miss: MissModel): ComposedRemedy[] {
   const here = `${showHost(context.domain.host)}/${miss.path}`
   return (miss.ranking?.candidates ?? [])
-    .filter(({ live, probability }, rank) => live && (rank === 0 || probability >= LEAST_OFFERED))
+    .filter(({ live, probability }, rank) => live && (rank === 0 || probability >= MIN_OFFERED))
     .slice(0, 3)
     .map((candidate) => ({
       view: remedyView({

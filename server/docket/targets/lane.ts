@@ -2,7 +2,7 @@ import { showHost } from '../../../core/address'
 import type { Lane } from '../lane'
 import { targetRemedies } from './remedies'
 
-const MOST_NAMED = 4
+const MAX_NAMED = 4
 
 export const targetsLane: Lane = {
   name: (row) => row.subject,
@@ -14,7 +14,7 @@ export const targetsLane: Lane = {
       attributes: ['id', 'slug', 'domainId'],
       where: { destinationHash: target.hash, forwardsTo: null },
       order: [['visits28', 'DESC']],
-      limit: MOST_NAMED,
+      limit: MAX_NAMED,
     })
     const domains = await db.Domain.findAll({ attributes: ['id', 'host'] })
     const hosts = new Map(domains.map((domain) => [domain.id, showHost(domain.host)]))

@@ -210,10 +210,10 @@ function decide(context: Context, action: keyof typeof DECISIONS): ComposedRemed
   }
 }
 
-const MOST_IN_VAIN = 3
+const MAX_IN_VAIN = 3
 
 /** Places that were tried and do not answer: nobody need try them again. */
 const inVain = ({ target }: Context): ComposedRemedy[] =>
-  (target.remedies?.failed ?? []).slice(0, MOST_IN_VAIN).map(({ destination, why }, index) => ({
+  (target.remedies?.failed ?? []).slice(0, MAX_IN_VAIN).map(({ destination, why }, index) => ({
     view: remedyView({ id: `in-vain-${index}`, title: 'Tried in vain', sentence: why, destination }),
   }))

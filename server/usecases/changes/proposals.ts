@@ -91,11 +91,11 @@ export async function findProposal(db: Database, id: number): Promise<ProposalMo
 export const readProposal = async (db: Database, id: number): Promise<Proposal> =>
   toProposalView(db, await findProposal(db, id))
 
-const MOST_LISTED = 100
+const MAX_LISTED = 100
 
 /** The proposals of late, the newest first: those that wait, are held or can be made, then those that were. */
 export async function listProposals(db: Database): Promise<{ items: Proposal[] }> {
-  const rows = await db.Proposal.findAll({ order: [['id', 'DESC']], limit: MOST_LISTED })
+  const rows = await db.Proposal.findAll({ order: [['id', 'DESC']], limit: MAX_LISTED })
   return { items: rows.map(toListedProposal) }
 }
 

@@ -1,7 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import { readHost, readSlug, readTypedAddress } from '../../../core/address'
 import { hostIn } from '../../../core/table'
-import { MOST_CHANGED, type ChangeSelection } from '../../../core/schemas'
+import { MAX_CHANGED, type ChangeSelection } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { linkWhere } from '../links/list-links'
 import { fieldProblem } from '../problem'
@@ -28,12 +28,12 @@ export async function selectLinks(db: Database, selection: ChangeSelection): Pro
 async function known(db: Database, sql: string, replacements: Record<string, unknown>): Promise<number[]> {
   const rows = await db.sequelize.query<{ id: number }>(
     `SELECT l.id FROM link l WHERE l.forwards_to IS NULL AND ${sql} ORDER BY l.visits_28 DESC, l.id LIMIT :most`,
-    { replacements: { ...replacements, most: MOST_CHANGED + 1 }, type: QueryTypes.SELECT },
+    { replacements: { ...replacements, most: MAX_CHANGED + 1 }, type: QueryTypes.SELECT },
   )
-  if (rows.length > MOST_CHANGED)
+  if (rows.length > MAX_CHANGED)
     throw fieldProblem(
       'select',
-      `More than ${MOST_CHANGED.toLocaleString('en')} links are meant; at most so many can be changed at once. ` +
+      `More than ${MAX_CHANGED.toLocaleString('en')} links are meant; at most so many can be changed at once. ` +
         'Narrow it down, by domain or tag for example.',
     )
   return rows.map(({ id }) => Number(id))
@@ -52,13 +52,13 @@ async function leadingTo(db: Database, typed: string): Promise<number[]> {
     `SELECT l.id, l.destination FROM link l WHERE l.forwards_to IS NULL
        AND (l.destination LIKE :http OR l.destination LIKE :https) ORDER BY l.visits_28 DESC, l.id LIMIT :most`,
     {
-      replacements: { http: `http://${reading.host}%`, https: `https://${reading.host}%`, most: MOST_CHANGED + 1 },
+      replacements: { http: `http://${reading.host}%`, https: `https://${reading.host}%`, most: MAX_CHANGED + 1 },
       type: QueryTypes.SELECT,
     },
   )
   const ids = rows.filter(({ destination }) => hostIn(destination) === reading.host).map(({ id }) => Number(id))
-  if (ids.length > MOST_CHANGED)
-    throw fieldProblem('select', `More than ${MOST_CHANGED.toLocaleString('en')} links lead there; narrow it down.`)
+  if (ids.length > MAX_CHANGED)
+    throw fieldProblem('select', `More than ${MAX_CHANGED.toLocaleString('en')} links lead there; narrow it down.`)
   return ids
 }
 

@@ -7,7 +7,7 @@ import { findLink } from '../links/find-link'
 import { notHere, Problem } from '../problem'
 
 /** So many open days a link can have. */
-const MOST_DATES = 50
+const MAX_DATES = 50
 
 const toView = (row: LinkDateModel): LinkDate => ({
   id: row.id,
@@ -39,8 +39,8 @@ export function addLinkDate(db: Database, actor: Actor, linkId: number, input: L
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     const { link, domain } = await findLink(db, linkId, transaction)
-    if ((await db.LinkDate.count({ where: { linkId, doneAt: null }, transaction })) >= MOST_DATES)
-      throw new Problem(409, 'Too many days', `A link can have at most ${MOST_DATES} days; tick some off first.`)
+    if ((await db.LinkDate.count({ where: { linkId, doneAt: null }, transaction })) >= MAX_DATES)
+      throw new Problem(409, 'Too many days', `A link can have at most ${MAX_DATES} days; tick some off first.`)
     const row = await db.LinkDate.create(
       { ...input, linkId, madeBy: actor.name.slice(0, 160), madeAt: change.now },
       { transaction },

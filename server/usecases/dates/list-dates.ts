@@ -12,8 +12,8 @@ export interface Days {
 }
 
 /** Links that end on one day beyond this number are told together. */
-const MOST_ALIKE = 5
-const MOST_ROWS = 5000
+const MAX_ALIKE = 5
+const MAX_ROWS = 5000
 
 /** Everything that has a date within some days, in the order of the days. */
 export async function listDates(db: Database, { from, to }: Days): Promise<DateEvent[]> {
@@ -35,7 +35,7 @@ export async function listDates(db: Database, { from, to }: Days): Promise<DateE
     select<Dated>(
       `SELECT l.id, d.host, l.slug, l.title, l.${column} AS at FROM link l JOIN domain d ON d.id = l.domain_id
        WHERE l.${column} >= :begin AND l.${column} < :end AND l.forwards_to IS NULL AND l.standing IN (${standing})
-       ORDER BY l.${column}, l.visits_28 DESC, l.id LIMIT ${MOST_ROWS}`,
+       ORDER BY l.${column}, l.visits_28 DESC, l.id LIMIT ${MAX_ROWS}`,
     )
   const [begins, ends, resumes, noted, changes, domains, certificates, aside] = await Promise.all([
     links('starts_at', "'live'"),
@@ -52,11 +52,11 @@ export async function listDates(db: Database, { from, to }: Days): Promise<DateE
     }>(
       `SELECT n.id, n.link_id, d.host, l.slug, n.kind, DATE_FORMAT(n.day, '%Y-%m-%d') AS day, n.note FROM link_date n
        JOIN link l ON l.id = n.link_id JOIN domain d ON d.id = l.domain_id
-       WHERE n.done_at IS NULL AND n.day >= :from AND n.day <= :to ORDER BY n.day, n.id LIMIT ${MOST_ROWS}`,
+       WHERE n.done_at IS NULL AND n.day >= :from AND n.day <= :to ORDER BY n.day, n.id LIMIT ${MAX_ROWS}`,
     ),
     select<{ id: number; at: Date; words: string; state: string }>(
       `SELECT id, at, words, state FROM proposal WHERE at >= :begin AND at < :end
-         AND state IN ('waiting', 'applying', 'applied', 'held') ORDER BY at, id LIMIT ${MOST_ROWS}`,
+         AND state IN ('waiting', 'applying', 'applied', 'held') ORDER BY at, id LIMIT ${MAX_ROWS}`,
     ),
     select<{ id: number; host: string; day: string; registrar: string }>(
       `SELECT id, host, DATE_FORMAT(expires_on, '%Y-%m-%d') AS day, registrar FROM domain
@@ -68,7 +68,7 @@ export async function listDates(db: Database, { from, to }: Days): Promise<DateE
     ),
     select<{ id: number; subject: string; headline: string; at: Date }>(
       `SELECT id, subject, headline, set_aside_until AS at FROM docket_case
-       WHERE state = 'set-aside' AND set_aside_until >= :begin AND set_aside_until < :end LIMIT ${MOST_ROWS}`,
+       WHERE state = 'set-aside' AND set_aside_until >= :begin AND set_aside_until < :end LIMIT ${MAX_ROWS}`,
     ),
   ])
   const events: DateEvent[] = [
@@ -134,7 +134,7 @@ function* together(
   }
   for (const [at, group] of moments) {
     const shared = { kind, day: dayOf(new Date(at)), at }
-    if (group.length > MOST_ALIKE) {
+    if (group.length > MAX_ALIKE) {
       const [first] = group
       yield {
         ...shared,

@@ -13,7 +13,7 @@ export interface CauseFigures {
 }
 
 const iso = (date: Date | null) => date?.toISOString() ?? null
-const MOST_LINKS = 50
+const MAX_LINKS = 50
 
 const visitsInWords = (visits: number) => {
   const shown = visits >= 10 || visits === 0 ? Math.round(visits).toLocaleString('en') : visits.toFixed(1)
@@ -60,7 +60,7 @@ export function toCaseView(
     reason: row.reason,
     settledBy: row.settledBy,
     kept: row.state === 'settled' && Boolean(row.keptPrint),
-    links: row.conflict?.links.slice(0, MOST_LINKS) ?? [],
+    links: row.conflict?.links.slice(0, MAX_LINKS) ?? [],
     rules: row.conflict?.rules ?? [],
     subjects: [],
     openedAt: row.openedAt.toISOString(),

@@ -5,8 +5,8 @@ import type { Database } from '../../database/open'
 import { toCaseView } from './case-view'
 
 /** Cases told at once; remarks, which fold away, apart from them. */
-const MOST_CASES = 500
-const MOST_REMARKS = 250
+const MAX_CASES = 500
+const MAX_REMARKS = 250
 
 /** The urgency of semantics §14, as core/docket/urgency.ts reckons it. */
 const URGENCY = `c.impact * c.share * IF(c.irrevocable, 2, 1)
@@ -64,8 +64,8 @@ export async function listCases(db: Database, query: CaseListQuery): Promise<Cas
       { replacements, model: db.DocketCase, mapToModel: true, type: QueryTypes.SELECT },
     )
   const [cases, remarks, domains, organisation, lanes] = await Promise.all([
-    select(false, MOST_CASES),
-    select(true, MOST_REMARKS),
+    select(false, MAX_CASES),
+    select(true, MAX_REMARKS),
     db.Domain.findAll({ attributes: ['id', 'host'] }),
     db.Organisation.findByPk(1, { attributes: ['checksPausedSince'] }),
     db.sequelize.query<{ lane: Case['lane']; cases: string; visits: string | null; remarks: string }>(

@@ -6,7 +6,7 @@ import { writeCase } from './case-state'
 import { findCase, toCaseView } from './case-view'
 
 /** A case cannot be hidden for longer than this many days; it would be forgotten. */
-const MOST_DAYS_ASIDE = 366
+const MAX_DAYS_ASIDE = 366
 
 /** Sets a case aside until a moment, with a reason, or takes it back up. */
 export function patchCase(db: Database, actor: Actor, id: number, version: number, patch: CasePatch): Promise<Case> {
@@ -21,7 +21,7 @@ export function patchCase(db: Database, actor: Actor, id: number, version: numbe
       )
     const until = patch.state === 'set-aside' ? new Date(patch.until) : null
     if (until && until <= change.now) throw fieldProblem('until', 'This moment has passed; give one to come.')
-    if (until && until.getTime() > change.now.getTime() + MOST_DAYS_ASIDE * 86_400_000)
+    if (until && until.getTime() > change.now.getTime() + MAX_DAYS_ASIDE * 86_400_000)
       throw fieldProblem('until', 'A case can be set aside for a year at most.')
     if (patch.state === 'set-aside' && (patch.reason ?? '') === '')
       throw fieldProblem('reason', 'Say why it is set aside, for whoever wonders later.')

@@ -1,7 +1,7 @@
 import {
   hostOfName,
   isAtOrBelow,
-  MOST_FAULTS,
+  MAX_FAULTS,
   nameOfHost,
   parentOf,
   readSoa,
@@ -30,7 +30,7 @@ import { wayOf } from './server-way'
 import { readUpdateKey } from './update-key'
 
 /** A zone file larger than this is not taken; the largest hosting providers' exports are far smaller. */
-export const MOST_ZONE_OCTETS = 4_000_000
+export const MAX_ZONE_OCTETS = 4_000_000
 
 const octetsOf = (text: string) => Buffer.from(text, 'latin1')
 
@@ -63,7 +63,7 @@ export async function putZone(
       errors
         .slice(0, 3)
         .map((fault) => fault.detail)
-        .join(' ') + (errors.length < MOST_FAULTS ? '' : ` Reading stopped after ${MOST_FAULTS} faults.`),
+        .join(' ') + (errors.length < MAX_FAULTS ? '' : ` Reading stopped after ${MAX_FAULTS} faults.`),
       errors,
     )
   }
@@ -80,13 +80,13 @@ export async function putZone(
 
 /** A body as text, one character an octet, or a refusal that says why it is none. */
 function readText(octets: Buffer): string {
-  if (octets.length > MOST_ZONE_OCTETS)
+  if (octets.length > MAX_ZONE_OCTETS)
     throw new Problem(
       413,
       'Too large',
-      `The zone file is larger than ${MOST_ZONE_OCTETS / 1e6} MB, which is the most that is taken. Cut it ` +
+      `The zone file is larger than ${MAX_ZONE_OCTETS / 1e6} MB, which is the most that is taken. Cut it ` +
         'down to the records around the domain’s name.',
-      [{ pointer: '/zone', detail: `At most ${MOST_ZONE_OCTETS / 1e6} MB.` }],
+      [{ pointer: '/zone', detail: `At most ${MAX_ZONE_OCTETS / 1e6} MB.` }],
     )
   const text = octets.toString('latin1').replace(/^\u00EF\u00BB\u00BF/, '')
   // eslint-disable-next-line no-control-regex

@@ -6,7 +6,7 @@ import type { CertificateView } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 
 /** So much of the log is read at once. */
-const MOST_OCTETS = 4_000_000
+const MAX_OCTETS = 4_000_000
 const SHOWN = 20
 const KEPT_DAYS = 400
 
@@ -21,7 +21,7 @@ async function readOn(file: string, from: { inode: number; octets: number }) {
     const { ino, size } = await handle.stat()
     // Another file, or one begun anew, is read from its beginning.
     const start = ino === from.inode && size >= from.octets ? from.octets : 0
-    const buffer = Buffer.alloc(Math.min(size - start, MOST_OCTETS))
+    const buffer = Buffer.alloc(Math.min(size - start, MAX_OCTETS))
     await handle.read(buffer, 0, buffer.length, start)
     const end = buffer.lastIndexOf(0x0a) + 1
     return { inode: ino, octets: start + end, lines: buffer.subarray(0, end).toString('utf8').split('\n') }

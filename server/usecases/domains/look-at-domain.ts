@@ -39,7 +39,7 @@ const CERTIFICATE_SOON_MS = 60_000
 /** A domain somebody is just bringing is looked at this many times as often. */
 const BUSY = 10
 const BUSY_MS = 2 * 86_400_000
-const LEAST_MS = 2000
+const MIN_MS = 2000
 /** After an open domain was not reached for the first time, it is tried again so soon. */
 const AGAIN_MS = 10_000
 
@@ -129,7 +129,7 @@ export async function lookAtDomain(
     interval: again
       ? Math.min(AGAIN_MS, names.watchMs)
       : busy
-        ? Math.max(LEAST_MS, names.watchMs / BUSY)
+        ? Math.max(MIN_MS, names.watchMs / BUSY)
         : names.watchMs,
     lapses: sighting.lapses,
   })

@@ -5,8 +5,8 @@ import { inThread } from '../../threads/in-thread'
 import { findDomain } from './find-domain'
 import { fieldProblem, Problem } from '../problem'
 
-export const MOST_LOG_OCTETS = 32_000_000
-const MOST_PATHS = 200
+export const MAX_LOG_OCTETS = 32_000_000
+const MAX_PATHS = 200
 
 /**
  * Reads the old website's access log: the paths people asked for, the slug each would have here, whether that is
@@ -14,11 +14,11 @@ const MOST_PATHS = 200
  */
 export async function readOldPaths(db: Database, id: number, octets: Buffer, to: string): Promise<OldPaths> {
   const domain = await findDomain(db, id)
-  if (octets.length > MOST_LOG_OCTETS)
+  if (octets.length > MAX_LOG_OCTETS)
     throw new Problem(
       413,
       'Too large',
-      `The log is larger than ${MOST_LOG_OCTETS / 1e6} MB, which is the most that is taken. The last weeks ` +
+      `The log is larger than ${MAX_LOG_OCTETS / 1e6} MB, which is the most that is taken. The last weeks ` +
         'of it are enough.',
     )
   if (to !== '') {
@@ -30,7 +30,7 @@ export async function readOldPaths(db: Database, id: number, octets: Buffer, to:
   const own = Uint8Array.from(octets)
   const reading = await inThread(
     'read-log',
-    { octets: own, most: MOST_PATHS },
+    { octets: own, most: MAX_PATHS },
     { what: 'Reading the log', instead: 'Give the last weeks of it alone.', handOver: [own.buffer] },
   )
   if (reading.lines === reading.unread)

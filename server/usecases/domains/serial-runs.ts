@@ -3,7 +3,7 @@ import type { SerialRun } from '../../../core/dns'
 import type { Database } from '../../database/open'
 
 const DAYS_MS = 7 * 86_400_000
-const MOST = 500
+const MAX_RUNS = 500
 
 /** The serials name servers of a domain's zone were seen with of late, the newest run first. */
 export async function readSerialRuns(db: Database, domainId: number, now: Date): Promise<SerialRun[]> {
@@ -16,7 +16,7 @@ export async function readSerialRuns(db: Database, domainId: number, now: Date):
       lastAt: { [Op.gt]: new Date(now.getTime() - DAYS_MS) },
     },
     order: [['id', 'DESC']],
-    limit: MOST,
+    limit: MAX_RUNS,
   })
   return rows.flatMap((row) => {
     const serial = Number(row.data[0]?.split(' ')[2])

@@ -22,7 +22,7 @@ import { filesOf, readSource } from './sources'
 import { writeRows, type Tell } from './write-intake-rows'
 
 const PAGE = 1000
-const MOST_REMARKS = 200
+const MAX_REMARKS = 200
 
 /**
  * Works an intake out: reads its file, compares it with the register, finds clashes and rules of one shape, and writes
@@ -94,7 +94,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, work: Imp
   await Promise.all([wantChecks(db, rows), writeRows(db, intake.id, work, rows, tell)])
   const about = {
     families: families.map((family) => keptFamily(family, domains.get(hostFor(family.host, judging))!, options)),
-    remarks: reading.remarks.slice(0, MOST_REMARKS),
+    remarks: reading.remarks.slice(0, MAX_REMARKS),
     follows,
     permanent: linesForGood([...ordered.links, ...ordered.rules]),
     ...(format.id === 'csv' && files[0] && previewOf(files[0].text, options.columns)),
@@ -218,13 +218,13 @@ function drawer(): (link: FileLink, domain: PlainDomain) => string | undefined {
 }
 
 /** So many new destinations of one file are asked. */
-const MOST_WANTED = 20_000
+const MAX_WANTED = 20_000
 
 /** Has new destinations asked by the workers. */
 async function wantChecks(db: Database, rows: readonly JudgedRow[]): Promise<void> {
   const wanted = new Map<string, { hash: string; destination: string }>()
   for (const { hash, destination } of rows) {
-    if (wanted.size === MOST_WANTED) break
+    if (wanted.size === MAX_WANTED) break
     if (hash !== null && destination !== null && !wanted.has(hash)) wanted.set(hash, { hash, destination })
   }
   await wantChecked(db, [...wanted.values()], { urgent: false })

@@ -1,10 +1,10 @@
 import { locationUrl } from '../../../core/targets'
-import { MOST_FILE } from '../../../core/schemas'
+import { MAX_FILE } from '../../../core/schemas'
 import { askHop, type HopRequest } from '../../targets/ask-hop'
 import { Busy, type Asker } from '../../targets/asker'
 import { fieldProblem, Problem } from '../problem'
 
-const MOST_REDIRECTS = 5
+const MAX_REDIRECTS = 5
 /** A long file takes longer than a page. */
 const TIMEOUT_MS = 60_000
 
@@ -29,14 +29,14 @@ export async function fetchFile(asker: Asker, address: string): Promise<{ name: 
   if (!/^https?:/i.test(address)) throw refused('Give an address that begins with https:// or http://.')
   const patient = { ...asker, timeoutMs: TIMEOUT_MS }
   let url = address
-  for (let hop = 0; hop <= MOST_REDIRECTS; hop++) {
+  for (let hop = 0; hop <= MAX_REDIRECTS; hop++) {
     const request: HopRequest = {
       url,
       method: 'GET',
       via: hop === 0 ? 'request' : 'status',
       cookies: '',
       accept: 'text/*;q=0.9,*/*;q=0.5',
-      mostOctets: MOST_FILE,
+      mostOctets: MAX_FILE,
     }
     const { hop: answer, body } = await askHop(patient, request).catch((error: unknown) => {
       if (error instanceof Busy)
@@ -53,9 +53,9 @@ export async function fetchFile(asker: Asker, address: string): Promise<{ name: 
     }
     if (status !== 200) throw refused(`${new URL(url).host} answers ${status}; 200 and the file were expected.`)
     if (!body || body.cut)
-      throw refused(`The file is longer than ${MOST_FILE / 1_000_000} MB, or came too slowly to be whole.`)
+      throw refused(`The file is longer than ${MAX_FILE / 1_000_000} MB, or came too slowly to be whole.`)
     if (body.broken) throw refused('The answer broke off before the file was whole; try again.')
     return { name: nameOf(new URL(address)), octets: body.octets }
   }
-  throw refused(`It leads on more than ${MOST_REDIRECTS} times.`)
+  throw refused(`It leads on more than ${MAX_REDIRECTS} times.`)
 }

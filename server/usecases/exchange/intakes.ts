@@ -1,6 +1,6 @@
 import { findFormat } from '../../../core/formats'
 import {
-  MOST_FILE,
+  MAX_FILE,
   mayAct,
   type Intake,
   type IntakeOptions,
@@ -48,8 +48,8 @@ export async function makeIntake(
   { name, domain, format, context, base, everyHost }: IntakeQuery,
   octets: Buffer,
 ): Promise<Intake> {
-  if (octets.length > MOST_FILE)
-    throw new Problem(413, 'Too large', `A file can be at most ${MOST_FILE / 1_000_000} MB; bring it in by parts.`)
+  if (octets.length > MAX_FILE)
+    throw new Problem(413, 'Too large', `A file can be at most ${MAX_FILE / 1_000_000} MB; bring it in by parts.`)
   if (octets.length === 0) throw fieldProblem('file', 'The file is empty.')
   const options: IntakeOptions = {
     domain: (await findDomainNamed(db, domain)).host,
@@ -156,11 +156,11 @@ export async function readIntake(db: Database, id: number): Promise<Intake> {
   return toIntakeView(db, id)
 }
 
-const MOST_LISTED = 100
+const MAX_LISTED = 100
 
 /** The files brought in of late, the newest first. */
 export async function listIntakes(db: Database): Promise<{ items: Intake[] }> {
-  const rows = await db.Intake.findAll({ order: [['id', 'DESC']], limit: MOST_LISTED })
+  const rows = await db.Intake.findAll({ order: [['id', 'DESC']], limit: MAX_LISTED })
   return { items: rows.map(toListedIntake) }
 }
 

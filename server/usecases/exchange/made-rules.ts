@@ -4,7 +4,7 @@ import type { State } from '../../database/models/ledger-entry'
 import { writeEntry, type Actor } from '../ledger/write-entry'
 import { Problem } from '../problem'
 import { ruleState } from '../rules/rule-state'
-import { dropRule, MOST_RULES, restoreRule, rulesInOrder } from '../rules/rules'
+import { dropRule, MAX_RULES, restoreRule, rulesInOrder } from '../rules/rules'
 import type { RuleToBe } from './judged-row'
 
 interface Within {
@@ -52,11 +52,11 @@ export async function makeRules(
       const there = await rulesInOrder(db, within, rule.domainId)
       position = there.length
       const mine = rules.filter(({ domainId }) => domainId === rule.domainId).length
-      if (position + mine > MOST_RULES)
+      if (position + mine > MAX_RULES)
         throw new Problem(
           409,
           'Too many rules',
-          `${hosts.get(rule.domainId)} would have ${position + mine} rules; at most ${MOST_RULES} are allowed.`,
+          `${hosts.get(rule.domainId)} would have ${position + mine} rules; at most ${MAX_RULES} are allowed.`,
         )
     }
     last.set(rule.domainId, position + 1)

@@ -1,5 +1,5 @@
 import pLimit from 'p-limit'
-import { MOST_FILE, type LogReplay } from '../../../core/schemas'
+import { MAX_FILE, type LogReplay } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { runOnce } from '../../threads/run-once'
 import type { LogWork } from '../../threads/log-thread'
@@ -7,23 +7,23 @@ import { fieldProblem, Problem } from '../problem'
 import { findIntake, refuseClosed } from './intakes'
 
 const turns = pLimit(1)
-const MOST_WAITING = 5
-const MOST_MS = 120_000
-const MOST_MEGABYTES = 900
+const MAX_WAITING = 5
+const MAX_MS = 120_000
+const MAX_MEGABYTES = 900
 
 /** Puts an old server’s log to the table as it would be with a file brought in: how many visitors would still land. */
 export async function replayLog(db: Database, databaseUrl: string, id: number, octets: Buffer): Promise<LogReplay> {
   const intake = await findIntake(db, id)
   refuseClosed(intake)
-  if (octets.length > MOST_FILE)
-    throw new Problem(413, 'Too large', `A log can be at most ${MOST_FILE / 1_000_000} MB; take the last days of it.`)
+  if (octets.length > MAX_FILE)
+    throw new Problem(413, 'Too large', `A log can be at most ${MAX_FILE / 1_000_000} MB; take the last days of it.`)
   if (octets.length === 0) throw fieldProblem('log', 'The log is empty.')
-  if (turns.pendingCount >= MOST_WAITING)
+  if (turns.pendingCount >= MAX_WAITING)
     throw new Problem(503, 'Busy', 'Other logs are being read already; try again in a minute.')
   const work: LogWork = { databaseUrl, intake: id, host: intake.options.domain, octets }
   const late = 'Reading the log took longer than two minutes; take less of it.'
   const told = await turns(() =>
-    runOnce<LogReplay>('log-thread', work, { mostMs: MOST_MS, mostMegabytes: MOST_MEGABYTES, late }),
+    runOnce<LogReplay>('log-thread', work, { mostMs: MAX_MS, mostMegabytes: MAX_MEGABYTES, late }),
   )
   if (told.lines > 0 && told.unread === told.lines)
     throw fieldProblem('log', 'No line of it is one of a log in Common or Combined Log Format.')

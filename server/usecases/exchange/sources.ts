@@ -7,8 +7,8 @@ import type { Database } from '../../database/open'
 import { Problem } from '../problem'
 
 /** A folder may hold so many files, and so many octets once unpacked. */
-const MOST_FILES = 2000
-const MOST_OCTETS = 120_000_000
+const MAX_FILES = 2000
+const MAX_OCTETS = 120_000_000
 const PART = 4_000_000
 
 /** Keeps the octets of a file beside its intake, packed. */
@@ -33,7 +33,7 @@ export async function readSource(db: Database, intakeId: number): Promise<Buffer
     'SELECT body FROM intake_source WHERE intake_id = ? ORDER BY part',
     { replacements: [intakeId], type: QueryTypes.SELECT },
   )
-  return promisify(gunzip)(Buffer.concat(rows.map(({ body }) => body)), { maxOutputLength: MOST_OCTETS })
+  return promisify(gunzip)(Buffer.concat(rows.map(({ body }) => body)), { maxOutputLength: MAX_OCTETS })
 }
 
 const isZip = (octets: Uint8Array) => octets[0] === 0x50 && octets[1] === 0x4b && (octets[2] === 3 || octets[2] === 5)
@@ -55,8 +55,8 @@ export function filesOf(name: string, octets: Buffer): { files: SourceFile[]; en
         if (inner.endsWith('/') || /(?:^|\/)(?:__MACOSX|\.DS_Store|\.git)(?:\/|$)/.test(inner)) return false
         files++
         sum += originalSize
-        if (files > MOST_FILES) throw tooMuch(`The folder holds more than ${MOST_FILES.toLocaleString('en')} files.`)
-        if (sum > MOST_OCTETS) throw tooMuch(`Unpacked, the folder is larger than ${MOST_OCTETS / 1_000_000} MB.`)
+        if (files > MAX_FILES) throw tooMuch(`The folder holds more than ${MAX_FILES.toLocaleString('en')} files.`)
+        if (sum > MAX_OCTETS) throw tooMuch(`Unpacked, the folder is larger than ${MAX_OCTETS / 1_000_000} MB.`)
         return true
       },
     })

@@ -10,9 +10,9 @@ import { notHere, Problem } from '../problem'
 
 /** So many files are written at once in a process; few may wait. */
 const turns = pLimit(2)
-const MOST_WAITING = 10
-const MOST_MS = 60_000
-const MOST_MEGABYTES = 1200
+const MAX_WAITING = 10
+const MAX_MS = 60_000
+const MAX_MEGABYTES = 1200
 
 function writerNamed(format: string): WriterId {
   if (!Object.hasOwn(WRITERS, format)) throw notHere('format')
@@ -56,8 +56,8 @@ export const aboutExport = (databaseUrl: string, format: string, query: ExportQu
   inThread<ExportAbout>({ databaseUrl, format: writerNamed(format), query, about: true })
 
 function inThread<Result>(work: ExportWork): Promise<Result> {
-  if (turns.pendingCount >= MOST_WAITING)
+  if (turns.pendingCount >= MAX_WAITING)
     throw new Problem(503, 'Busy', 'Too many files are being written already; try again in a minute.')
   const late = 'Writing the file took longer than a minute and was given up; take it by tags.'
-  return turns(() => runOnce<Result>('export-thread', work, { mostMs: MOST_MS, mostMegabytes: MOST_MEGABYTES, late }))
+  return turns(() => runOnce<Result>('export-thread', work, { mostMs: MAX_MS, mostMegabytes: MAX_MEGABYTES, late }))
 }

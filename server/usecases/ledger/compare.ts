@@ -7,9 +7,9 @@ import { fieldProblem } from '../problem'
 import { statesAtBoth } from './past-states'
 
 type State = Record<string, unknown>
-const MOST_TOLD = 500
+const MAX_TOLD = 500
 /** More is no question for a page. */
-const MOST_ENTRIES = 50_000
+const MAX_ENTRIES = 50_000
 
 /** What differs in the register between two moments of the past, whoever changed it and however often. */
 export async function compareMoments(db: Database, query: CompareQuery): Promise<Comparison> {
@@ -17,8 +17,8 @@ export async function compareMoments(db: Database, query: CompareQuery): Promise
   if (to.getTime() > Date.now()) throw fieldProblem('to', 'This moment lies ahead.')
   if (from > to) throw fieldProblem('from', 'The first moment must not come after the second.')
   const entries = await db.LedgerEntry.count({ where: { at: { [Op.gt]: from } } })
-  if (entries > MOST_ENTRIES)
-    throw fieldProblem('from', `Over ${MOST_ENTRIES.toLocaleString('en')} changes were made since; choose a later one.`)
+  if (entries > MAX_ENTRIES)
+    throw fieldProblem('from', `Over ${MAX_ENTRIES.toLocaleString('en')} changes were made since; choose a later one.`)
   const { before, after } = await statesAtBoth(db, from, to)
   const hosts = new Map(
     (await db.Domain.findAll({ attributes: ['id', 'host'] })).map(({ id, host }) => [id, showHost(host)]),
@@ -41,7 +41,7 @@ export async function compareMoments(db: Database, query: CompareQuery): Promise
     })
   }
   found.sort((a, b) => a.kind.localeCompare(b.kind) || a.label.localeCompare(b.label) || a.id - b.id)
-  return { from: from.toISOString(), to: to.toISOString(), total: found.length, items: found.slice(0, MOST_TOLD) }
+  return { from: from.toISOString(), to: to.toISOString(), total: found.length, items: found.slice(0, MAX_TOLD) }
 }
 
 function concerns(

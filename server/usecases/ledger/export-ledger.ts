@@ -7,7 +7,7 @@ import { listLedger } from './list-ledger'
 
 const PAGE = 200
 /** Beyond this the API's pages are the way. */
-const MOST_ENTRIES = 50_000
+const MAX_ENTRIES = 50_000
 
 const COLUMNS = [
   'number',
@@ -37,7 +37,7 @@ export async function exportLedger(
 ): Promise<string> {
   const parts = [Papa.unparse([COLUMNS], { newline: '\r\n' })]
   let cursor: string | undefined
-  for (let count = 0; count < MOST_ENTRIES;) {
+  for (let count = 0; count < MAX_ENTRIES;) {
     const { items, next } = await listLedger(db, actor, { ...query, cursor, limit: PAGE }, undefined, { told: false })
     if (items.length > 0)
       parts.push(

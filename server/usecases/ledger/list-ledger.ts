@@ -17,7 +17,7 @@ export const isPush = (row: LedgerEntryModel): boolean =>
   row.subjectKind === 'domain' && Array.isArray(row.afterState?.records)
 
 /** How many undoings of undoings are followed to what was done in the first place. */
-const MOST_STEPS = 50
+const MAX_STEPS = 50
 
 /**
  * The action each entry did in the first place, by the entry's id: its own, and for an undoing that of the entry at the
@@ -30,7 +30,7 @@ async function firstActions(
 ): Promise<Map<number, string>> {
   const known = new Map(rows.map((row) => [row.id, row]))
   let wanted = rows
-  for (let step = 0; step < MOST_STEPS; step++) {
+  for (let step = 0; step < MAX_STEPS; step++) {
     const ids = new Set(
       wanted.flatMap((row) => (row.undoesId === null || known.has(row.undoesId) ? [] : [row.undoesId])),
     )
@@ -40,7 +40,7 @@ async function firstActions(
   }
   const first = (row: LedgerEntryModel): string => {
     let at: LedgerEntryModel | undefined = row
-    for (let step = 0; at && at.undoesId !== null && step <= MOST_STEPS; step++) at = known.get(at.undoesId)
+    for (let step = 0; at && at.undoesId !== null && step <= MAX_STEPS; step++) at = known.get(at.undoesId)
     return at?.action ?? row.action
   }
   return new Map(rows.map((row) => [row.id, first(row)]))

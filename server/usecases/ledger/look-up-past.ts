@@ -62,7 +62,7 @@ const DECIDING = ['destination', 'status', 'standing', 'slug', 'canonical', 'for
   'notFoundDestination',
   'endedDestination',
 ])
-const MOST_ENTRIES = 200
+const MAX_ENTRIES = 200
 
 /** The newest entry until a moment by which what answered came to answer so. */
 async function whoDecided(db: Database, answer: Answer, at: Date): Promise<PastAnswer['decided']> {
@@ -86,7 +86,7 @@ async function whoDecided(db: Database, answer: Answer, at: Date): Promise<PastA
      FROM ledger_entry e LEFT JOIN ledger_entry_link p ON p.entry_id = e.id AND p.link_id = :link
      WHERE COALESCE(e.live_at, e.at) <= :at AND e.revision IS NOT NULL
        AND ((e.subject_kind = :kind AND e.subject_id = :id) OR (e.subject_kind = 'links' AND p.link_id IS NOT NULL))
-     ORDER BY e.revision DESC LIMIT ${MOST_ENTRIES}`,
+     ORDER BY e.revision DESC LIMIT ${MAX_ENTRIES}`,
     { replacements: { at, kind, id, link: kind === 'link' ? id : 0 }, type: QueryTypes.SELECT },
   )
   const deciding =

@@ -21,7 +21,7 @@ const TELLING = new Set([
 ])
 const DAYS = 7
 /** Visits of more links than these are not summed for one line. */
-const MOST_LINKS = 5000
+const MAX_LINKS = 5000
 
 const tells = ({ before, after, subject }: LedgerEntry): boolean =>
   subject.kind === 'links' ||
@@ -54,11 +54,11 @@ export async function visitsSince(
       ? (
           await db.sequelize.query<{ link_id: number }>(
             'SELECT link_id FROM ledger_entry_link WHERE entry_id = ? LIMIT ?',
-            { replacements: [entry.id, MOST_LINKS + 1], type: QueryTypes.SELECT },
+            { replacements: [entry.id, MAX_LINKS + 1], type: QueryTypes.SELECT },
           )
         ).map((row) => Number(row.link_id))
       : [id]
-  if (links.length === 0 || links.length > MOST_LINKS) return undefined
+  if (links.length === 0 || links.length > MAX_LINKS) return undefined
   const [row] = await db.sequelize.query<{ before: string | null; since: string | null }>(
     `SELECT SUM(IF(day < :day, visits, 0)) AS \`before\`, SUM(IF(day > :day, visits, 0)) AS since FROM ${table}
      WHERE ${column} IN (:links) AND day >= :first AND day <= :last`,

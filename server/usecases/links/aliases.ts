@@ -16,7 +16,7 @@ import { readLink } from './read-link'
 import { canonicalFor, dropForwarding, slugTaken } from './rename-link'
 
 /** So many slugs may lead to one link. */
-const MOST_ALIASES = 200
+const MAX_ALIASES = 200
 
 /**
  * Gives a link another slug, on its own or another domain, within a change: a row of its own, so that its visits are
@@ -38,8 +38,8 @@ export async function putAlias(
   const refusal = judgeSlug(slug)
   if (refusal) throw fieldProblem('slug', SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
   const canonical = canonicalFor(slug, domain)
-  if ((await db.Link.count({ where: { forwardsTo: link.id }, transaction })) >= MOST_ALIASES)
-    throw new Problem(409, 'Too many slugs', `A link can have ${MOST_ALIASES} further slugs at most.`)
+  if ((await db.Link.count({ where: { forwardsTo: link.id }, transaction })) >= MAX_ALIASES)
+    throw new Problem(409, 'Too many slugs', `A link can have ${MAX_ALIASES} further slugs at most.`)
   const holder = await db.Link.findOne({ where: { domainId: domain.id, canonical }, transaction })
   if (holder) throw slugTaken(domain, slug, holder)
   await checkForward(db, { domainId: domain.id, canonical }, link.destination, 'slug', transaction)

@@ -9,7 +9,7 @@ import { drawSlug } from './draw-slug'
 import { wholeSlugRules } from '../../../core/rows'
 import { currentSurvey } from '../conflicts/survey'
 
-const MOST_SIMILAR = 6
+const MAX_SIMILAR = 6
 
 /**
  * Whether a slug is free on a domain, taken (and by which link), or refused (and why), what it is like, and what would
@@ -106,5 +106,5 @@ function similarTo(survey: Survey, domainId: number, canonical: string, own: num
   return [...[...looks].map(tell('looks-alike')), ...slips.map(tell('one-slip'))]
     .filter(({ id }) => id !== own)
     .sort((a, b) => b.visits28 - a.visits28)
-    .slice(0, MOST_SIMILAR)
+    .slice(0, MAX_SIMILAR)
 }

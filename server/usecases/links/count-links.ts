@@ -12,7 +12,7 @@ export interface LinkCounts {
   tags: { name: string; links: number }[]
 }
 
-const MOST_TAGS = 30
+const MAX_TAGS = 30
 const KEEP = 50
 const remembered = new Map<string, LinkCounts>()
 
@@ -44,7 +44,7 @@ export async function countLinks(db: Database, filters: LinkFilters): Promise<Li
     ),
     select<{ name: string; links: number }>(
       `SELECT t.name, COUNT(*) AS links FROM link l JOIN link_tag x ON x.link_id = l.id JOIN tag t ON t.id = x.tag_id
-       WHERE ${sql} GROUP BY t.id, t.name ORDER BY links DESC, t.name LIMIT ${MOST_TAGS}`,
+       WHERE ${sql} GROUP BY t.id, t.name ORDER BY links DESC, t.name LIMIT ${MAX_TAGS}`,
     ),
   ])
   const of = (name: string) => Number(sums?.[name] ?? 0)

@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize'
 import { canonicalSlug, readHost } from '../../../core/address'
 import type { Database } from '../../database/open'
 
-const MOST_HOPS = 20
+const MAX_HOPS = 20
 
 /**
  * Follows a destination through our own links, on all domains, as a visitor would be led. Returns the addresses
@@ -16,7 +16,7 @@ export async function followDestination(
 ): Promise<{ loops: boolean; via: string[] }> {
   const via: string[] = []
   let next: string | null = destination
-  for (let hop = 0; next !== null && hop < MOST_HOPS; hop++) {
+  for (let hop = 0; next !== null && hop < MAX_HOPS; hop++) {
     let url: URL
     try {
       url = new URL(next)

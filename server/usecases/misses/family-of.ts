@@ -6,16 +6,16 @@ import { conflictsOf, toConflictView } from '../conflicts/conflict-gate'
 import { currentSurvey } from '../conflicts/survey'
 
 /** So many of a shape are looked at. */
-const MOST_MEMBERS = 500
+const MAX_MEMBERS = 500
 /** A link that was likely meant tells where a rule would lead. */
-const LEAST_LIKELY = 0.5
+const MIN_LIKELY = 0.5
 
 const member = ({ path, visitors28, ranking }: MissModel) => {
   const first = ranking?.candidates[0]
   return {
     path,
     visitors: visitors28,
-    destination: first && first.probability >= LEAST_LIKELY ? first.destination : null,
+    destination: first && first.probability >= MIN_LIKELY ? first.destination : null,
   }
 }
 
@@ -27,7 +27,7 @@ export const ofShape = (db: Database, domainId: number, shape: string): Promise<
   db.Miss.findAll({
     where: { domainId, shape, answered: false, noise: null },
     order: [['visitors28', 'DESC']],
-    limit: MOST_MEMBERS,
+    limit: MAX_MEMBERS,
   })
 
 /** The family of a shape with the rule that would cover it, proved against all links and rules there are. */

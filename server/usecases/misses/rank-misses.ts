@@ -10,8 +10,8 @@ import type { MissRegister } from './miss-register'
 const DAYS = 28
 const A_ROUND = 400
 /** Candidates kept of each: what is offered to decide on. */
-const MOST_KEPT = 5
-const LEAST_KEPT = 0.02
+const MAX_KEPT = 5
+const MIN_KEPT = 0.02
 
 interface Figures {
   requests: number
@@ -63,9 +63,9 @@ export async function rankingOf(
     domainId,
     path,
     followed: new Map(Object.entries(followed).map(([link, visitors]) => [Number(link), visitors])),
-    most: MOST_KEPT,
+    most: MAX_KEPT,
   })
-  const wanted = ranked.candidates.filter(({ probability }, place) => place === 0 || probability >= LEAST_KEPT)
+  const wanted = ranked.candidates.filter(({ probability }, place) => place === 0 || probability >= MIN_KEPT)
   const facts = await factsOf(
     db,
     wanted.map(({ link }) => link),

@@ -9,7 +9,7 @@ import { toMissViews } from './miss-view'
 import { organisationToday } from './organisation-day'
 
 /** A link is named in a letter from here. */
-const LEAST_NAMED = 0.8
+const MIN_NAMED = 0.8
 
 /** One miss with all that is known of who asked, what they found next, and where its address stands. */
 export async function readMiss(db: Database, id: number): Promise<MissDetail> {
@@ -36,7 +36,7 @@ export async function readMiss(db: Database, id: number): Promise<MissDetail> {
   ])
   const hosts = new Map(domains.map((domain) => [domain.id, showHost(domain.host)]))
   const first = miss.ranking?.candidates[0]
-  const right = first && first.probability >= LEAST_NAMED ? first.address : null
+  const right = first && first.probability >= MIN_NAMED ? first.address : null
   return {
     ...view!,
     referrers: referrers.map((row) => ({

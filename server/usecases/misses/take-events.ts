@@ -3,8 +3,8 @@ import { isScattered, SCATTER_PATHS, shapeOf } from '../../../core/misses'
 import { dayReader } from '../../../core/time/calendar-day'
 import type { Database } from '../../database/open'
 
-const MOST_EVENTS = 2000
-const MOST_REFERRERS = 50
+const MAX_EVENTS = 2000
+const MAX_REFERRERS = 50
 
 interface Event {
   id: number
@@ -39,7 +39,7 @@ export function takeEvents(db: Database, timeZone: string): Promise<number> {
     const query = <Row extends object>(sql: string, replacements: unknown[] = []) =>
       db.sequelize.query<Row>(sql, { replacements, type: QueryTypes.SELECT, transaction })
     const events = await query<Event>(
-      `SELECT * FROM miss_event ORDER BY id LIMIT ${MOST_EVENTS} FOR UPDATE SKIP LOCKED`,
+      `SELECT * FROM miss_event ORDER BY id LIMIT ${MAX_EVENTS} FOR UPDATE SKIP LOCKED`,
     )
     if (events.length === 0) return 0
     const run = (sql: string, replacements: unknown[]) => db.sequelize.query(sql, { replacements, transaction })
@@ -223,7 +223,7 @@ async function noteReferrers(
     'SELECT miss_id, COUNT(*) AS pages FROM miss_referrer WHERE miss_id IN (?) GROUP BY miss_id',
     { replacements: [[...counts.values()].map(({ missId }) => missId)], type: QueryTypes.SELECT, transaction },
   )
-  const full = new Set(there.filter(({ pages }) => Number(pages) >= MOST_REFERRERS).map((row) => Number(row.miss_id)))
+  const full = new Set(there.filter(({ pages }) => Number(pages) >= MAX_REFERRERS).map((row) => Number(row.miss_id)))
   for (const { missId, referrer, requests, last } of counts.values()) {
     const replacements = [requests, last, missId, referrer]
     // A miss with more referring pages than anybody would write to keeps those it has.

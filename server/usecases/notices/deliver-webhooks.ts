@@ -18,8 +18,8 @@ const PATIENCE_MS = 2000
 /** So long nobody else takes up a delivery that is under way; longer than a receiver may take. */
 const CLAIM_SECONDS = 60
 /** A webhook that took nothing for so long is rested. */
-const MOST_FAILING_MS = 5 * 86_400_000
-const MOST_ANSWER = 10_000
+const MAX_FAILING_MS = 5 * 86_400_000
+const MAX_ANSWER = 10_000
 
 /**
  * Sends the messages that are due to their webhooks, each signed anew under its own id (Standard Webhooks 1.0). 2xx
@@ -113,7 +113,7 @@ async function deliver(
       via: 'request',
       cookies: '',
       accept: '*/*',
-      mostOctets: MOST_ANSWER,
+      mostOctets: MAX_ANSWER,
       sends: {
         body: payload,
         fields: {
@@ -158,7 +158,7 @@ async function note(
   }
   const since = hook.failingSince ?? now
   const gone = status === 410
-  const rests = gone || now.getTime() - since.getTime() > MOST_FAILING_MS
+  const rests = gone || now.getTime() - since.getTime() > MAX_FAILING_MS
   await update({
     failingSince: since,
     problem: (gone

@@ -10,10 +10,10 @@ import { settingsOf } from './notice-settings'
 import { membersTold, toldCases, type NoticeCase } from './told-cases'
 import { writeMail } from './write-mail'
 
-const MOST_CASES = 5000
+const MAX_CASES = 5000
 /** Dates of so many days to come stand in a digest. */
 const DATE_DAYS = { daily: 2, weekly: 8 }
-const MOST_DATES = 20
+const MAX_DATES = 20
 
 /**
  * Writes the digests that are due: to each member one for the last hour it was due at, telling what came since the one
@@ -78,7 +78,7 @@ async function collect(db: Database, member: MemberModel, wishes: NoticeSettings
             ['impact', 'DESC'],
             ['id', 'ASC'],
           ],
-          limit: MOST_CASES,
+          limit: MAX_CASES,
         }),
       )
     ).filter((one) => isTold(wishes, names, one))
@@ -108,7 +108,7 @@ async function collect(db: Database, member: MemberModel, wishes: NoticeSettings
     settled: settled.length,
     open: open.length,
     dates: dates
-      .slice(0, MOST_DATES)
+      .slice(0, MAX_DATES)
       .map(
         ({ day, title, note }) => `${DateTime.fromISO(day).toFormat('ccc d LLL')}: ${title}${note ? ` (${note})` : ''}`,
       ),

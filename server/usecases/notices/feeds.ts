@@ -82,7 +82,7 @@ export async function readCalendar(db: Database, context: MailContext, key: stri
   return calendar.toString()
 }
 
-const MOST_ENTRIES = 100
+const MAX_ENTRIES = 100
 
 /** The newest entries of the ledger, as Atom (RFC 4287). */
 export async function readLedgerFeed(db: Database, context: MailContext, key: string): Promise<string> {
@@ -91,7 +91,7 @@ export async function readLedgerFeed(db: Database, context: MailContext, key: st
   const entries = await db.LedgerEntry.findAll({
     where: { subjectKind: ['link', 'links', 'domain', 'rule', 'case', 'miss'], partOf: null },
     order: [['revision', 'DESC']],
-    limit: MOST_ENTRIES,
+    limit: MAX_ENTRIES,
   })
   const feed = new Feed({
     id: `${facts.desk}/ledger`,

@@ -102,12 +102,12 @@ export async function sendTrial(db: Database, context: MailContext, member: Memb
   await writeMail(db, { mark: `trial ${randomUUID()}`, member, kind: 'trial', text })
 }
 
-const MOST_MAILS = 30
+const MAX_MAILS = 30
 const iso = (date: Date | null | undefined) => date?.toISOString() ?? null
 
 /** The mails a member was sent of late, or will be. */
 export async function listMails(db: Database, member: MemberModel): Promise<{ items: MailView[] }> {
-  const rows = await db.Mail.findAll({ where: { memberId: member.id }, order: [['id', 'DESC']], limit: MOST_MAILS })
+  const rows = await db.Mail.findAll({ where: { memberId: member.id }, order: [['id', 'DESC']], limit: MAX_MAILS })
   return {
     items: rows.map((row) => ({
       id: row.id,

@@ -12,7 +12,7 @@ import { writeMail } from './write-mail'
 
 /** The report of a week comes on Monday from this hour on. */
 const HOUR = 7
-const MOST_LINKS = 10
+const MAX_LINKS = 10
 const REFERRERS: Record<string, string> = {
   none: 'typed, scanned or not told',
   internal: 'our own pages',
@@ -71,7 +71,7 @@ export async function weekReport(store: VisitStore, from: DateTime, now: Date) {
       { now: now.getTime() },
     )
   const [links, referrers, movers] = [
-    await ask('link', MOST_LINKS + 1),
+    await ask('link', MAX_LINKS + 1),
     await ask('referrer-kind', 10),
     await findMovers(store, 90, { now: now.getTime() }),
   ]
@@ -84,7 +84,7 @@ export async function weekReport(store: VisitStore, from: DateTime, now: Date) {
     before: links.compared!.total,
     links: links.rows
       .filter(({ key, visits }) => key !== '0' && visits > 0)
-      .slice(0, MOST_LINKS)
+      .slice(0, MAX_LINKS)
       .map(({ label, title, visits, before }) => ({
         name: title ? `${title} (${label})` : label,
         visits,

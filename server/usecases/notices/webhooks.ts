@@ -11,7 +11,7 @@ import { runChange, type Actor } from '../ledger/change'
 import { notHere, Problem } from '../problem'
 
 /** An installation that tells more addresses than these is better served by one that tells on. */
-const MOST_WEBHOOKS = 50
+const MAX_WEBHOOKS = 50
 const SECRET_OCTETS = 32
 const iso = (date: Date | null | undefined) => date?.toISOString() ?? null
 
@@ -51,11 +51,11 @@ export function addWebhook(
 ): Promise<WebhookView & { secret: string }> {
   return runChange(db, actor, async (change) => {
     const { transaction } = change
-    if ((await db.Webhook.count({ transaction })) >= MOST_WEBHOOKS)
+    if ((await db.Webhook.count({ transaction })) >= MAX_WEBHOOKS)
       throw new Problem(
         409,
         'Too many webhooks',
-        `There can be at most ${MOST_WEBHOOKS} webhooks; take one away first.`,
+        `There can be at most ${MAX_WEBHOOKS} webhooks; take one away first.`,
       )
     const secret = randomBytes(SECRET_OCTETS)
     const row = await db.Webhook.create(

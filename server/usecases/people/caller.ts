@@ -7,6 +7,6 @@ export interface Caller {
   origin: string
 }
 
-const MOST_AGENT = 200
+const MAX_AGENT = 200
 
-export const agentOf = (userAgent: string | undefined): string => (userAgent ?? '').slice(0, MOST_AGENT)
+export const agentOf = (userAgent: string | undefined): string => (userAgent ?? '').slice(0, MAX_AGENT)

@@ -15,7 +15,7 @@ import type { SessionModel } from '../../database/models/session'
 import { fieldProblem, notHere, Problem } from '../problem'
 import type { Caller } from './caller'
 
-const MOST_PASSKEYS = 20
+const MAX_PASSKEYS = 20
 
 /** The relying party's id: the desk's host (WebAuthn Level 2 §5.1.2). An IP address cannot be one. */
 const partyOf = ({ origin }: Caller) => new URL(origin).hostname
@@ -37,8 +37,8 @@ export async function offerPasskey(
   organisation: string,
 ): Promise<object> {
   const known = await passkeysOf(db, member.id)
-  if (known.length >= MOST_PASSKEYS)
-    throw new Problem(409, 'Too many', `You have ${MOST_PASSKEYS} passkeys; remove one before you add another.`)
+  if (known.length >= MAX_PASSKEYS)
+    throw new Problem(409, 'Too many', `You have ${MAX_PASSKEYS} passkeys; remove one before you add another.`)
   const options = await generateRegistrationOptions({
     rpName: organisation || 'Fides',
     rpID: partyOf(caller),

@@ -14,12 +14,12 @@ const KEY_BYTES = 32
 
 /** Each takes 64 MB and a thread of the pool that files and look-ups need as well. */
 const AT_ONCE = 2
-const MOST_WAITING = 30
+const MAX_WAITING = 30
 const limit = pLimit(AT_ONCE)
 
 /** Derives a key, two at a time; the next ones wait, and where too many wait it is refused with 503. */
 function derive(...input: Parameters<typeof scryptOf>): Promise<Buffer> {
-  if (limit.pendingCount >= MOST_WAITING)
+  if (limit.pendingCount >= MAX_WAITING)
     throw new Problem(503, 'Too much at once', 'Too many people sign in at this moment; try again in a few seconds.')
   return limit(() => scryptOf(...input))
 }

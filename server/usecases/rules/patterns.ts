@@ -27,7 +27,7 @@ export async function compareTwo(input: z.output<typeof patternCompare>): Promis
 }
 
 /** So long one test may take. */
-const MOST_MS = 5000
+const MAX_MS = 5000
 
 /** The domain that addresses are of. */
 function hostOf(survey: Survey, addresses: readonly string[]): string {
@@ -99,12 +99,12 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
   const items: PatternTested['items'] = []
   for (const address of input.addresses) {
     if (address === '') continue
-    if (Date.now() - now > MOST_MS)
+    if (Date.now() - now > MAX_MS)
       throw new Problem(
         422,
         'Too much at once',
         `Only ${items.length} of ${input.addresses.length} addresses could be put to so many rules in ` +
-          `${MOST_MS / 1000} s; test fewer at once.`,
+          `${MAX_MS / 1000} s; test fewer at once.`,
       )
     items.push(test(address))
     await yieldNow()

@@ -12,7 +12,7 @@ import { findDomainNamed } from '../domains/find-domain'
 import { checkRule, findRule, provePattern, ruleState, toRuleView } from './rule-state'
 
 /** So many rules of one domain are asked, proved apart and listed together. */
-export const MOST_RULES = 2000
+export const MAX_RULES = 2000
 
 /** Rules in their order, of one domain or all. */
 export async function listRules(db: Database, host: string | undefined): Promise<Rule[]> {
@@ -68,11 +68,11 @@ export async function insertRule(db: Database, change: Change, input: RuleCreate
   const checked = checkRule({ ...fields, status }, domain)
   await provePattern(fields, domain)
   const rules = await rulesInOrder(db, change, domain.id)
-  if (rules.length >= MOST_RULES)
+  if (rules.length >= MAX_RULES)
     throw new Problem(
       409,
       'Too many rules',
-      `${domain.host} has ${rules.length} rules; at most ${MOST_RULES} are allowed.`,
+      `${domain.host} has ${rules.length} rules; at most ${MAX_RULES} are allowed.`,
     )
   const at = Math.min(position ?? rules.length + 1, rules.length + 1)
   const row = await db.Rule.create(

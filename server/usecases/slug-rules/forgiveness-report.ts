@@ -8,8 +8,8 @@ import { DAYS } from '../links/list-links'
 import { currentSurvey } from '../conflicts/survey'
 
 /** Paths looked at, those asked for most first. */
-const MOST_PATHS = 20_000
-const MOST_EXAMPLES = 5
+const MAX_PATHS = 20_000
+const MAX_EXAMPLES = 5
 const PARTS: readonly [part: Mend, key: keyof Forgiveness][] = [
   ['punctuation', 'punctuation'],
   ['capitals', 'capitals'],
@@ -25,7 +25,7 @@ export async function forgivenessReport(db: Database, id: number): Promise<Forgi
   await findDomain(db, id)
   const survey = await currentSurvey(db)
   const select = <Row extends object>(sql: string) =>
-    db.sequelize.query<Row>(sql, { replacements: { id, days: DAYS, most: MOST_PATHS }, type: QueryTypes.SELECT })
+    db.sequelize.query<Row>(sql, { replacements: { id, days: DAYS, most: MAX_PATHS }, type: QueryTypes.SELECT })
   const since = 'domain_id = :id AND day > DATE_SUB(UTC_DATE(), INTERVAL :days DAY)'
   const [missed, did] = await Promise.all([
     select<{ path: string; requests: string }>(
@@ -55,7 +55,7 @@ export async function forgivenessReport(db: Database, id: number): Promise<Forgi
     if (!verdict || !view) continue
     if (verdict.verdict === 'mended') view.would += Number(requests)
     else view.ambiguous += Number(requests)
-    if (view.examples.length < MOST_EXAMPLES)
+    if (view.examples.length < MAX_EXAMPLES)
       view.examples.push({
         path,
         requests: Number(requests),

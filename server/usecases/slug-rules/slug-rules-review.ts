@@ -24,7 +24,7 @@ export interface ReadingRules extends SlugRules {
 }
 
 /** Links told of one kind at once. */
-const MOST_TOLD = 500
+const MAX_TOLD = 500
 /** What is wanted of random slugs unless somebody says otherwise. */
 export const BOUNDS: OddsBounds = { taken: 0.001, collision: 0.01, guesses: 1000 }
 export const NEXT_DRAWS = 1000
@@ -108,8 +108,8 @@ export async function toSlugRulesReview(
   effect: RulesEffect,
   transaction?: Transaction,
 ): Promise<SlugRulesReview> {
-  const breaking = [...effect.breaking].sort((a, b) => b.link.visits28 - a.link.visits28).slice(0, MOST_TOLD)
-  const groups = [...effect.merging.entries()].sort((a, b) => sum(b[1]) - sum(a[1])).slice(0, MOST_TOLD)
+  const breaking = [...effect.breaking].sort((a, b) => b.link.visits28 - a.link.visits28).slice(0, MAX_TOLD)
+  const groups = [...effect.merging.entries()].sort((a, b) => sum(b[1]) - sum(a[1])).slice(0, MAX_TOLD)
   const ids = [
     ...new Set([...breaking.map(({ link }) => link.id), ...groups.flatMap(([, links]) => links.map(({ id }) => id))]),
   ]

@@ -10,7 +10,7 @@ import { fieldProblem, notHere, Problem } from '../problem'
 import { CHECKED_LINKS, ensureTargets } from './link-targets'
 
 /** Runs under way of one person at a time; more would only wait for each other. */
-const MOST_RUNS = 5
+const MAX_RUNS = 5
 
 /**
  * Has destinations checked now: those of some links, of a domain, or all. Identical destinations are asked once; the
@@ -18,11 +18,11 @@ const MOST_RUNS = 5
  */
 export async function askForChecks(db: Database, actor: Actor, request: CheckRequest): Promise<CheckRun> {
   const running = await db.CheckRun.count({ where: { state: 'running', askedBy: actor.name.slice(0, 160) } })
-  if (running >= MOST_RUNS)
+  if (running >= MAX_RUNS)
     throw new Problem(
       429,
       'Checks are under way',
-      `${MOST_RUNS} checks you asked for are still running; stop one, or wait for it to end.`,
+      `${MAX_RUNS} checks you asked for are still running; stop one, or wait for it to end.`,
     )
   const where = await whichLinks(db, request)
   await ensureTargets(db, null)

@@ -23,9 +23,9 @@ import { pagesInstead } from './pages-instead'
 import { sameAgain, tryOut, type Tried } from './try-out'
 
 /** Offered in all, and tried of each sort. */
-const MOST_OFFERS = 6
-const MOST_EARLIER = 3
-const MOST_SISTERS = 2000
+const MAX_OFFERS = 6
+const MAX_EARLIER = 3
+const MAX_SISTERS = 2000
 
 /**
  * Finds where else a target’s visitors could go, and tries each place before it is offered: what does not answer as it
@@ -67,8 +67,8 @@ export async function findRemedies(db: Database, asker: Asker, target: TargetMod
   } else if (evidence) for (const candidate of endCandidates(evidence)) await offer(candidate)
   return {
     at: Date.now(),
-    offers: offers.sort((a, b) => b.sureness - a.sureness).slice(0, MOST_OFFERS),
-    failed: failed.slice(0, MOST_OFFERS),
+    offers: offers.sort((a, b) => b.sureness - a.sureness).slice(0, MAX_OFFERS),
+    failed: failed.slice(0, MAX_OFFERS),
   }
 }
 
@@ -101,7 +101,7 @@ async function earlierCandidates(db: Database, target: TargetModel): Promise<Can
     if (typeof before === 'string' && before !== target.destination && /^https?:/.test(before) && !found.has(before))
       found.set(before, entry.at)
   }
-  return [...found].slice(0, MOST_EARLIER).map(([to, at], index) => ({
+  return [...found].slice(0, MAX_EARLIER).map(([to, at], index) => ({
     kind: 'earlier',
     destination: to,
     why: `Where it led until ${at.toISOString().slice(0, 10)}.`,
@@ -134,7 +134,7 @@ export async function movesOf(db: Database, host: string): Promise<ReturnType<ty
   const rows = await db.Target.findAll({
     attributes: ['destination', 'verdict', 'final', 'remedies'],
     where: { host, [Op.or]: [{ verdict: 'moved-permanently' }, { remedies: { [Op.ne]: null } }] },
-    limit: MOST_SISTERS,
+    limit: MAX_SISTERS,
   })
   const pairs: MovedPair[] = rows.flatMap(({ destination, verdict, final, remedies }) => {
     if (verdict === 'moved-permanently' && final) return [{ from: destination, to: final }]
@@ -183,7 +183,7 @@ export async function explainedBy(
   host: string,
   move: Parameters<typeof applyMove>[0],
 ): Promise<{ target: TargetModel; to: string }[]> {
-  const rows = await db.Target.findAll({ where: { host, confidence: ['doubtful', 'broken'] }, limit: MOST_SISTERS })
+  const rows = await db.Target.findAll({ where: { host, confidence: ['doubtful', 'broken'] }, limit: MAX_SISTERS })
   return rows.flatMap((target) => {
     const to = applyMove(move, target.destination)
     return to === undefined ? [] : [{ target, to }]

@@ -3,7 +3,7 @@ import type { Database } from '../../database/open'
 import { findLink } from '../links/find-link'
 import { toCheckView, toFrames, toTargetView } from './target-view'
 
-const MOST_CHECKS = 60
+const MAX_CHECKS = 60
 
 /** The checks of a link’s destination, the newest first, with how it stands and when it is asked again. */
 export async function listChecks(db: Database, linkId: number): Promise<TargetChecks> {
@@ -16,7 +16,7 @@ export async function listChecks(db: Database, linkId: number): Promise<TargetCh
       ['at', 'DESC'],
       ['id', 'DESC'],
     ],
-    limit: MOST_CHECKS,
+    limit: MAX_CHECKS,
   })
   return {
     target: toTargetView(target),

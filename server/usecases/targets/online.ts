@@ -9,7 +9,7 @@ import type { Database } from '../../database/open'
 /** What was found stands so long. */
 const KEPT_MS = 10_000
 /** Hosts tried before we count as cut off. */
-const MOST_HOSTS = 3
+const MAX_HOSTS = 3
 /** Of the targets checked last, so many are looked at for their hosts. */
 const LOOKED_AT = 60
 const PATIENCE_MS = 4000
@@ -36,7 +36,7 @@ export function makeOnline(db: Database, names: NamesContext): (asker: Asker, ev
 
 async function look(db: Database, names: NamesContext, asker: Asker, besides: string): Promise<boolean> {
   const resolvers = await Promise.all(
-    names.resolvers.slice(0, MOST_HOSTS).map((one) => ask(one, '.', 'NS', { recursive: true, retries: 0 })),
+    names.resolvers.slice(0, MAX_HOSTS).map((one) => ask(one, '.', 'NS', { recursive: true, retries: 0 })),
   )
   if (!resolvers.some((asked) => asked.ok)) return false
   const hosts = await db.sequelize.query<{ host: string; destination: string }>(
@@ -47,7 +47,7 @@ async function look(db: Database, names: NamesContext, asker: Asker, besides: st
   const each = new Map(hosts.map(({ host, destination }) => [host, destination]))
   if (each.size === 0) return true
   const answered = await Promise.all(
-    [...each.values()].slice(0, MOST_HOSTS).map((destination) => connects(asker, destination)),
+    [...each.values()].slice(0, MAX_HOSTS).map((destination) => connects(asker, destination)),
   )
   return answered.some(Boolean)
 }

@@ -12,9 +12,9 @@ import { sitePages } from './sitemap-pages'
 import type { Tried } from './try-out'
 
 /** So many of the best by their addresses are tried, to compare their titles as well. */
-const MOST_PAGES = 6
+const MAX_PAGES = 6
 /** Pages are compared with titles only where their addresses are near enough to it. */
-const LEAST_SCORE = 0.2
+const MIN_SCORE = 0.2
 
 /** A page that is gone, as far as it is known. */
 export interface LostPage {
@@ -47,7 +47,7 @@ export async function pagesInstead(
   ] as const) {
     if (addresses.length === 0) continue
     const index = indexOf(addresses)
-    const near = bestPages(lost, index, { least: LEAST_SCORE, most: MOST_PAGES })
+    const near = bestPages(lost, index, { least: MIN_SCORE, most: MAX_PAGES })
     const seen = await Promise.all(near.map(async ({ page }) => ({ url: page.url, tried: await attempt(page.url) })))
     for (const { url, tried } of seen) if (!tried.ok) failed.push({ destination: url, why: tried.why })
     const titled = seen.flatMap(({ url, tried }) => (tried.ok ? [{ url, title: tried.title, tried }] : []))

@@ -6,7 +6,7 @@ import type { Database } from '../../database/open'
 /** A place is free again after this, should whoever took it be killed. */
 const PLACE_SECONDS = 40
 /** Who has to wait longer comes again later. */
-const MOST_WAIT_MS = 20_000
+const MAX_WAIT_MS = 20_000
 const LOOK_MS = 100
 
 /**
@@ -17,7 +17,7 @@ export function sharedTurns(db: Database, settings: Pick<Settings, 'checkPerHost
   const gapMs = Math.ceil(1000 / settings.checkPerSecond)
   return {
     async take(host) {
-      const give = Date.now() + MOST_WAIT_MS
+      const give = Date.now() + MAX_WAIT_MS
       for (;;) {
         await makeKnown(db, host)
         const taken = await tryTake(db, host, settings.checkPerHost, gapMs)

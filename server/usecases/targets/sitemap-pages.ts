@@ -6,9 +6,9 @@ import type { Asker } from '../../targets/asker'
 import { readRobots } from './robots'
 
 /** Files read of one site, and addresses taken of it. */
-const MOST_FILES = 30
-const MOST_PAGES = 100_000
-const MOST_REDIRECTS = 5
+const MAX_FILES = 30
+const MAX_PAGES = 100_000
+const MAX_REDIRECTS = 5
 const KEPT_MS = 6 * 3_600_000
 
 /** What a site tells of its pages. */
@@ -37,12 +37,12 @@ export function sitePages(asker: Asker, origin: string, fresh = false): Promise<
 async function readSite(asker: Asker, origin: string): Promise<SitePages> {
   const robotsUrl = `${origin}/robots.txt`
   const { allows, sitemaps } = readRobots(robotsUrl, await get(asker, robotsUrl))
-  const named = sitemaps.slice(0, MOST_FILES)
+  const named = sitemaps.slice(0, MAX_FILES)
   const waiting = named.length > 0 ? named : [`${origin}/sitemap.xml`]
   const pages = new Set<string>()
   const seen = new Set<string>()
   let from = ''
-  while (waiting.length > 0 && seen.size < MOST_FILES && pages.size < MOST_PAGES) {
+  while (waiting.length > 0 && seen.size < MAX_FILES && pages.size < MAX_PAGES) {
     const url = waiting.shift()!
     if (seen.has(url) || !allows(url)) continue
     seen.add(url)
@@ -50,25 +50,25 @@ async function readSite(asker: Asker, origin: string): Promise<SitePages> {
     if (file?.status !== 200) continue
     from ||= url
     const map = readSitemap(file.text, url)
-    for (const page of map.pages) if (pages.size < MOST_PAGES) pages.add(page)
+    for (const page of map.pages) if (pages.size < MAX_PAGES) pages.add(page)
     waiting.push(...map.files)
   }
   return { pages: [...pages], from }
 }
 
 /** Most octets of one file, unpacked. */
-const MOST_UNPACKED = 8 * 1024 * 1024
+const MAX_UNPACKED = 8 * 1024 * 1024
 
 async function get(asker: Asker, from: string): Promise<{ status: number; text: string } | undefined> {
   let url = from
-  for (let hop = 0; hop <= MOST_REDIRECTS; hop++) {
+  for (let hop = 0; hop <= MAX_REDIRECTS; hop++) {
     const asked = await askHop(asker, {
       url,
       method: 'GET',
       via: hop === 0 ? 'request' : 'status',
       cookies: '',
       accept: 'application/xml,text/xml,text/plain;q=0.9,*/*;q=0.5',
-      mostOctets: MOST_UNPACKED,
+      mostOctets: MAX_UNPACKED,
     })
     const { hop: answer, body } = asked
     if (answer.fault || answer.status === null) return undefined
@@ -88,7 +88,7 @@ async function get(asker: Asker, from: string): Promise<{ status: number; text: 
 function unpacked(octets: Buffer): Buffer {
   if (octets[0] !== 0x1f || octets[1] !== 0x8b) return octets
   try {
-    return gunzipSync(octets, { maxOutputLength: MOST_UNPACKED })
+    return gunzipSync(octets, { maxOutputLength: MAX_UNPACKED })
   } catch {
     return Buffer.alloc(0)
   }

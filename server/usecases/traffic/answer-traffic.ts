@@ -10,7 +10,7 @@ import type { VisitStore } from './visit-store'
 const DAY_MS = 86_400_000
 const HOUR_MS = 3_600_000
 /** So many steps a series has at most. */
-const MOST_STEPS = 2200
+const MAX_STEPS = 2200
 
 export interface AnswerOptions {
   now?: number
@@ -73,10 +73,10 @@ const STEP_MS: Record<Step, number> = {
 
 function refuseTooMany(step: Step, from: number, to: number): void {
   const steps = Math.ceil((to - from) / STEP_MS[step])
-  if (steps > MOST_STEPS)
+  if (steps > MAX_STEPS)
     throw fieldProblem(
       'step',
-      `This period has ${steps.toLocaleString('en')} steps; at most ${MOST_STEPS.toLocaleString('en')} are told. ` +
+      `This period has ${steps.toLocaleString('en')} steps; at most ${MAX_STEPS.toLocaleString('en')} are told. ` +
         'Choose wider steps or a shorter period.',
     )
 }

@@ -7,8 +7,8 @@ import { Problem } from '../problem'
 
 const log = makeLog('admin')
 /** So many questions are worked on at once, and so many wait for their turn. */
-const MOST_AT_ONCE = 2
-const MOST_WAITING = 30
+const MAX_AT_ONCE = 2
+const MAX_WAITING = 30
 
 interface Waiting {
   message: Exclude<ToTraffic, { ask: 'cancel' }>
@@ -27,7 +27,7 @@ class TrafficDesk {
   constructor(private readonly databaseUrl: string) {}
 
   ask<Answer>(question: Question, gone: AbortSignal): Promise<Answer> {
-    if (this.waiting.length >= MOST_WAITING)
+    if (this.waiting.length >= MAX_WAITING)
       throw new Problem(429, 'Too many questions', 'Very much is being counted just now; ask again in a moment.')
     const id = this.next++
     return new Promise<Answer>((resolve, reject) => {
@@ -45,7 +45,7 @@ class TrafficDesk {
   }
 
   private start(): void {
-    while (this.working.size < MOST_AT_ONCE) {
+    while (this.working.size < MAX_AT_ONCE) {
       const next = this.waiting.shift()
       if (!next) return
       this.working.set(next.message.id, next)

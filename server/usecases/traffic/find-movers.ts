@@ -9,8 +9,8 @@ import type { VisitStore } from './visit-store'
 
 /** Links with fewer visits in all are too few to tell anything by. */
 const FEWEST = 40
-const MOST_LINKS = 2000
-const MOST_TOLD = 8
+const MAX_LINKS = 2000
+const MAX_TOLD = 8
 
 /**
  * The links whose visits a day changed most in the last days that are over, and since when: by change points in the
@@ -27,7 +27,7 @@ export async function findMovers(
   const rows = await db.sequelize.query<{ link_id: number; day: string; visits: number }>(
     `SELECT v.link_id, DATE_FORMAT(v.day, '%Y-%m-%d') AS day, v.visits FROM visit_day v JOIN (
        SELECT link_id FROM visit_day WHERE day >= :from AND day < :to GROUP BY link_id
-       HAVING SUM(visits) >= ${FEWEST} ORDER BY SUM(visits) DESC LIMIT ${MOST_LINKS}) most ON most.link_id = v.link_id
+       HAVING SUM(visits) >= ${FEWEST} ORDER BY SUM(visits) DESC LIMIT ${MAX_LINKS}) most ON most.link_id = v.link_id
      WHERE v.day >= :from AND v.day < :to`,
     { replacements: { from: dayText(start), to: dayText(end) }, type: QueryTypes.SELECT },
   )
@@ -49,7 +49,7 @@ export async function findMovers(
     if (cancelled()) throw new Cancelled('nobody waits for it any more')
   }
   found.sort((a, b) => Math.abs(b.after - b.before) - Math.abs(a.after - a.before))
-  const told = found.slice(0, MOST_TOLD)
+  const told = found.slice(0, MAX_TOLD)
   const links =
     told.length === 0
       ? []

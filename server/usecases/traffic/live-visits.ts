@@ -9,7 +9,7 @@ const LOOK_MS = 2000
 const MINUTE_MS = 60_000
 const SECOND_MS = 1000
 /** So many parts are read at one look; in a rush the rest is left to the figures themselves. */
-const MOST_PARTS = 40
+const MAX_PARTS = 40
 
 type Listener = (told: LiveTold) => void
 
@@ -58,7 +58,7 @@ export class LiveVisits {
     const now = Date.now()
     const isFirst = !this.began
     const rows = await this.db.sequelize.query<{ id: number; events: number }>(
-      `SELECT id, events FROM visit_part WHERE day >= ? AND fresh ORDER BY id DESC LIMIT ${MOST_PARTS}`,
+      `SELECT id, events FROM visit_part WHERE day >= ? AND fresh ORDER BY id DESC LIMIT ${MAX_PARTS}`,
       { replacements: [new Date(now - MINUTE_MS).toISOString().slice(0, 10)], type: QueryTypes.SELECT },
     )
     const fresh = rows.map(({ id }) => Number(id)).filter((id) => !this.known.has(id))
@@ -77,7 +77,7 @@ export class LiveVisits {
           if (!isFirst) links[linkId] = (links[linkId] ?? 0) + 1
         }
       for (const id of fresh) this.known.add(id)
-      for (const id of this.known) if (this.known.size > MOST_PARTS * 4) this.known.delete(id)
+      for (const id of this.known) if (this.known.size > MAX_PARTS * 4) this.known.delete(id)
     }
     this.began = true
     for (const second of this.seconds.keys()) if (second < (now - MINUTE_MS) / SECOND_MS) this.seconds.delete(second)

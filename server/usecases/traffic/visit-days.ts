@@ -5,7 +5,7 @@ import type { Database } from '../../database/open'
 /** Days have a partition of their own before they come, so that making it moves nothing. */
 const AHEAD_DAYS = 7
 
-const MOST_PAST_DAYS = 180
+const MAX_PAST_DAYS = 180
 
 /** Visits are kept one by one so long; their sums by day go on. */
 export const VISIT_DAYS = 90
@@ -55,7 +55,7 @@ async function firstDay(db: Database): Promise<DateTime> {
   const [row] = await db.sequelize.query<{ day: string | null }>(
     `SELECT DATE_FORMAT(MIN(day), '%Y-%m-%d') AS day FROM visit_part
      WHERE day > DATE_SUB(UTC_DATE(), INTERVAL ? DAY) AND day <= UTC_DATE()`,
-    { replacements: [MOST_PAST_DAYS], type: QueryTypes.SELECT },
+    { replacements: [MAX_PAST_DAYS], type: QueryTypes.SELECT },
   )
   return row?.day ? DateTime.fromISO(row.day, { zone: 'utc' }) : DateTime.utc().startOf('day')
 }

@@ -20,9 +20,9 @@ import { listParts, readParts, unpacked, type KeptPart } from './visit-parts'
 
 const DAY_MS = 86_400_000
 /** Parts are listed again so often, where others put them together meanwhile. */
-const MOST_TRIES = 5
+const MAX_TRIES = 5
 /** What was read of the past is kept in memory, up to so many octets. */
-const MOST_OCTETS = 512 * 1024 * 1024
+const MAX_OCTETS = 512 * 1024 * 1024
 
 /** A day's sums: by which zone's calendar, and of how many visits. */
 export interface SummedDay {
@@ -49,12 +49,12 @@ export interface Holdings {
 export class VisitStore {
   readonly vocabulary = new Vocabulary()
   private readonly views = new LRUCache<number, { mark: string; view: DayView }>({
-    maxSize: MOST_OCTETS,
+    maxSize: MAX_OCTETS,
     sizeCalculation: ({ view }) => octetsOf(view) + 1000,
     dispose: ({ mark }, day) => this.second?.drop(`${day} ${mark}`),
   })
   private readonly sums = new LRUCache<string, Sums>({
-    maxSize: MOST_OCTETS / 2,
+    maxSize: MAX_OCTETS / 2,
     sizeCalculation: (sums) => octetsOfSums(sums) + 1000,
   })
   /** Parts of days that still grow. */
@@ -122,7 +122,7 @@ export class VisitStore {
       const known = this.views.get(day)
       if (known?.mark === mark) return { name, view: known.view }
       const all = await this.read(day, parts)
-      if (all.length < parts.length && tries < MOST_TRIES) {
+      if (all.length < parts.length && tries < MAX_TRIES) {
         parts = await listParts(this.db, dayText(day), dayText(day))
         continue
       }

@@ -21,7 +21,7 @@ const page = (more: Partial<Parameters<typeof visitorPage>[0]> = {}) =>
     tryAgain: true,
     ...more,
   })
-const MOST = 14 * 1024
+const MAX_OCTETS = 14 * 1024
 
 describe('pages of our own', () => {
   it('are in every language for every kind, small, without script, and marked with their language', () => {
@@ -41,7 +41,7 @@ describe('pages of our own', () => {
         expect(html).toContain(WORDS[language].pages[kind].heading)
         expect(html).toContain('name="robots" content="noindex"')
         expect(html).not.toMatch(/<script|\son\w+=|javascript:/i)
-        expect(Buffer.byteLength(html)).toBeLessThan(MOST)
+        expect(Buffer.byteLength(html)).toBeLessThan(MAX_OCTETS)
       }
   })
   it('offer one likely link, and others apart', () => {
@@ -69,7 +69,7 @@ describe('pages of our own', () => {
     expect(page({ asked: 'ansl.example/"><script>alert(1)</script>' })).toContain('&quot;&gt;&lt;script&gt;')
   })
   it('stay small whatever was asked', () => {
-    expect(Buffer.byteLength(page({ asked: `ansl.example/${'"<'.repeat(4000)}` }))).toBeLessThan(MOST)
+    expect(Buffer.byteLength(page({ asked: `ansl.example/${'"<'.repeat(4000)}` }))).toBeLessThan(MAX_OCTETS)
   })
   it('take words of the domain before those they come with', () => {
     const settings = { texts: { pt: { 'not-found': { heading: 'Não temos esse endereço' } } } }

@@ -5,7 +5,7 @@ import { Problem } from '../../../usecases/problem'
 import { liveVisits } from '../../../usecases/traffic/live-visits'
 
 /** So many listen to one process; each costs a connection. */
-const MOST_LISTENERS = 500
+const MAX_LISTENERS = 500
 /** A comment now and then keeps what lies between from taking the silence for the end. */
 const BEAT_MS = 20_000
 /** A connection is ended after so long; whoever still listens comes again, and shows who they are. */
@@ -13,7 +13,7 @@ const LONGEST_MS = 15 * 60_000
 
 export default route(operations.followTraffic, ({ db, event }) => {
   const live = liveVisits(db)
-  if (live.listening >= MOST_LISTENERS)
+  if (live.listening >= MAX_LISTENERS)
     throw new Problem(503, 'Too many listen', 'Too many pages follow visits as they come; look again later.')
   const { res } = event.node
   setResponseHeaders(event, {

@@ -62,7 +62,7 @@ export function switchOff(context: Context, rule: SurveyRule): ComposedRemedy[] 
   ]
 }
 
-const MOST_EXCEPTED = 200
+const MAX_EXCEPTED = 200
 
 /** Has a rule leave the addresses alone that links of their own have. */
 export function narrow(context: Context): ComposedRemedy[] {
@@ -70,7 +70,7 @@ export function narrow(context: Context): ComposedRemedy[] {
   const rule = rules[0]!
   if ((conflict.count ?? 0) > links.length) return []
   const except = [...new Set([...rule.except, ...links.map((link) => link.slug)])]
-  if (except.length > MOST_EXCEPTED) return []
+  if (except.length > MAX_EXCEPTED) return []
   const verified = tried(context, { rules: [{ ...rule, except }] })
   if (!verified) return []
   return [
