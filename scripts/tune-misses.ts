@@ -45,7 +45,8 @@ function loss(): number {
     const { candidates } = rank(register.index, { domainId: register.hostIds.get(miss.host)!, path: miss.path })
     sum -= Math.log(Math.max(MIN_CHANCE, candidates.find(({ link }) => link === miss.meant)?.probability ?? 0))
   }
-  for (const path of strange) sum -= Math.log(Math.max(MIN_CHANCE, rank(register.index, { domainId: apex!, path }).none))
+  for (const path of strange)
+    sum -= Math.log(Math.max(MIN_CHANCE, rank(register.index, { domainId: apex!, path }).none))
   for (const { typed, meant } of spelt) {
     const { candidates } = rank(wordIndex, { domainId: 1, path: typed })
     sum -= Math.log(Math.max(MIN_CHANCE, candidates.find(({ link }) => link === wordIds.get(meant))?.probability ?? 0))

@@ -4,7 +4,7 @@ import { yielder } from '../server/usecases/yield-to-event-loop'
 import { takeScan, type ScanWork } from '../server/usecases/conflicts/conflict-scan'
 import { LeaseLost } from '../server/usecases/jobs/leased-work'
 import { keepAllConflicts, keepConflicts } from '../server/docket/conflicts/keep-conflicts'
-import { catchUp, readSurvey, renewSurvey, takeBehind } from '../server/usecases/conflicts/read-survey'
+import { catchUp, readSurvey, renewSurvey, refreshStale } from '../server/usecases/conflicts/read-survey'
 import { FIGURES_MS, takeFigures } from '../server/usecases/conflicts/survey-figures'
 
 /** How often the ledger is asked, in milliseconds. */
@@ -51,7 +51,7 @@ export function makeConflictWatch(
       if (!diff) continue
       note(diff)
       for (const yieldNow = yielder('considerate'); survey.behind.size > 0 && !stopping(); await yieldNow())
-        note(await takeBehind(db, survey, yieldNow))
+        note(await refreshStale(db, survey, yieldNow))
       if (Date.now() - figuresAt > FIGURES_MS) {
         await takeFigures(db, survey)
         allUnwritten = true

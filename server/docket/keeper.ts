@@ -77,7 +77,7 @@ export interface KeepOptions {
   /** The cases of everything the finder looked at: those it did not find again settle. */
   there: readonly DocketCaseModel[]
   /** Whether what a case says could be seen at all this time; one that could not be seen stays. */
-  couldSee?: (row: DocketCaseModel) => boolean
+  wasObservable?: (row: DocketCaseModel) => boolean
   now: Date
   transaction?: Transaction
 }
@@ -87,10 +87,10 @@ export interface KeepOptions {
  * aside come back after their date, settled ones that are found again reopen, and those not found any more settle by
  * themselves. Whatever finder there is, it goes through here.
  */
-export async function keepCases(
+export async function reconcileCases(
   db: Database,
   found: readonly Finding[],
-  { there, couldSee = () => true, now, transaction }: KeepOptions,
+  { there, wasObservable = () => true, now, transaction }: KeepOptions,
 ): Promise<void> {
   const rows = new Map(there.map((row) => [row.caseKey, row]))
   const made: Finding[] = []
@@ -102,20 +102,20 @@ export async function keepCases(
       made.push(finding)
       continue
     }
-    if (!(await takeOver(db, row, finding, now, transaction))) unchanged.push(row.id)
+    if (!(await updateCase(db, row, finding, now, transaction))) unchanged.push(row.id)
   }
   if (unchanged.length > 0) await db.DocketCase.update({ seenAt: now }, { where: { id: unchanged }, transaction })
   for (let from = 0; from < made.length; from += CHUNK)
     await create(db, made.slice(from, from + CHUNK), now, transaction)
   for (const row of rows.values())
-    if (row.state !== 'settled' && couldSee(row)) await settleUnlessDecided(row, now, transaction)
+    if (row.state !== 'settled' && wasObservable(row)) await settleUnlessDecided(row, now, transaction)
 }
 
 /**
  * Takes a finding over into its case; gives whether anything changed. Where a person decided about the case since it
  * was read, it is looked at again: what they decided stands.
  */
-async function takeOver(
+async function updateCase(
   db: Database,
   row: DocketCaseModel,
   finding: Finding,

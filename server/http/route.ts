@@ -19,11 +19,11 @@ import { Problem } from '../usecases/problem'
 import type { SessionModel } from '../database/models/session'
 import type { Caller } from '../usecases/people/caller'
 import { noteRefusal } from '../usecases/people/door-log'
-import { waysToConfirm } from '../usecases/people/factors'
+import { stepUpMethods } from '../usecases/people/factors'
 import { callerOf, isSameOrigin } from './caller'
 import { useDatabase } from './context'
 import { readJson, readText } from './body'
-import { refuseBeyond } from './limited'
+import { enforceTokenScope } from './token-scope'
 import { once, type Answer } from './once'
 import { pageOf, pagingQuery, type Paging } from './paging'
 import { asProblem, problemDetails } from './problem-details'
@@ -85,7 +85,7 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
             : 0,
       }
       if (who?.actor.domains?.length)
-        await refuseBeyond(db, operation.limited, who.actor.domains, { ...call, query: getQuery(event) })
+        await enforceTokenScope(db, operation.limited, who.actor.domains, { ...call, query: getQuery(event) })
       // What is no list, thing or text is sent by its handler as it comes.
       if (!operation.answer && !operation.answers && operation.status !== 204) {
         setResponseStatus(event, operation.status)
@@ -135,7 +135,7 @@ async function authorise(db: Database, event: H3Event, operation: Operation, cal
   if (!who.session) throw new Problem(403, 'Not by a token', 'Only a person who signed in may do this, no token.')
   if (operation.person === 'fresh' && Date.now() - who.session.confirmedAt.getTime() > FRESH_MS)
     throw new Problem(403, 'Confirm that it is you', 'Prove once more who you are, then try again.', [], {
-      confirm: await waysToConfirm(db, who.member),
+      confirm: await stepUpMethods(db, who.member),
     })
   return who
 }

@@ -10,7 +10,7 @@ import { Problem } from '../usecases/problem'
 import { factorsOf } from '../usecases/people/factors'
 import { beginSession, endSession, readSession, WHOLE_MS } from '../usecases/people/sessions'
 import { actorOfToken } from '../usecases/people/tokens'
-import { noteDoor } from '../usecases/people/door-log'
+import { recordSecurityEvent } from '../usecases/people/door-log'
 import { callerOf } from './caller'
 
 /** Bound to this very host, to TLS and to the whole path (RFC 6265bis §4.1.3.2). */
@@ -111,7 +111,7 @@ export async function startSession(db: Database, event: H3Event, member: MemberM
   const { word } = await beginSession(db, member, caller.agent, needs.length === 0)
   giveWord(event, word)
   if (needs.length > 0) return { needs }
-  await noteDoor(db, member.id, 'signed-in', caller)
+  await recordSecurityEvent(db, member.id, 'signed-in', caller)
   return toSessionView(db, member)
 }
 

@@ -59,7 +59,7 @@ export async function pushChange(
   { serverSigns = false }: { serverSigns?: boolean } = {},
 ): Promise<Updated> {
   const before = await readSets(server, change)
-  if (before && differs(zone, change, before)) return changedMeanwhile(server, zone, change)
+  if (before && differs(zone, change, before)) return versionConflict(server, zone, change)
   const signed = serverSigns ? await signedNames(server, change) : []
   const first = signed.length > 0 ? await send(server, zone, change, key, signed) : undefined
   // A server that signs by itself and knows that signatures are no other data takes no update of them.
@@ -68,7 +68,7 @@ export async function pushChange(
       ? first
       : await send(server, zone, change, key)
   if (sent !== 'taken' && sent !== 'changed' && sent.reason !== 'silent') return sent
-  if (sent === 'changed') return changedMeanwhile(server, zone, change)
+  if (sent === 'changed') return versionConflict(server, zone, change)
   const after = await readSets(server, change)
   const at = `${server.host} port ${server.port}`
   if (!after)
@@ -229,7 +229,7 @@ const differs = (zone: Zone, change: RecordChange, live: readonly DnsRecord[]): 
     return found !== dataOf(zone.set(name, type), name, type).join('\n') && found !== answered(zone, name, type)
   })
 
-async function changedMeanwhile(server: ServerAddress, zone: Zone, change: RecordChange): Promise<NotUpdated> {
+async function versionConflict(server: ServerAddress, zone: Zone, change: RecordChange): Promise<NotUpdated> {
   const sets: ChangedSet[] = []
   for (const { name, type, data } of prerequisitesOf(zone, change)) {
     const found = ((await answeredSet(server, { name, type })) ?? []).map((record) => record.data).sort()

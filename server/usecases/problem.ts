@@ -22,10 +22,10 @@ export const fieldProblem = (field: string, detail: string, status = 422) =>
   new Problem(status, 'A field cannot be as given', detail, [{ pointer: '/' + field, detail }])
 
 /** 404 for a thing that is not there. */
-export const notHere = (what: string) => new Problem(404, 'Not here', `There is no such ${what}.`)
+export const notFound = (what: string) => new Problem(404, 'Not here', `There is no such ${what}.`)
 
 /** 412: the thing changed after it was read; both versions are told (RFC 9110 §13.1.1). `what` names it. */
-export const changedMeanwhile = (what: string, current: unknown, yours: unknown) =>
+export const versionConflict = (what: string, current: unknown, yours: unknown) =>
   new Problem(
     412,
     'Changed meanwhile',

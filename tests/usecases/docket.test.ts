@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { caseListQuery, type Case } from '../../core/schemas'
 import { urgencyOf } from '../../core/docket'
 import { keepMissCases } from '../../server/docket/misses/keep-miss-cases'
-import { keepCases, type Finding } from '../../server/docket/keeper'
+import { reconcileCases, type Finding } from '../../server/docket/keeper'
 import { keepAllConflicts } from '../../server/docket/conflicts/keep-conflicts'
 import { readSurvey } from '../../server/usecases/conflicts/read-survey'
 import { applyRemedy } from '../../server/usecases/docket/apply-remedy'
@@ -66,7 +66,7 @@ describe('a finding', () => {
       { where: { id: there[0]!.id } },
     )
     const version = there[0]!.version + 1
-    const keep = () => keepCases(register.db, found as unknown as Finding[], { there, now: new Date() })
+    const keep = () => reconcileCases(register.db, found as unknown as Finding[], { there, now: new Date() })
     await keep()
     const kept = await register.db.DocketCase.findByPk(there[0]!.id)
     expect(kept).toMatchObject({ state: 'settled', version })
@@ -89,10 +89,10 @@ describe('a case that is not found any more', () => {
       { state: 'set-aside', setAsideUntil: until, reason: 'Next week', version: row!.version + 1 },
       { where: { id: row!.id } },
     )
-    await keepCases(register.db, [], { there: [row!], now: new Date() })
+    await reconcileCases(register.db, [], { there: [row!], now: new Date() })
     const decided = await register.db.DocketCase.findByPk(row!.id)
     expect(decided).toMatchObject({ state: 'set-aside', reason: 'Next week' })
-    await keepCases(register.db, [], { there: [decided!], now: new Date() })
+    await reconcileCases(register.db, [], { there: [decided!], now: new Date() })
     expect((await register.db.DocketCase.findByPk(row!.id))!.state).toBe('settled')
   })
 })

@@ -1,7 +1,7 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { proposalCreate } from '../../core/schemas'
 import type { MemberModel } from '../../server/database/models/member'
-import { caseKey, keepCases, type Finding } from '../../server/docket/keeper'
+import { caseKey, reconcileCases, type Finding } from '../../server/docket/keeper'
 import type { MailTransport } from '../../server/mail/transport'
 import { makeDueChanges } from '../../server/usecases/changes/due-proposals'
 import { makeChange, makeProposal } from '../../server/usecases/changes/proposals'
@@ -87,7 +87,7 @@ async function finding(name: string, host: string, impact: number, more: Partial
   }
 }
 const open = async (found: readonly Finding[], ago = 1000) =>
-  keepCases(register.db, found, {
+  reconcileCases(register.db, found, {
     there: await register.db.DocketCase.findAll(),
     now: new Date(Date.now() - ago),
   })

@@ -1,6 +1,6 @@
 import { afterAll, beforeAll, beforeEach, describe, expect, it } from 'vitest'
 import { caseListQuery, type Case } from '../../core/schemas'
-import { keepCases, type Finding } from '../../server/docket/keeper'
+import { reconcileCases, type Finding } from '../../server/docket/keeper'
 import { listCases } from '../../server/usecases/docket/list-cases'
 import { readCase } from '../../server/usecases/docket/read-case'
 import { patchCase } from '../../server/usecases/docket/set-aside'
@@ -33,7 +33,7 @@ const finding = (number: number, more: Partial<Finding> = {}): Finding => ({
   ...more,
 })
 const keep = async (found: readonly Finding[]) =>
-  keepCases(register.db, found, { there: await register.db.DocketCase.findAll(), now: new Date() })
+  reconcileCases(register.db, found, { there: await register.db.DocketCase.findAll(), now: new Date() })
 const list = (query: Record<string, string> = {}) => listCases(register.db, caseListQuery.parse(query))
 const setAside = ({ id, version }: Case) =>
   patchCase(register.db, administrator, id, version, {

@@ -2,7 +2,7 @@ import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import type { Survey } from '../../core/conflicts'
 import { domainCreate, proposalCreate, slugRulesPut } from '../../core/schemas'
 import { seeded } from '../../server/database/seed/chance'
-import { catchUp, readSurvey, renewSurvey, takeBehind } from '../../server/usecases/conflicts/read-survey'
+import { catchUp, readSurvey, renewSurvey, refreshStale } from '../../server/usecases/conflicts/read-survey'
 import { currentSurvey, readySurvey, refreshFigures } from '../../server/usecases/conflicts/survey'
 import { makeChange, makeProposal, readProposal } from '../../server/usecases/changes/proposals'
 import { createDomain } from '../../server/usecases/domains/change-domain'
@@ -115,7 +115,7 @@ describe('links changed together by the hundred', () => {
     await register.changeLink(await readLink(register.db, ids[7]!), { destination: 'https://own.example/' })
     await catchUp(register.db, late)
     expect(late.behind.size).toBe(239)
-    while (late.behind.size > 0) await takeBehind(register.db, late, () => undefined)
+    while (late.behind.size > 0) await refreshStale(register.db, late, () => undefined)
     expect(whole(late)).toEqual(await fresh())
   })
 

@@ -1,6 +1,6 @@
 import { impactOf, type Conflict, type Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
-import { keepCases } from '../keeper'
+import { reconcileCases } from '../keeper'
 import { conflictKey, toFinding } from './findings'
 
 /** Cases kept of one kind and domain; more are a matter of the slug rules, and the scan tells how many there are. */
@@ -34,7 +34,7 @@ export async function keepAllConflicts(db: Database, survey: Survey): Promise<vo
     const conflict = row.conflict ? survey.conflict(row.conflict.key) : undefined
     if (conflict && row.state !== 'settled') wanted.set(row.caseKey, conflict)
   }
-  await keepCases(
+  await reconcileCases(
     db,
     [...wanted.values()].map((conflict) => toFinding(survey, conflict)),
     { there, now: new Date() },
@@ -47,7 +47,7 @@ export async function keepConflicts(db: Database, survey: Survey, conflicts: rea
     const part = conflicts.slice(from, from + CHUNK)
     const there = await db.DocketCase.findAll({ where: { caseKey: part.map(conflictKey) } })
     const now = part.map(({ key }) => survey.conflict(key)).filter((conflict) => conflict !== undefined)
-    await keepCases(
+    await reconcileCases(
       db,
       now.map((conflict) => toFinding(survey, conflict)),
       { there, now: new Date() },

@@ -4,7 +4,7 @@ import { showHost } from '../../../core/address'
 import type { Database } from '../../database/open'
 import { DAYS } from '../../usecases/links/list-links'
 import { organisationDay } from '../../usecases/misses/organisation-day'
-import { caseKey, keepCases, type Finding } from '../keeper'
+import { caseKey, reconcileCases, type Finding } from '../keeper'
 
 /** The end of a link comes up so many days before. */
 const LEAD_DAYS = 14
@@ -17,7 +17,7 @@ export async function keepDateCases(db: Database, now = new Date()): Promise<voi
   const found = [...(await endings(db, timeZone, now)), ...(await noted(db, timeZone, now))]
   const there = await db.DocketCase.findAll({ where: { lane: 'dates', kind: [...KINDS] } })
   if (found.length === 0 && there.every(({ state }) => state === 'settled')) return
-  await keepCases(db, found, { there, now })
+  await reconcileCases(db, found, { there, now })
 }
 
 const perDay = (visits: number) => Math.round((visits / DAYS) * 100) / 100

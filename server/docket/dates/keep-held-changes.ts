@@ -1,7 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
-import { caseKey, keepCases, type Finding } from '../keeper'
+import { caseKey, reconcileCases, type Finding } from '../keeper'
 
 const KIND = 'change-held'
 
@@ -12,7 +12,7 @@ export async function keepHeldChanges(db: Database): Promise<void> {
     db.DocketCase.findAll({ where: { lane: 'dates', kind: KIND } }),
   ])
   if (held.length === 0 && there.every(({ state }) => state === 'settled')) return
-  await keepCases(db, await Promise.all(held.map((one) => findingOf(db, one))), { there, now: new Date() })
+  await reconcileCases(db, await Promise.all(held.map((one) => findingOf(db, one))), { there, now: new Date() })
 }
 
 const stamp = (at: Date) => at.toISOString().slice(0, 16).replace('T', ' ') + ' UTC'

@@ -20,7 +20,7 @@ import type { NamesContext } from '../../names/context'
 import { zoneServers, type DomainOverview } from '../../usecases/domains/domain-overview'
 import type { CaseKindName } from '../../../core/docket'
 import type { DocketCaseModel } from '../../database/models/docket-case'
-import { caseKey, keepCases, type Finding } from '../keeper'
+import { caseKey, reconcileCases, type Finding } from '../keeper'
 import { DAYS } from '../../usecases/links/list-links'
 
 /** Visits a day on a domain's links, over the last 28 days. */
@@ -122,11 +122,11 @@ export async function keepDomainCases(db: Database, names: NamesContext, overvie
       const silent = row.state === 'settled' || keys.has(row.caseKey) ? [] : isUnseen(row)
       return silent.length === 0 ? [] : [{ ...findingOf(row), sentence: withNote(row.sentence, silent) }]
     })
-    await keepCases(db, [...found, ...unseen], {
+    await reconcileCases(db, [...found, ...unseen], {
       there,
       now,
       transaction,
-      couldSee: (row) => !row.kind.startsWith('signing') || overview.signing !== undefined,
+      wasObservable: (row) => !row.kind.startsWith('signing') || overview.signing !== undefined,
     })
   })
 }

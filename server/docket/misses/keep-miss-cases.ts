@@ -4,7 +4,7 @@ import { visible, type Family } from '../../../core/misses'
 import type { MissModel } from '../../database/models/miss'
 import type { Database } from '../../database/open'
 import { familiesAmong } from '../../usecases/misses/family-of'
-import { keepCases, type Finding } from '../keeper'
+import { reconcileCases, type Finding } from '../keeper'
 import { familyKey, missKey } from './keys'
 
 /** Visitors in 28 days from which a miss becomes a case: fewer where it is clear what was meant. */
@@ -58,11 +58,11 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
   findings.sort((a, b) => b.impact - a.impact || (a.key < b.key ? -1 : 1))
   // One beyond the most important that has its case already keeps it: it would settle and reopen with every visit.
   const open = new Set(there.filter(({ state }) => state !== 'settled').map(({ caseKey }) => caseKey))
-  await keepCases(
+  await reconcileCases(
     db,
     findings.filter(({ key }, index) => index < MAX_CASES || open.has(key)),
     // What lies beyond those read was not judged.
-    { there, now, couldSee: () => misses.length < MAX_READ },
+    { there, now, wasObservable: () => misses.length < MAX_READ },
   )
 }
 

@@ -13,7 +13,7 @@ import type { CaseKindName } from '../../../core/docket'
 import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
 import { interestIn, type Interest } from '../../usecases/targets/link-targets'
-import { keepCases, type Finding } from '../keeper'
+import { reconcileCases, type Finding } from '../keeper'
 
 /** A move for now is worth a remark once it has stood so long. */
 const LASTING_MS = 30 * 86_400_000
@@ -28,7 +28,7 @@ export async function keepTargetCase(db: Database, target: TargetModel, patience
   // Most targets are sound: who leads there is asked only where there is something to tell.
   const finding = isWorth(target, patience) ? await findingOf(db, target, await interestIn(db, target.hash)) : undefined
   if (!finding && there.every(({ state }) => state === 'settled')) return
-  await keepCases(db, finding ? [finding] : [], { there, now: new Date() })
+  await reconcileCases(db, finding ? [finding] : [], { there, now: new Date() })
 }
 
 /** Whether a target is worth a case or a remark, whoever leads there. */

@@ -4,7 +4,7 @@ import { fromJson } from '../../database/json'
 import type { Database } from '../../database/open'
 import type { ProposalModel } from '../../database/models/proposal'
 import { readHosts, withHost } from '../ledger/with-host'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import { countRows } from './count-rows'
 import { expectedOf, proposalJobs } from './proposal-jobs'
 
@@ -46,7 +46,7 @@ export const toListedProposal = (row: ProposalModel): Proposal => ({
 /** A proposal as the API tells it: with its rows counted, and how far its checks are. */
 export async function toProposalView(db: Database, proposal: ProposalModel): Promise<Proposal> {
   const fresh = await db.Proposal.findByPk(proposal.id)
-  if (!fresh) throw notHere('proposal')
+  if (!fresh) throw notFound('proposal')
   const listed = toListedProposal(fresh)
   const isOpen = fresh.state === 'ready' || fresh.state === 'waiting' || fresh.state === 'held'
   const [counted, checks] = await Promise.all([
@@ -112,7 +112,7 @@ export async function listProposalRows(
   id: number,
   query: ProposalRowsQuery,
 ): Promise<{ items: ProposalRow[]; next: string | null }> {
-  if (!(await db.Proposal.findByPk(id, { attributes: ['id'] }))) throw notHere('proposal')
+  if (!(await db.Proposal.findByPk(id, { attributes: ['id'] }))) throw notFound('proposal')
   const rows = await db.sequelize.query<RawRow>(
     `SELECT r.*, t.confidence, t.sentence FROM proposal_row r LEFT JOIN target t ON t.hash = r.hash
      WHERE r.proposal_id = :id AND r.position > :after ${query.kind ? `AND ${FILTERS[query.kind]}` : ''}
@@ -144,7 +144,7 @@ export async function listProposalRows(
 /** Leaves rows out of a proposal, or takes them in again. */
 export async function patchProposalRows(db: Database, id: number, patch: ProposalRowsPatch): Promise<Proposal> {
   const proposal = await db.Proposal.findByPk(id)
-  if (!proposal) throw notHere('proposal')
+  if (!proposal) throw notFound('proposal')
   if (!['ready', 'waiting', 'held'].includes(proposal.state))
     throw new Problem(409, 'Not open', 'Rows can be left out only while the proposal is open.')
   const which = patch.positions

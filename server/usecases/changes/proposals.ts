@@ -6,7 +6,7 @@ import { makeLog } from '../../../environment/log'
 import { bornLeased } from '../jobs/born-leased'
 import { LeasedWork, LeaseLost } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
-import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
+import { versionConflict, fieldProblem, notFound, Problem } from '../problem'
 import { applyProposal } from './apply-proposal'
 import { changeWords } from './change-words'
 import { computeProposal, type ProposalWork } from './compute-proposal'
@@ -83,7 +83,7 @@ async function compute(db: Database, proposal: ProposalModel, work: ProposalWork
 
 export async function findProposal(db: Database, id: number): Promise<ProposalModel> {
   const proposal = await db.Proposal.findByPk(id)
-  if (!proposal) throw notHere('proposal')
+  if (!proposal) throw notFound('proposal')
   return proposal
 }
 
@@ -140,7 +140,7 @@ export async function changeProposal(
         ...(patch.at === null && { problem: '' }),
       },
     }))
-  if (!moved) throw changedMeanwhile('this proposal', await toProposalView(db, proposal), patch)
+  if (!moved) throw versionConflict('this proposal', await toProposalView(db, proposal), patch)
   return toProposalView(db, proposal)
 }
 
@@ -160,7 +160,7 @@ export async function computeAgain(db: Database, id: number): Promise<Proposal> 
 export async function makeChange(db: Database, actor: Actor, id: number, version: number): Promise<Proposal> {
   const proposal = await findProposal(db, id)
   refuseNotOpen(proposal)
-  const isStale = async () => changedMeanwhile('this proposal', await toProposalView(db, proposal), null)
+  const isStale = async () => versionConflict('this proposal', await toProposalView(db, proposal), null)
   if (proposal.version !== version) throw await isStale()
   if (proposal.at !== null && proposal.at!.getTime() > Date.now()) {
     // Whoever schedules it answers for it, whoever prepared it.

@@ -8,7 +8,7 @@ import type { Actor } from '../ledger/change'
 import { changeLink } from '../links/change-link'
 import { findLink } from '../links/find-link'
 import { checkDestination } from '../links/link-rules'
-import { changedMeanwhile, fieldProblem } from '../problem'
+import { versionConflict, fieldProblem } from '../problem'
 import { changeWords } from './change-words'
 import { computeProposal } from './compute-proposal'
 import { toProposalView } from './proposal-view'
@@ -35,7 +35,7 @@ export async function temporaryFirst(
   const temporary = TEMPORARY[status]
   if (!isPermanent(status) || temporary === undefined)
     throw fieldProblem('status', 'This link answers temporarily already: a change counts at once.', 409)
-  if (link.version !== version) throw changedMeanwhile('this link', { version: link.version }, null)
+  if (link.version !== version) throw versionConflict('this link', { version: link.version }, null)
   checkDestination('destination', destination, domain)
   const words = reason ?? 'Temporary first, so that nobody is sent to the old destination'
   const changed = await changeLink(db, actor, id, version, { status: temporary, reason: words })

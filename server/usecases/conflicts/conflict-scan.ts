@@ -5,7 +5,7 @@ import type { ConflictScanModel } from '../../database/models/conflict-scan'
 import { jobTable } from '../jobs/job-table'
 import { LeasedWork } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 
 const iso = (date: Date | null | undefined) => date?.toISOString() ?? null
 
@@ -44,7 +44,7 @@ export async function askForScan(db: Database, actor: Actor): Promise<ConflictSc
 
 export async function readScan(db: Database, id: number): Promise<ConflictScan> {
   const row = await db.ConflictScan.findByPk(id)
-  if (!row) throw notHere('scan')
+  if (!row) throw notFound('scan')
   return toScanView(row)
 }
 
@@ -61,7 +61,7 @@ export async function cancelScan(db: Database, id: number): Promise<void> {
   // The worker may take it up in between: then it is cancelled as what it is by then.
   for (;;) {
     const row = await db.ConflictScan.findByPk(id)
-    if (!row) throw notHere('scan')
+    if (!row) throw notFound('scan')
     const { state } = row
     if (state !== 'queued' && state !== 'running') return
     const expected = { id, state, version: row.version! }

@@ -108,7 +108,7 @@ export async function catchUp(
  * Takes some of the links in that a survey is behind with, a few at a time; of all of them, or of those named. Rows
  * that somebody else took in meanwhile, or that changed again, are let go.
  */
-export async function takeBehind(
+export async function refreshStale(
   db: Database,
   survey: Survey,
   yieldNow: () => Promise<void> | undefined,
@@ -189,7 +189,7 @@ export async function refreshStaleOnWay(
       const passed = survey.state.passedFrom(destination)
       const late = passed.filter((id) => survey.behind.has(id) && !isOwn(id))
       if (late.length === 0) break
-      await takeBehind(db, survey, () => undefined, late, transaction)
+      await refreshStale(db, survey, () => undefined, late, transaction)
     }
 }
 

@@ -2,7 +2,7 @@ import type { Transaction } from 'sequelize'
 import type { Survey } from '../../../core/conflicts'
 import type { Database } from '../../database/open'
 import { inSteps, waitFor, yielder } from '../yield-to-event-loop'
-import { catchUp, onOurs, readSurvey, renewSurvey, takeBehind } from './read-survey'
+import { catchUp, onOurs, readSurvey, renewSurvey, refreshStale } from './read-survey'
 import { takeFigures } from './survey-figures'
 
 interface Holder {
@@ -48,7 +48,7 @@ function drain(db: Database, holder: Holder, survey: Survey): Promise<void> {
   return (holder.draining ??= (async () => {
     const yieldNow = yielder('considerate')
     while (survey.behind.size > 0) {
-      await takeBehind(db, survey, yieldNow)
+      await refreshStale(db, survey, yieldNow)
       await yieldNow()
     }
   })().finally(() => (holder.draining = undefined)))
@@ -68,7 +68,7 @@ export async function circleSurvey(db: Database): Promise<Survey> {
     late.length > 0;
     late = late.filter((id) => survey.behind.has(id))
   )
-    await takeBehind(db, survey, yieldNow, late)
+    await refreshStale(db, survey, yieldNow, late)
   return survey
 }
 

@@ -4,7 +4,7 @@ import type { Database } from '../../database/open'
 import type { LinkDateModel } from '../../database/models/link-date'
 import { runChange, type Actor } from '../ledger/change'
 import { findLink } from '../links/find-link'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 
 /** So many open days a link can have. */
 const MAX_DATES = 50
@@ -61,7 +61,7 @@ export function tickOffLinkDate(db: Database, actor: Actor, linkId: number, numb
     const { transaction } = change
     const { link, domain } = await findLink(db, linkId, transaction)
     const row = await db.LinkDate.findOne({ where: { id: number, linkId, doneAt: null }, transaction })
-    if (!row) throw notHere('day')
+    if (!row) throw notFound('day')
     await change.record({
       action: 'date-done',
       subject: { kind: 'link', id: linkId, label: `${domain.host}/${link.slug}` },

@@ -3,7 +3,7 @@ import type { Database } from '../../database/open'
 import { laneOf } from '../../docket/lanes'
 import type { NamesContext } from '../../names/context'
 import type { Actor } from '../ledger/change'
-import { changedMeanwhile, notHere, Problem } from '../problem'
+import { versionConflict, notFound, Problem } from '../problem'
 import { findCase, toCaseView } from './case-view'
 
 /**
@@ -21,9 +21,9 @@ export async function applyRemedy(
 ): Promise<{ case: Case; sentence: string }> {
   const { row, host } = await findCase(db, id)
   if (row.state === 'settled') throw new Problem(409, 'Settled', 'This case has been settled already.')
-  if (row.version !== version) throw changedMeanwhile('this case', toCaseView(row, host), request)
+  if (row.version !== version) throw versionConflict('this case', toCaseView(row, host), request)
   const chosen = (await laneOf(row).remedies(db, names, row)).find(({ view }) => view.id === remedy)
-  if (!chosen) throw notHere('remedy')
+  if (!chosen) throw notFound('remedy')
   if (!chosen.apply)
     throw new Problem(
       409,

@@ -4,7 +4,7 @@ import type { DocketCaseModel } from '../../database/models/docket-case'
 import type { Database } from '../../database/open'
 import { laneOf } from '../../docket/lanes'
 import type { Change } from '../ledger/change'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 
 /** Of all cases of one cause and state: how many, and the visits a day they affect. */
 export interface CauseFigures {
@@ -81,7 +81,7 @@ export async function findCase(
     id,
     change && { transaction: change.transaction, lock: change.transaction.LOCK.UPDATE },
   )
-  if (!row) throw notHere('case')
+  if (!row) throw notFound('case')
   const domain =
     row.domainId === null
       ? null

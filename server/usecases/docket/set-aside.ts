@@ -1,7 +1,7 @@
 import type { Case, CasePatch } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { runChange, type Actor } from '../ledger/change'
-import { changedMeanwhile, fieldProblem, Problem } from '../problem'
+import { versionConflict, fieldProblem, Problem } from '../problem'
 import { writeCase } from './case-state'
 import { findCase, toCaseView } from './case-view'
 
@@ -12,7 +12,7 @@ const MAX_DAYS_ASIDE = 366
 export function patchCase(db: Database, actor: Actor, id: number, version: number, patch: CasePatch): Promise<Case> {
   return runChange(db, actor, async (change) => {
     const { row, host } = await findCase(db, id, change)
-    if (row.version !== version) throw changedMeanwhile('this case', toCaseView(row, host), patch)
+    if (row.version !== version) throw versionConflict('this case', toCaseView(row, host), patch)
     if (row.state === 'settled')
       throw new Problem(
         409,

@@ -1,5 +1,5 @@
 import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import { caseState, writeCase } from './case-state'
 
 /** Takes a decision about a case back. */
@@ -8,7 +8,7 @@ export const undoCase: UndoSubject = async (db, change, entry, request) => {
     transaction: change.transaction,
     lock: change.transaction.LOCK.UPDATE,
   })
-  if (!row) throw notHere('case')
+  if (!row) throw notFound('case')
   if (row.state === 'settled' && !row.keptPrint)
     throw new Problem(409, 'Cannot be undone', 'This case has been settled since.')
   const now = caseState(row)

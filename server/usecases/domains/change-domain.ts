@@ -11,7 +11,7 @@ import type { State } from '../../database/models/ledger-entry'
 import { checkFallbacks } from './check-fallbacks'
 import { findDomain } from './find-domain'
 import { runChange, type Actor, type Change } from '../ledger/change'
-import { changedMeanwhile, fieldProblem, Problem } from '../problem'
+import { versionConflict, fieldProblem, Problem } from '../problem'
 import { usualBlocked } from '../slug-rules/usual-blocked'
 
 /** What the ledger keeps of a domain. */
@@ -92,7 +92,7 @@ export function changeDomain(
     actor,
     async (change) => {
       const domain = await findDomain(db, id, change.transaction)
-      if (domain.version !== version) throw changedMeanwhile(domain.host, toDomainView(domain), patch)
+      if (domain.version !== version) throw versionConflict(domain.host, toDomainView(domain), patch)
       const { reason, ...fields } = patch
       const before = domainState(domain)
       const after: State = {

@@ -7,7 +7,7 @@ import type { NamesContext } from '../../names/context'
 import { readOverview, zoneServers, type DomainOverview } from './domain-overview'
 import { listCertificateEvents } from './certificate-events'
 import { findDomain } from './find-domain'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 
 const iso = (moment: Date | number | null | undefined) =>
   moment === null || moment === undefined ? null : new Date(moment).toISOString()
@@ -132,7 +132,7 @@ export async function readCertificateOf(db: Database, names: NamesContext, id: n
 export async function lookNow(db: Database, id: number): Promise<void> {
   await findDomain(db, id)
   const [changed] = await db.DomainWatch.update({ dueAt: new Date() }, { where: { domainId: id } })
-  if (changed === 0) throw notHere('watch of this domain')
+  if (changed === 0) throw notFound('watch of this domain')
 }
 
 /** Forgets answers that were superseded longer ago than `days`. */

@@ -1,12 +1,12 @@
 import type { Transaction } from 'sequelize'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
-import { fieldProblem, notHere } from '../problem'
+import { fieldProblem, notFound } from '../problem'
 
 /** A domain by its number; refused with 404 where there is none. Within a change it is locked until that is over. */
 export async function findDomain(db: Database, id: number, transaction?: Transaction): Promise<DomainModel> {
   const domain = await db.Domain.findByPk(id, transaction && { transaction, lock: transaction.LOCK.UPDATE })
-  if (!domain) throw notHere('domain')
+  if (!domain) throw notFound('domain')
   return domain
 }
 

@@ -4,7 +4,7 @@ import { isOpenStanding, type Domain } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import { toDomainView } from './change-domain'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 
 const remembered = new WeakMap<Database, { revision: number; links: Map<number, number> }>()
 
@@ -104,6 +104,6 @@ export async function listDomains(db: Database): Promise<Domain[]> {
 
 export async function readDomain(db: Database, id: number): Promise<Domain> {
   const [domain, beside] = await Promise.all([db.Domain.findByPk(id), readBeside(db, id)])
-  if (!domain) throw notHere('domain')
+  if (!domain) throw notFound('domain')
   return toWholeView(domain, beside.get(id), new Date())
 }

@@ -80,7 +80,7 @@ export async function lookAtDomain(
   if (watch.servers.length > 0) await keepHeldUntil(before, seen)
   const latest = await keepObservations(db, domainId, rows, seen, watch.servers, names)
 
-  const reach = await seeReach(before.plan)
+  const reach = await probeReach(before.plan)
   const now = new Date()
   const overview = composeOverview({ domain, brought, watch, latest, names, now })
   const { sighting } = overview
@@ -126,11 +126,7 @@ export async function lookAtDomain(
   const again = isOpenStanding(domain.standing) && ((reach !== undefined && !reach.ok && !failedTwice) || firstSilence)
   const next = nextLook({
     now: now.getTime(),
-    interval: again
-      ? Math.min(AGAIN_MS, names.watchMs)
-      : busy
-        ? Math.max(MIN_MS, names.watchMs / BUSY)
-        : names.watchMs,
+    interval: again ? Math.min(AGAIN_MS, names.watchMs) : busy ? Math.max(MIN_MS, names.watchMs / BUSY) : names.watchMs,
     lapses: sighting.lapses,
   })
   await db.sequelize.query(
@@ -204,7 +200,7 @@ export async function lookAtDomain(
    * Of a domain that is being switched it is asked what visitors meet; of an open one whether the front still answers
    * where its records should lead.
    */
-  async function seeReach({ needed }: DomainOverview['plan']): Promise<Reach | undefined> {
+  async function probeReach({ needed }: DomainOverview['plan']): Promise<Reach | undefined> {
     if (domain!.standing === 'not-proved' || needed.pointing.length === 0) return undefined
     const through =
       needed.use === 'cname' ? hostOfName(needed.pointing[0]!.data) : needed.pointing.map((record) => record.data)

@@ -7,7 +7,7 @@ import type { DomainModel } from '../../database/models/domain'
 import type { NamesContext } from '../../names/context'
 import { seal, unseal } from '../../seal'
 import { runChange, type Actor } from '../ledger/change'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import { wayOf } from './server-way'
 
 /** The key with which a domain's records are placed, and the server that takes them. */
@@ -55,7 +55,7 @@ export async function setUpdateKey(
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     const domain = await db.Domain.findByPk(id, { transaction })
-    if (!domain) throw notHere('domain')
+    if (!domain) throw notFound('domain')
     await db.UpdateKey.upsert(
       {
         domainId: domain.id,
@@ -85,7 +85,7 @@ export async function removeUpdateKey(db: Database, actor: Actor, id: number): P
       await db.Domain.findByPk(id, { transaction }),
       await db.UpdateKey.findByPk(id, { transaction }),
     ]
-    if (!domain || !row) throw notHere('update key')
+    if (!domain || !row) throw notFound('update key')
     const view = toKeyView(row)
     await row.destroy({ transaction })
     await change.record({

@@ -7,7 +7,7 @@ import { withinOf, writeMany } from '../changes/write-many'
 import { circleSurvey } from '../conflicts/survey'
 import { LeasedWork, LeaseLost } from '../jobs/leased-work'
 import type { Actor } from '../ledger/change'
-import { changedMeanwhile, Problem } from '../problem'
+import { versionConflict, Problem } from '../problem'
 import { acceptClashes } from './accept-clashes'
 import { linksToMake, partsToChange, rulesToMake } from './intake-changes'
 import { expectedOf, importJobs, type ImportWork } from './import-jobs'
@@ -27,7 +27,7 @@ const PROGRESS_MS = 700
 export async function applyIntake(db: Database, actor: Actor, id: number, version: number): Promise<Intake> {
   const intake = await findIntake(db, id)
   refuseClosed(intake)
-  if (intake.version !== version) throw changedMeanwhile('this file', await toIntakeView(db, id), null)
+  if (intake.version !== version) throw versionConflict('this file', await toIntakeView(db, id), null)
   const counts = await countIntake(db, intake)
   const { bring, rules, replace } = counts
   if (bring + rules + replace === 0)
@@ -41,7 +41,7 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   )
   if (!work) {
     refuseClosed(await findIntake(db, id))
-    throw changedMeanwhile('this file', await toIntakeView(db, id), null)
+    throw versionConflict('this file', await toIntakeView(db, id), null)
   }
   // Whoever reads it sees the progress, and may cancel it.
   let done = 0

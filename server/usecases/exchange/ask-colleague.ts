@@ -6,7 +6,7 @@ import type { Database } from '../../database/open'
 import type { Actor } from '../ledger/change'
 import { mailFacts, type MailContext } from '../notices/mail-context'
 import { writeMail } from '../notices/write-mail'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { fieldProblem, notFound, Problem } from '../problem'
 
 const asked = new RateLimiterMemory({ points: 20, duration: 3600 })
 
@@ -19,7 +19,7 @@ export async function askColleague(
   { colleague, note }: IntakeAsk,
 ): Promise<void> {
   const intake = await db.Intake.findByPk(id)
-  if (!intake) throw notHere('file')
+  if (!intake) throw notFound('file')
   if (intake.state !== 'ready')
     throw new Problem(409, 'Not open', 'Only a file that is read and not brought in yet can be looked at.')
   if (!context.variables.FIDES_SMTP_URL)

@@ -13,7 +13,7 @@ import type {
 import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
 import { NO_CHECKS, tallyChecks, type Checked } from '../changes/proposal-view'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import { expectedOf, importJobs } from './import-jobs'
 
 const NO_COUNTS: IntakeCounts = {
@@ -67,7 +67,7 @@ export const takenFamilies = ({ about }: IntakeModel): number[] =>
 /** An intake as the API tells it: with its rows counted, and how far its checks are. */
 export async function toIntakeView(db: Database, id: number): Promise<Intake> {
   const row = await db.Intake.findByPk(id)
-  if (!row) throw notHere('file')
+  if (!row) throw notFound('file')
   const listed = toListedIntake(row)
   const hosts = new Map(
     (await db.Domain.findAll({ attributes: ['id', 'host'] })).map((domain) => [domain.id, domain.host]),
@@ -196,7 +196,7 @@ export async function listIntakeRows(
   query: IntakeRowsQuery,
 ): Promise<{ items: IntakeRow[]; next: string | null }> {
   const intake = await db.Intake.findByPk(id)
-  if (!intake) throw notHere('file')
+  if (!intake) throw notFound('file')
   const rows = await db.sequelize.query<RawRow>(
     `SELECT ${ROW_COLUMNS}, t.confidence, t.sentence FROM intake_row r LEFT JOIN target t ON t.hash = r.hash
      WHERE r.intake_id = :id AND r.position > :after ${query.kind ? `AND ${filterSql(query.kind)}` : ''}
@@ -240,7 +240,7 @@ export async function listIntakeRows(
 /** Decides of rows, as far as that may be decided of each. */
 export async function decideIntakeRows(db: Database, id: number, patch: IntakeRowsPatch): Promise<Intake> {
   const intake = await db.Intake.findByPk(id)
-  if (!intake) throw notHere('file')
+  if (!intake) throw notFound('file')
   if (intake.state !== 'ready') throw new Problem(409, 'Not open', 'Rows can be decided only while the file is open.')
   const which = patch.positions ? 'position IN (:positions)' : patch.kind ? 'kind = :kind' : 'code = :code'
   const fits =

@@ -17,7 +17,7 @@ import { bornLeased } from '../jobs/born-leased'
 import { LeasedWork } from '../jobs/leased-work'
 import { Slots } from '../jobs/slots'
 import type { Actor } from '../ledger/change'
-import { changedMeanwhile, fieldProblem, notHere, Problem } from '../problem'
+import { versionConflict, fieldProblem, notFound, Problem } from '../problem'
 import { expectedOf, importJobs, type ImportWork } from './import-jobs'
 import { toIntakeView, toListedIntake } from './intake-view'
 import { filesOf, keepSource } from './sources'
@@ -146,7 +146,7 @@ function readInThread(databaseUrl: string, work: ImportWork): Promise<void> {
 
 export async function findIntake(db: Database, id: number): Promise<IntakeModel> {
   const intake = await db.Intake.findByPk(id)
-  if (!intake) throw notHere('file')
+  if (!intake) throw notFound('file')
   return intake
 }
 
@@ -186,7 +186,7 @@ export async function changeIntake(
 ): Promise<Intake> {
   const intake = await findIntake(db, id)
   if (!(patch.options && intake.state === 'failed')) refuseClosed(intake)
-  if (intake.version !== version) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
+  if (intake.version !== version) throw versionConflict('this file', await toIntakeView(db, id), patch)
   if (patch.options) {
     refuseUnknownFormat(patch.options)
     const release = slots.take()
@@ -201,7 +201,7 @@ export async function changeIntake(
         ended_at: null,
         ...(patch.reason !== undefined && { reason: patch.reason }),
       })
-      if (!work) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
+      if (!work) throw versionConflict('this file', await toIntakeView(db, id), patch)
       void read(db, databaseUrl, work).finally(release)
       return toIntakeView(db, id)
     } catch (error) {
@@ -220,7 +220,7 @@ export async function changeIntake(
       ...(families && { about: JSON.stringify({ ...intake.about, families }) }),
     },
   })
-  if (!moved) throw changedMeanwhile('this file', await toIntakeView(db, id), patch)
+  if (!moved) throw versionConflict('this file', await toIntakeView(db, id), patch)
   return toIntakeView(db, id)
 }
 

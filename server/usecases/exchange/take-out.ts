@@ -6,7 +6,7 @@ import type { ExportAbout, ExportQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { runOnce } from '../../threads/run-once'
 import type { ExportedFile, ExportWork } from '../../threads/export-thread'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 
 /** So many files are written at once in a process; few may wait. */
 const turns = pLimit(2)
@@ -15,7 +15,7 @@ const MAX_MS = 60_000
 const MAX_MEGABYTES = 1200
 
 function writerNamed(format: string): WriterId {
-  if (!Object.hasOwn(WRITERS, format)) throw notHere('format')
+  if (!Object.hasOwn(WRITERS, format)) throw notFound('format')
   return format as WriterId
 }
 

@@ -8,7 +8,7 @@ import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import { rawVisits } from '../traffic/visit-parts'
 import { visitsSince } from './visits-since'
 import { organisationDay } from '../misses/organisation-day'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import { readHosts, withHost } from './with-host'
 import type { Actor } from './change'
 
@@ -212,7 +212,7 @@ export async function listLedger(
   linkId?: number,
   { told = true } = {},
 ): Promise<{ items: LedgerEntry[]; next: string | null }> {
-  if (linkId !== undefined && !(await db.Link.findByPk(linkId, { attributes: ['id'] }))) throw notHere('link')
+  if (linkId !== undefined && !(await db.Link.findByPk(linkId, { attributes: ['id'] }))) throw notFound('link')
   // What is a part of another entry is told with it.
   const where: WhereOptions<LedgerEntryModel>[] = [{ partOf: null }]
   if (query.cursor) where.push({ id: { [Op.lt]: Number(query.cursor) } })

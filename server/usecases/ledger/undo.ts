@@ -10,7 +10,7 @@ import { undoLink } from '../links/undo-link'
 import { undoLinks } from '../links/change-links'
 import { undoMiss } from '../misses/undo-miss'
 import { undoSettings } from '../targets/check-settings'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 import { undoRule } from '../rules/undo-rule'
 import { runChange, type Actor } from './change'
 import { isPush, refuseUndo, toEntryView } from './list-ledger'
@@ -47,7 +47,7 @@ export async function undo(
     actor,
     async (change) => {
       const entry = await db.LedgerEntry.findByPk(entryId, { transaction: change.transaction })
-      if (!entry) throw notHere('ledger entry')
+      if (!entry) throw notFound('ledger entry')
       await refuseUndo(db, actor, entry, change.transaction)
       const id = await SUBJECTS[entry.subjectKind]!(db, change, entry, request)
       await entry.update({ undoneById: id }, { transaction: change.transaction })

@@ -7,7 +7,7 @@ import type { LinkModel } from '../../database/models/link'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { findDomainNamed } from '../domains/find-domain'
 import { runChange, type Actor, type Change } from '../ledger/change'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { fieldProblem, notFound, Problem } from '../problem'
 import { writeLink } from './change-link'
 import { findLink } from './find-link'
 import { checkForward } from './link-rules'
@@ -137,9 +137,9 @@ export async function removeAlias(
     actor,
     async (change) => {
       const { link } = await findLink(db, alias, change.transaction).catch(() => {
-        throw notHere('slug')
+        throw notFound('slug')
       })
-      if (link.forwardsTo !== id) throw notHere('slug')
+      if (link.forwardsTo !== id) throw notFound('slug')
       await dropAlias(db, change, link, reason)
     },
     { surveyed: true },

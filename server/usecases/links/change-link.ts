@@ -22,7 +22,7 @@ import {
   writeTags,
   type TaggedLinkState,
 } from './link-state'
-import { changedMeanwhile, fieldProblem, Problem } from '../problem'
+import { versionConflict, fieldProblem, Problem } from '../problem'
 
 /**
  * Changes a link that stands at `version`. A later version is refused with 412 and told in full, so that both can
@@ -36,7 +36,7 @@ export function changeLink(db: Database, actor: Actor, id: number, version: numb
       const { link, domain } = await findLink(db, id, change.transaction)
       const tags = (await readTags(db, [id], change.transaction)).get(id)!
       if (link.version !== version)
-        throw changedMeanwhile(`${domain.host}/${link.slug}`, toLinkView(link, domain, tags, change.now), patch)
+        throw versionConflict(`${domain.host}/${link.slug}`, toLinkView(link, domain, tags, change.now), patch)
       const { reason, slug, forward = true, ...fields } = patch
       const before = linkState(link, tags)
       if (before.forwardsTo !== null)

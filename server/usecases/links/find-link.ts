@@ -2,7 +2,7 @@ import { QueryTypes, type Transaction } from 'sequelize'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { LinkModel } from '../../database/models/link'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 
 /**
  * A link with its domain; 404 where there is none. With a transaction the link's row is locked, or refused at once
@@ -20,7 +20,7 @@ export async function findLink(
       transaction,
     })
   const link = await db.Link.findByPk(id, transaction && { transaction, lock: transaction.LOCK.UPDATE })
-  if (!link) throw notHere('link')
+  if (!link) throw notFound('link')
   const domain = await db.Domain.findByPk(link.domainId, { transaction })
   return { link, domain: domain! }
 }

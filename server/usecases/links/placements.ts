@@ -4,7 +4,7 @@ import type { Database } from '../../database/open'
 import type { PlacementModel } from '../../database/models/placement'
 import { runChange, type Actor } from '../ledger/change'
 import { findLink } from './find-link'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 
 export const toPlacementView = (row: PlacementModel): Placement => ({
   id: row.id,
@@ -51,7 +51,7 @@ export function removePlacement(db: Database, actor: Actor, linkId: number, numb
   return runChange(db, actor, async (change) => {
     const { link, domain } = await findLink(db, linkId, change.transaction)
     const row = await db.Placement.findOne({ where: { id: number, linkId }, transaction: change.transaction })
-    if (!row) throw notHere('placement')
+    if (!row) throw notFound('placement')
     await change.record({
       action: 'unplace',
       subject: { kind: 'link', id: linkId, label: `${domain.host}/${link.slug}` },

@@ -38,9 +38,7 @@ export function takeEvents(db: Database, timeZone: string): Promise<number> {
   return db.sequelize.transaction(async (transaction) => {
     const query = <Row extends object>(sql: string, replacements: unknown[] = []) =>
       db.sequelize.query<Row>(sql, { replacements, type: QueryTypes.SELECT, transaction })
-    const events = await query<Event>(
-      `SELECT * FROM miss_event ORDER BY id LIMIT ${MAX_EVENTS} FOR UPDATE SKIP LOCKED`,
-    )
+    const events = await query<Event>(`SELECT * FROM miss_event ORDER BY id LIMIT ${MAX_EVENTS} FOR UPDATE SKIP LOCKED`)
     if (events.length === 0) return 0
     const run = (sql: string, replacements: unknown[]) => db.sequelize.query(sql, { replacements, transaction })
     const ids = await missIds(db, events, transaction)

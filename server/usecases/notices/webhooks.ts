@@ -8,7 +8,7 @@ import type { WebhookModel } from '../../database/models/webhook'
 import type { WebhookDeliveryModel } from '../../database/models/webhook-delivery'
 import { seal, unseal } from '../../seal'
 import { runChange, type Actor } from '../ledger/change'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 
 /** An installation that tells more addresses than these is better served by one that tells on. */
 const MAX_WEBHOOKS = 50
@@ -52,11 +52,7 @@ export function addWebhook(
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     if ((await db.Webhook.count({ transaction })) >= MAX_WEBHOOKS)
-      throw new Problem(
-        409,
-        'Too many webhooks',
-        `There can be at most ${MAX_WEBHOOKS} webhooks; take one away first.`,
-      )
+      throw new Problem(409, 'Too many webhooks', `There can be at most ${MAX_WEBHOOKS} webhooks; take one away first.`)
     const secret = randomBytes(SECRET_OCTETS)
     const row = await db.Webhook.create(
       {
@@ -97,7 +93,7 @@ export function changeWebhook(
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     const row = await db.Webhook.findByPk(id, { transaction, lock: transaction.LOCK.UPDATE })
-    if (!row) throw notHere('webhook')
+    if (!row) throw notFound('webhook')
     if (row.version !== version)
       throw new Problem(412, 'Changed meanwhile', 'The webhook was changed since you read it; look again.')
     const before = { kinds: fromJson<string[]>(row.kinds), active: Boolean(row.active) }
@@ -121,7 +117,7 @@ export function changeWebhook(
 export function removeWebhook(db: Database, actor: Actor, id: number): Promise<void> {
   return runChange(db, actor, async (change) => {
     const row = await db.Webhook.findByPk(id, { transaction: change.transaction })
-    if (!row) throw notHere('webhook')
+    if (!row) throw notFound('webhook')
     await change.record({
       action: 'webhook-remove',
       subject: subjectOf(row),
@@ -153,7 +149,7 @@ export async function listDeliveries(
   id: number,
   { cursor, limit }: z.output<typeof deliveriesQuery>,
 ): Promise<{ items: DeliveryView[]; next: string | null }> {
-  if (!(await db.Webhook.findByPk(id))) throw notHere('webhook')
+  if (!(await db.Webhook.findByPk(id))) throw notFound('webhook')
   const rows = await db.WebhookDelivery.findAll({
     where: { webhookId: id, ...(cursor !== undefined && { id: { [Op.lt]: Number(cursor) } }) },
     order: [['id', 'DESC']],
@@ -165,7 +161,7 @@ export async function listDeliveries(
 /** Has a message delivered again, under its own id, at once. */
 export async function redeliver(db: Database, id: number, number: number): Promise<DeliveryView> {
   const row = await db.WebhookDelivery.findOne({ where: { id: number, webhookId: id } })
-  if (!row) throw notHere('delivery')
+  if (!row) throw notFound('delivery')
   await row.update({ state: 'waiting', dueAt: new Date(), tries: 0, problem: '' })
   return toDelivery(row)
 }
@@ -173,7 +169,7 @@ export async function redeliver(db: Database, id: number, number: number): Promi
 /** Sends a webhook a message to see whether it arrives. */
 export async function tryWebhook(db: Database, id: number): Promise<DeliveryView> {
   const hook = await db.Webhook.findByPk(id)
-  if (!hook) throw notHere('webhook')
+  if (!hook) throw notFound('webhook')
   const now = new Date()
   const row = await db.WebhookDelivery.create({
     webhookId: id,

@@ -5,7 +5,7 @@ import type { SessionModel } from '../../database/models/session'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { fieldProblem } from '../problem'
 import type { Caller } from './caller'
-import { noteDoor } from './door-log'
+import { recordSecurityEvent } from './door-log'
 import { hashPassword, verifyPassword } from './password'
 import { countTry, forgetTries } from './limit-tries'
 import { endSessionsOf } from './sessions'
@@ -53,9 +53,11 @@ export async function changePassword(
   input: { present: string; password: string },
 ): Promise<void> {
   const { member, session } = who
-  await countTry(db, `member ${member.id}`, caller.peer, () => noteDoor(db, member.id, 'too-many-tries', caller))
+  await countTry(db, `member ${member.id}`, caller.peer, () =>
+    recordSecurityEvent(db, member.id, 'too-many-tries', caller),
+  )
   if (!member.passwordHash || !(await verifyPassword(input.present, member.passwordHash))) {
-    await noteDoor(db, member.id, 'wrong-password', caller)
+    await recordSecurityEvent(db, member.id, 'wrong-password', caller)
     throw fieldProblem('present', 'This is not your present password.')
   }
   await forgetTries(db, `member ${member.id}`, caller.peer)
@@ -69,6 +71,6 @@ export async function changePassword(
       before: null,
       after: { password: 'changed' },
     })
-    await noteDoor(db, member.id, 'password-changed', caller, change.transaction)
+    await recordSecurityEvent(db, member.id, 'password-changed', caller, change.transaction)
   })
 }

@@ -22,11 +22,11 @@ export async function noteRefusal(
 ): Promise<void> {
   if (refusals.has(memberId)) return
   refusals.set(memberId, true)
-  await noteDoor(db, memberId, 'role-refused', caller)
+  await recordSecurityEvent(db, memberId, 'role-refused', caller)
 }
 
 /** Notes what happened at a member's doors, for its owner and for the log. */
-export async function noteDoor(
+export async function recordSecurityEvent(
   db: Database,
   memberId: number,
   kind: DoorEventKind,

@@ -3,9 +3,9 @@ import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import type { SessionModel } from '../../database/models/session'
 import { runChange, type Actor } from '../ledger/change'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import type { Caller } from './caller'
-import { listDoorEvents, noteDoor } from './door-log'
+import { listDoorEvents, recordSecurityEvent } from './door-log'
 import { factorsOf } from './factors'
 import { passkeysOf, removePasskey } from './passkeys'
 import { countRecoveryCodes, makeRecoveryCodes } from './recovery-codes'
@@ -35,7 +35,7 @@ export async function readDoors(db: Database, member: MemberModel, session: Sess
 
 /** Notes a factor that was added; with the first one come recovery codes, so that a lost device locks nobody out. */
 export async function factorAdded(db: Database, member: MemberModel, caller: Caller): Promise<string[]> {
-  await noteDoor(db, member.id, 'factor-added', caller)
+  await recordSecurityEvent(db, member.id, 'factor-added', caller)
   return (await countRecoveryCodes(db, member.id)) > 0 ? [] : makeRecoveryCodes(db, member.id)
 }
 
@@ -64,11 +64,11 @@ export async function removeFactor(
   which: { passkey: number } | 'code',
 ): Promise<void> {
   if (which === 'code') {
-    if (!member.codeSecret) throw notHere('authenticator')
+    if (!member.codeSecret) throw notFound('authenticator')
     await member.update({ codeSecret: null, codeSecretOffered: null })
   } else await removePasskey(db, member.id, which.passkey)
   await tidyRecovery(db, member)
-  await noteDoor(db, member.id, 'factor-removed', caller)
+  await recordSecurityEvent(db, member.id, 'factor-removed', caller)
 }
 
 /** Takes away another member's second factors and ends their sessions: for who has lost the device. */
@@ -78,7 +78,7 @@ export function takeFactors(db: Database, actor: Actor, id: number, caller: Call
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     const member = await db.Member.findByPk(id, { transaction })
-    if (!member) throw notHere('member')
+    if (!member) throw notFound('member')
     await member.update({ codeSecret: null, codeSecretOffered: null }, { transaction })
     await db.Passkey.destroy({ where: { memberId: id }, transaction })
     await db.sequelize.query('DELETE FROM recovery_code WHERE member_id = ?', { replacements: [id], transaction })
@@ -89,6 +89,6 @@ export function takeFactors(db: Database, actor: Actor, id: number, caller: Call
       before: null,
       after: { secondFactor: false },
     })
-    await noteDoor(db, id, 'factors-taken', caller, transaction)
+    await recordSecurityEvent(db, id, 'factors-taken', caller, transaction)
   })
 }

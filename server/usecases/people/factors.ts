@@ -4,7 +4,7 @@ import type { MemberModel } from '../../database/models/member'
 import type { SessionModel } from '../../database/models/session'
 import { Problem } from '../problem'
 import type { Caller } from './caller'
-import { noteDoor } from './door-log'
+import { recordSecurityEvent } from './door-log'
 import { countFactorTry, countTry, forgetFactorTries, forgetTries, isLastFactorTry } from './limit-tries'
 import { takePasskey } from './passkeys'
 import { verifyPassword } from './password'
@@ -33,7 +33,7 @@ export async function factorsOf(db: Database, member: MemberModel): Promise<Fact
 }
 
 /** What a member is asked for again: the second factor where there is one, else the password. */
-export async function waysToConfirm(db: Database, member: MemberModel): Promise<Factor[]> {
+export async function stepUpMethods(db: Database, member: MemberModel): Promise<Factor[]> {
   const factors = await factorsOf(db, member)
   return factors.length > 0 ? factors : ['password']
 }
@@ -52,7 +52,7 @@ export async function prove(
 ): Promise<void> {
   const { member, session } = who
   const name = `factor ${member.id}`
-  await countTry(db, name, caller.peer, () => noteDoor(db, member.id, 'too-many-tries', caller))
+  await countTry(db, name, caller.peer, () => recordSecurityEvent(db, member.id, 'too-many-tries', caller))
   await countFactorTry(db, member.id)
   const kind = (Object.keys(proof) as Factor[]).find((key) => proof[key] !== undefined)
   const right =
@@ -66,13 +66,13 @@ export async function prove(
           ? await takeRecoveryCode(db, member.id, proof.recovery!)
           : member.passwordHash !== null && (await verifyPassword(proof.password!, member.passwordHash)))
   if (!right) {
-    await noteDoor(db, member.id, kind === 'password' ? 'wrong-password' : 'wrong-factor', caller)
+    await recordSecurityEvent(db, member.id, kind === 'password' ? 'wrong-password' : 'wrong-factor', caller)
     const isOver = !session.whole && (await isLastFactorTry(db, session.id))
     if (isOver) await session.destroy()
     const sentence = WRONG[kind ?? 'code'] + (isOver ? ' That was the last try; sign in again.' : '')
     throw new Problem(401, 'Not confirmed', sentence, [], { wrong: kind })
   }
-  if (kind === 'recovery') await noteDoor(db, member.id, 'recovery-used', caller)
+  if (kind === 'recovery') await recordSecurityEvent(db, member.id, 'recovery-used', caller)
   await forgetTries(db, name, caller.peer)
   await forgetFactorTries(db, member.id)
 }

@@ -4,7 +4,7 @@ import type { Member, memberCreate, memberPatch, OneTimeAddress } from '../../..
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import { runChange, type Actor } from '../ledger/change'
-import { changedMeanwhile, fieldProblem, notHere } from '../problem'
+import { versionConflict, fieldProblem, notFound } from '../problem'
 import { makeOneTimeAddress } from './one-time'
 import { endSecrets } from './choose-password'
 import { endSessionsOf } from './sessions'
@@ -83,9 +83,9 @@ export async function changeMember(
       transaction: change.transaction,
       lock: change.transaction.LOCK.UPDATE,
     })
-    if (!member) throw notHere('member')
+    if (!member) throw notFound('member')
     const guarded = await guardedMembers(db, change.transaction)
-    if (member.version !== version) throw changedMeanwhile(member.email, toMemberView(member, guarded), fields)
+    if (member.version !== version) throw versionConflict(member.email, toMemberView(member, guarded), fields)
     const losesAdministrator =
       member.role === 'administrator' &&
       member.active &&

@@ -4,10 +4,10 @@ import type { OneTimeAddress } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import { runChange, type Actor } from '../ledger/change'
-import { notHere, Problem } from '../problem'
+import { notFound, Problem } from '../problem'
 import type { Caller } from './caller'
 import { putPassword, refuseWeak } from './choose-password'
-import { noteDoor } from './door-log'
+import { recordSecurityEvent } from './door-log'
 import { hashPassword } from './password'
 
 const LIVES_MS = { invitation: 7 * 86_400_000, reset: 24 * 3_600_000 }
@@ -40,7 +40,7 @@ export async function makeOneTimeAddress(
 export function readdress(db: Database, actor: Actor, id: number): Promise<OneTimeAddress> {
   return runChange(db, actor, async (change) => {
     const member = await db.Member.findByPk(id, { transaction: change.transaction })
-    if (!member?.active) throw notHere('member')
+    if (!member?.active) throw notFound('member')
     const purpose = member.passwordHash === null ? 'invitation' : 'reset'
     await change.record({
       action: purpose === 'invitation' ? 'invite' : 'reset-password',
@@ -97,7 +97,7 @@ export async function chooseByAddress(
       before: null,
       after: { password: 'chosen' },
     })
-    await noteDoor(db, id, 'password-reset', caller, change.transaction)
+    await recordSecurityEvent(db, id, 'password-reset', caller, change.transaction)
     return member
   })
 }

@@ -12,7 +12,7 @@ import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import type { PasskeyModel } from '../../database/models/passkey'
 import type { SessionModel } from '../../database/models/session'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { fieldProblem, notFound, Problem } from '../problem'
 import type { Caller } from './caller'
 
 const MAX_PASSKEYS = 20
@@ -144,5 +144,5 @@ export async function takePasskey(
 
 /** Removes one of a member's own passkeys. */
 export async function removePasskey(db: Database, memberId: number, id: number): Promise<void> {
-  if ((await db.Passkey.destroy({ where: { id, memberId } })) === 0) throw notHere('passkey')
+  if ((await db.Passkey.destroy({ where: { id, memberId } })) === 0) throw notFound('passkey')
 }

@@ -5,9 +5,9 @@ import type { OpenSession } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import type { SessionModel } from '../../database/models/session'
-import { notHere } from '../problem'
+import { notFound } from '../problem'
 import type { Caller } from './caller'
-import { noteDoor } from './door-log'
+import { recordSecurityEvent } from './door-log'
 
 const IDLE_MS = SESSION_IDLE_HOURS * 3_600_000
 export const WHOLE_MS = SESSION_WHOLE_DAYS * 86_400_000
@@ -95,8 +95,8 @@ export const endSessionsOf = (
 
 /** Ends one session of a member's own. */
 export async function endOwnSession(db: Database, memberId: number, id: number, caller: Caller): Promise<void> {
-  if ((await db.Session.destroy({ where: { id, memberId } })) === 0) throw notHere('session')
-  await noteDoor(db, memberId, 'session-ended', caller)
+  if ((await db.Session.destroy({ where: { id, memberId } })) === 0) throw notFound('session')
+  await recordSecurityEvent(db, memberId, 'session-ended', caller)
 }
 
 /** A member's sessions that are not over, the one used last first. */

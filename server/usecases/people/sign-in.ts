@@ -3,7 +3,7 @@ import type { Database } from '../../database/open'
 import type { MemberModel } from '../../database/models/member'
 import { Problem } from '../problem'
 import type { Caller } from './caller'
-import { noteDoor } from './door-log'
+import { recordSecurityEvent } from './door-log'
 import { countTry, forgetTries } from './limit-tries'
 import { hashPassword, verifyPassword } from './password'
 
@@ -27,7 +27,7 @@ export async function signIn(
   const member = await db.Member.findOne({ where: { email } })
   const who = whoseTry(member, email)
   const note = (kind: 'wrong-password' | 'too-many-tries') =>
-    member ? noteDoor(db, member.id, kind, caller) : Promise.resolve()
+    member ? recordSecurityEvent(db, member.id, kind, caller) : Promise.resolve()
   await countTry(db, who, caller.peer, () => note('too-many-tries'))
   nobodysHash ??= hashPassword('nobody has this password')
   const right = await verifyPassword(password, member?.passwordHash ?? (await nobodysHash))

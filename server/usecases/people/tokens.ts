@@ -6,7 +6,7 @@ import type { Database } from '../../database/open'
 import type { ApiTokenModel } from '../../database/models/api-token'
 import type { MemberModel } from '../../database/models/member'
 import { runChange, type Actor } from '../ledger/change'
-import { fieldProblem, notHere } from '../problem'
+import { fieldProblem, notFound } from '../problem'
 
 const PREFIX = 'fides_'
 const hashOf = (secret: string) => createHash('sha256').update(secret).digest('hex')
@@ -94,7 +94,7 @@ export function revokeToken(db: Database, actor: Actor, id: number): Promise<voi
       where: { id, ...(actor.role !== 'administrator' && { memberId: actor.memberId! }) },
       transaction: change.transaction,
     })
-    if (!token) throw notHere('token')
+    if (!token) throw notFound('token')
     if (token.revokedAt) return
     await token.update({ revokedAt: change.now }, { transaction: change.transaction })
     await change.record({

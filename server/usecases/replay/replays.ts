@@ -16,7 +16,7 @@ import { jobTable } from '../jobs/job-table'
 import { LeasedWork } from '../jobs/leased-work'
 import { Slots } from '../jobs/slots'
 import type { Actor } from '../ledger/change'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { fieldProblem, notFound, Problem } from '../problem'
 import { checkRule } from '../rules/rule-state'
 import { countPastRequests, type Period } from './past-requests'
 import type { ReplayTables } from './tables'
@@ -71,14 +71,14 @@ function periodOf({ from, to, days }: Pick<ReplayRequest, 'from' | 'to' | 'days'
 async function wishOf(db: Database, { proposal, intake, rules, slugs, moments }: ReplayRequest): Promise<ReplayTables> {
   if (proposal !== undefined) {
     const found = await db.Proposal.findByPk(proposal)
-    if (!found) throw notHere('proposal')
+    if (!found) throw notFound('proposal')
     if (found.state === 'computing')
       throw new Problem(409, 'Not ready', 'This proposal is still being worked out; replay it when it is ready.')
     return { by: 'proposal', proposal, at: Math.max(Date.now(), found.at?.getTime() ?? 0) }
   }
   if (intake !== undefined) {
     const found = await db.Intake.findByPk(intake, { attributes: ['state'] })
-    if (!found) throw notHere('file')
+    if (!found) throw notFound('file')
     if (found.state !== 'ready')
       throw new Problem(409, 'Not ready', 'Only a file that is read and not brought in yet can be replayed.')
     return { by: 'intake', intake }
@@ -163,14 +163,14 @@ async function run(db: Database, row: ReplayModel, work: Omit<ReplayWork, 'share
 export async function readReplay(db: Database, id: number): Promise<ReplayView> {
   await jobTable(db, REPLAY_JOB).giveBack()
   const row = await db.Replay.findByPk(id)
-  if (!row) throw notHere('replay')
+  if (!row) throw notFound('replay')
   return toReplayView(row)
 }
 
 /** Cancels a replay; in another process its threads end at their next heartbeat. */
 export async function cancelReplay(db: Database, id: number): Promise<void> {
   const row = await db.Replay.findByPk(id)
-  if (!row) throw notHere('replay')
+  if (!row) throw notFound('replay')
   if (row.state !== 'running') return
   await jobTable(db, REPLAY_JOB).move(
     { id, state: 'running', version: row.version! },

@@ -11,7 +11,7 @@ import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
 import { inThread } from '../../threads/in-thread'
 import type { Change } from '../ledger/change'
-import { fieldProblem, notHere } from '../problem'
+import { fieldProblem, notFound } from '../problem'
 
 /** What the ledger keeps of a rule: all that can be put back. */
 export const ruleState = (rule: RuleModel): State => stateOf(RULE_FIELDS, rule)
@@ -42,7 +42,7 @@ export async function findRule(
     id,
     change && { transaction: change.transaction, lock: change.transaction.LOCK.UPDATE },
   )
-  if (!rule) throw notHere('rule')
+  if (!rule) throw notFound('rule')
   return { rule, domain: (await db.Domain.findByPk(rule.domainId, { transaction: change?.transaction }))! }
 }
 

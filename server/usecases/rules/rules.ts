@@ -7,7 +7,7 @@ import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
-import { changedMeanwhile, Problem } from '../problem'
+import { versionConflict, Problem } from '../problem'
 import { findDomainNamed } from '../domains/find-domain'
 import { checkRule, findRule, provePattern, ruleState, toRuleView } from './rule-state'
 
@@ -118,8 +118,7 @@ export async function changeRule(
     actor,
     async (change) => {
       const { rule, domain } = await findRule(db, id, change)
-      if (rule.version !== version)
-        throw changedMeanwhile(`the rule “${rule.pattern}”`, toRuleView(rule, domain), patch)
+      if (rule.version !== version) throw versionConflict(`the rule “${rule.pattern}”`, toRuleView(rule, domain), patch)
       const { reason, ...fields } = patch
       const before = ruleState(rule)
       const after: State = {
@@ -160,7 +159,7 @@ export async function writeRule(change: Change, rule: RuleModel, state: State): 
 export function removeRule(db: Database, actor: Actor, id: number, version: number): Promise<void> {
   return runChange(db, actor, async (change) => {
     const { rule, domain } = await findRule(db, id, change)
-    if (rule.version !== version) throw changedMeanwhile(`the rule “${rule.pattern}”`, toRuleView(rule, domain), null)
+    if (rule.version !== version) throw versionConflict(`the rule “${rule.pattern}”`, toRuleView(rule, domain), null)
     await dropRule(db, change, rule)
     await change.record({
       action: 'remove',

@@ -7,7 +7,7 @@ import type { DomainModel } from '../../database/models/domain'
 import { currentSurvey } from '../conflicts/survey'
 import { findDomain } from '../domains/find-domain'
 import { runChange, type Actor } from '../ledger/change'
-import { changedMeanwhile, Problem } from '../problem'
+import { versionConflict, Problem } from '../problem'
 import { applySlugRules } from './apply-slug-rules'
 import { effectOf, toCapacityView, toSlugRulesReview, type ReadingRules } from './slug-rules-review'
 import { usualBlocked } from './usual-blocked'
@@ -70,7 +70,7 @@ export function changeSlugRules(
     async (change) => {
       const domain = await findDomain(db, id, change.transaction)
       if (domain.version !== version)
-        throw changedMeanwhile(domain.host, { ...rulesOf(domain), version: domain.version }, input)
+        throw versionConflict(domain.host, { ...rulesOf(domain), version: domain.version }, input)
       await applySlugRules(db, change, domain, rules, input.decisions, input.otherwise, {
         action: 'slug-rules',
         reason: input.reason,

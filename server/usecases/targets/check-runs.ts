@@ -6,7 +6,7 @@ import type { Database } from '../../database/open'
 import { findDomainNamed } from '../domains/find-domain'
 import { jobTable } from '../jobs/job-table'
 import type { Actor } from '../ledger/change'
-import { fieldProblem, notHere, Problem } from '../problem'
+import { fieldProblem, notFound, Problem } from '../problem'
 import { CHECKED_LINKS, ensureTargets } from './link-targets'
 
 /** Runs under way of one person at a time; more would only wait for each other. */
@@ -70,7 +70,7 @@ async function whichLinks(
 /** How far a run is, and how what it checked so far stands. */
 export async function readRun(db: Database, id: number): Promise<CheckRun> {
   const run = await db.CheckRun.findByPk(id)
-  if (!run) throw notHere('run of checks')
+  if (!run) throw notFound('run of checks')
   const rows = await db.sequelize.query<{ done: number; confidence: string | null; targets: number }>(
     `SELECT x.done, t.confidence, COUNT(*) AS targets FROM check_run_target x LEFT JOIN target t ON t.id = x.target_id
      WHERE x.run_id = ? GROUP BY x.done, t.confidence`,
@@ -106,7 +106,7 @@ const end = (db: Database, { id, version }: CheckRunModel, to: 'done' | 'cancell
 /** Stops a run: what of it was not asked yet is due as it was, some time later. */
 export async function cancelRun(db: Database, id: number): Promise<void> {
   const run = await db.CheckRun.findByPk(id)
-  if (!run) throw notHere('run of checks')
+  if (!run) throw notFound('run of checks')
   if (run.state !== 'running') return
   if (!(await end(db, run, 'cancelled'))) return
   await db.sequelize.query(

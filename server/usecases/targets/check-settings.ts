@@ -6,7 +6,7 @@ import type { OrganisationModel } from '../../database/models/organisation'
 import type { State } from '../../database/models/ledger-entry'
 import { runChange, type Actor, type Change } from '../ledger/change'
 import { fieldsToPutBack, type UndoSubject } from '../ledger/put-back'
-import { changedMeanwhile, fieldProblem, Problem } from '../problem'
+import { versionConflict, fieldProblem, Problem } from '../problem'
 
 /** What the ledger keeps of the settings. */
 const stateOf = (row: OrganisationModel) => ({
@@ -42,7 +42,7 @@ const findOrganisation = async (db: Database, change: Change): Promise<Organisat
 export function changeSettings(db: Database, actor: Actor, version: number, patch: SettingsPatch): Promise<Settings> {
   return runChange(db, actor, async (change) => {
     const row = await findOrganisation(db, change)
-    if (row.version !== version) throw changedMeanwhile('the settings', toView(row), patch)
+    if (row.version !== version) throw versionConflict('the settings', toView(row), patch)
     patch.checkNetworks?.forEach((network, index) => {
       if (isIP(network.split('/')[0]!) === 0)
         throw fieldProblem(`checkNetworks/${index}`, `${network} is no network; give one like 10.20.0.0/16.`)

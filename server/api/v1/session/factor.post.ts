@@ -2,7 +2,7 @@ import { operations } from '../../../contract/operations'
 import { useNames } from '../../../http/context'
 import { route } from '../../../http/route'
 import { giveWord, readActor, toSessionView } from '../../../http/session'
-import { noteDoor } from '../../../usecases/people/door-log'
+import { recordSecurityEvent } from '../../../usecases/people/door-log'
 import { factorsOf, prove } from '../../../usecases/people/factors'
 import { renewSession } from '../../../usecases/people/sessions'
 import { Problem } from '../../../usecases/problem'
@@ -13,6 +13,6 @@ export default route(operations.giveFactor, async ({ event, db, body, caller }) 
   const { member, session } = who
   await prove(db, useNames().sealingKey, { member, session }, caller, await factorsOf(db, member), body)
   giveWord(event, await renewSession(session))
-  await noteDoor(db, member.id, 'signed-in', caller)
+  await recordSecurityEvent(db, member.id, 'signed-in', caller)
   return toSessionView(db, member)
 })

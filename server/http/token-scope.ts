@@ -9,7 +9,7 @@ const BEYOND = (what: string) => new Problem(403, 'Beyond this token', `This tok
  * Refuses what a token that is limited to domains may not do: an operation that touches no domain it could be held to,
  * or another domain than its own. Links of other domains are not there for it.
  */
-export async function refuseBeyond(
+export async function enforceTokenScope(
   db: Database,
   limited: Limited | undefined,
   domains: readonly number[],
