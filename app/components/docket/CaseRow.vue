@@ -5,7 +5,11 @@ import type { Case } from '~~/core/schemas'
 import { visitsADay } from '~/composables/visits-a-day'
 
 const { item, chosen } = defineProps<{ item: Case; chosen: boolean }>()
-const more = computed(() => `${(item.together - 1).toLocaleString('en')} more of the same cause`)
+const headline = computed(() =>
+  item.together === 1
+    ? item.headline
+    : `${item.headline} and ${(item.together - 1).toLocaleString('en')} more of the same cause`,
+)
 </script>
 
 <template>
@@ -14,8 +18,7 @@ const more = computed(() => `${(item.together - 1).toLocaleString('en')} more of
     <span class="what">
       <span class="mono subject">{{ item.name }}</span>
       <span class="soft headline"
-        >{{ item.headline }}<template v-if="item.together > 1"> and {{ more }}</template>
-        <span class="lane">· {{ LANES[item.lane] }}</span></span
+        >{{ headline }} <span class="lane">· {{ LANES[item.lane] }}</span></span
       >
     </span>
     <span class="impact" :title="item.reckoning"

@@ -54,7 +54,9 @@ defineExpose({ apply })
       </li>
     </ul>
     <p class="soft seen" :title="found.reckoning">
-      Last seen {{ short(found.seenAt) }}; {{ found.affected }} (28 days).
+      Last seen {{ short(found.seenAt) }}; {{ found.affected }} (28 days{{
+        found.together > 1 ? ', all cases of this cause together' : ''
+      }}).
       <span v-if="found.remark">A remark: it harms nobody.</span>
       <span v-else>Urgency {{ found.urgency.toLocaleString('en') }}.</span>
       <span class="visually-hidden">{{ found.reckoning }}</span>
