@@ -5,7 +5,7 @@ export const dayIn = (timeZone: string, at: number): string => DateTime.fromMill
 
 /** All zones keep to quarters of an hour. */
 const QUARTER_MS = 900_000
-/** A year of quarters; whoever reads more begins anew. */
+/** A year of quarters; beyond that the memory is cleared. */
 const MAX_KNOWN = 35_040
 
 /** Reads very many moments as days of a time zone: it remembers by the quarter-hour. */

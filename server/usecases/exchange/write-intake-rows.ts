@@ -30,7 +30,7 @@ export async function writeRows(
   const write = async (from: number) => {
     const page = rows.slice(from, from + ROWS_PER_STATEMENT)
     const values = page.map((row, index) => [id, from + index + 1, ...valuesOf(row)])
-    // Whoever withdraws the file does so before these rows or after them.
+    // A withdrawal comes before these rows or after them, never in between.
     await retryOnLockConflict(() =>
       db.sequelize.transaction(async (transaction) => {
         await work.hold(transaction)

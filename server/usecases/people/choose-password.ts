@@ -19,7 +19,7 @@ export async function refuseWeak(db: Database, password: string, about: readonly
 
 /**
  * Puts a password in place within a change: all other sessions end, and with them every token, every feed's address and
- * every open one-time address, since whoever knew the old password may have made them.
+ * every open one-time address: a person who knew the old password may have made them.
  */
 export async function putPassword(
   db: Database,

@@ -9,9 +9,9 @@ const MAX_AS_ONE = 10
 /** From one peer, whoever it tries to be. */
 const MAX_FROM_ONE_PEER = 60
 
-/** To prove a second factor as one member, from wherever: whoever gets so far has the password. */
+/** Second factors of one member, from all networks together: only a person who knows the password gets this far. */
 const MAX_FACTORS_AS_ONE = 30
-/** In one half-finished sign-in. */
+/** Wrong second factors of one half-finished sign-in. */
 const MAX_FACTORS_A_SESSION = 5
 
 /** Counts one more try under a key; gives how many there were within the window, and until when they count. */
