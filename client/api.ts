@@ -8,7 +8,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Your sessions, second factors, and what happened at your doors.
+         * List your sessions, second factors and security events.
          * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["readDoors"];
@@ -79,7 +79,7 @@ export interface paths {
         put?: never;
         /**
          * Make the secret address of a calendar or feed; it is told once, and the one before stops.
-         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
+         * @description Needs the role viewer or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["makeFeed"];
         /**
@@ -100,7 +100,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * The mails you were sent of late, or will be.
+         * Your recent and scheduled e-mails.
          * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["listMails"];
@@ -124,7 +124,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What you are told by mail, and when.
+         * Your notification settings.
          * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         get: operations["readNoticeSettings"];
@@ -134,7 +134,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change what you are told by mail.
+         * Change your notification settings.
          * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
          */
         patch: operations["changeNoticeSettings"];
@@ -318,7 +318,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Set a case aside, or take it back up.
+         * Set a case aside, or reopen it.
          * @description Needs the role editor or one above it.
          */
         patch: operations["changeCase"];
@@ -352,13 +352,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * The changes to many links that were proposed of late, the newest first.
+         * Recent proposals for changes to many links, newest first.
          * @description Needs the role viewer or one above it.
          */
         get: operations["listProposals"];
         put?: never;
         /**
-         * Propose a change to many links; what each becomes is worked out, and nothing is changed yet.
+         * Create a proposal: calculates the effect on each link without applying it.
          * @description Needs the role editor or one above it.
          */
         post: operations["makeProposal"];
@@ -376,7 +376,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * A proposed change: how far it is worked out and checked, and what it would do.
+         * Get a proposal: progress of its calculation and checks, and its effect.
          * @description Needs the role viewer or one above it.
          */
         get: operations["readProposal"];
@@ -426,7 +426,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make a proposed change: all of it or nothing, at once or at the moment it names.
+         * Apply a proposal, all or nothing, now or at its scheduled time.
          * @description Needs the role administrator or one above it.
          */
         post: operations["makeChange"];
@@ -470,7 +470,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Have destinations checked now: of some links, of a domain, or all; ask for the progress by the number.
+         * Start checks for some links, a domain or all links.
          * @description Needs the role editor or one above it.
          */
         post: operations["askForChecks"];
@@ -708,7 +708,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What each part of forgiveness mended, and would have, in the last 28 days.
+         * Report what each part of tolerant matching corrected, or would have, in the last 28 days.
          * @description Needs the role viewer or one above it.
          */
         get: operations["readForgiveness"];
@@ -854,7 +854,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring a domain back to what it was at a moment, by a change of its own.
+         * Restore a domain as it was at a given time, as a separate change.
          * @description Needs the role administrator or one above it.
          */
         post: operations["restoreDomain"];
@@ -1018,7 +1018,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * What a name is today, and what bringing it here would take away.
+         * Look up what a name serves today, and what adding it here would replace.
          * @description Needs the role administrator or one above it.
          */
         post: operations["previewDomain"];
@@ -1076,7 +1076,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Whether all is well; members are told what is not, administrators of each process.
+         * Health status. Members also see problems; administrators also see each process.
          * @description Open to anyone.
          */
         get: operations["readHealth"];
@@ -1096,13 +1096,13 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * The files brought in of late, the newest first.
+         * Recent imports, newest first.
          * @description Needs the role viewer or one above it.
          */
         get: operations["listIntakes"];
         put?: never;
         /**
-         * Bring in a file, or a ZIP of several: it is read and compared with the register, and nothing is changed yet.
+         * Upload a file (or a ZIP of files) to import: reads it and compares it with the register. Changes nothing yet.
          * @description Needs the role editor or one above it.
          */
         post: operations["makeIntake"];
@@ -1120,14 +1120,14 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * A file that was brought in: how far it is read and checked, and what it would do.
+         * An import: the progress of reading and checking, and its effect.
          * @description Needs the role viewer or one above it.
          */
         get: operations["readIntake"];
         put?: never;
         post?: never;
         /**
-         * Let a file go that was not brought in; stop one that is being read or brought in.
+         * Discard an import, or cancel one in progress.
          * @description Needs the role editor or one above it.
          */
         delete: operations["withdrawIntake"];
@@ -1170,7 +1170,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Ask another member, by mail, to look at a file before it is brought in.
+         * Ask another member by e-mail to review a file before it is imported.
          * @description Needs the role editor or one above it.
          */
         post: operations["askColleague"];
@@ -1190,7 +1190,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Put an old server’s access log (Common or Combined Log Format) to the table as a file that was brought in would make it.
+         * Replay an old server’s access log (Common or Combined Log Format) against the table as it would be after an import.
          * @description Needs the role editor or one above it.
          */
         post: operations["replayLog"];
@@ -1218,7 +1218,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Decide of lines of a file: of some, or of all that were found the same.
+         * Set decisions for lines, singly or by finding.
          * @description Needs the role editor or one above it.
          */
         patch: operations["decideIntakeRows"];
@@ -1234,7 +1234,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring in a file that lies on a server, fetched as destinations are checked; nothing is changed yet.
+         * Import a file from a URL, fetched under the rules of destination checks. Changes nothing yet.
          * @description Needs the role editor or one above it.
          */
         post: operations["fetchIntake"];
@@ -1314,7 +1314,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Undo one change by a change of its own.
+         * Undo one change, as a separate change.
          * @description Needs the role editor or one above it.
          */
         post: operations["undo"];
@@ -1358,7 +1358,7 @@ export interface paths {
         get: operations["listLinks"];
         put?: never;
         /**
-         * Make a link.
+         * Create a link.
          * @description Needs the role editor or one above it.
          */
         post: operations["createLink"];
@@ -1423,7 +1423,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Take a slug away from a link by its number; asking for it finds nothing from then on.
+         * Remove a further slug. Requests for it are then not found.
          * @description Needs the role editor or one above it.
          */
         delete: operations["removeAlias"];
@@ -1590,7 +1590,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Bring a link back to what it was at a moment, by a change of its own.
+         * Restore a link as it was at a given time, as a separate change.
          * @description Needs the role editor or one above it.
          */
         post: operations["restoreLink"];
@@ -1670,7 +1670,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Make and change up to 200 links, each by itself: one that is refused holds no other up. With a number and a version a link is changed, without it is made.
+         * Create and change up to 200 links separately: a refused one does not stop the others. With an ID and a version a link is changed, without them it is created.
          * @description Needs the role editor or one above it.
          */
         post: operations["makeOrChangeLinks"];
@@ -1755,7 +1755,7 @@ export interface paths {
         put?: never;
         post?: never;
         /**
-         * Take away a member’s second factors, where the device is lost; ends their sessions.
+         * Remove a member’s second factors, for a lost device; ends their sessions.
          * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         delete: operations["takeFactors"];
@@ -1772,7 +1772,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Paths asked for in vain, with what was likely meant, the most asked first.
+         * Requested paths that do not exist, with the links probably meant, most requested first.
          * @description Needs the role viewer or one above it.
          */
         get: operations["listMisses"];
@@ -1792,7 +1792,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * One path asked for in vain, with who asked and from where.
+         * One requested path that does not exist, with the number and origin of its requests.
          * @description Needs the role viewer or one above it.
          */
         get: operations["readMiss"];
@@ -1858,6 +1858,30 @@ export interface paths {
          * @description Needs the role editor or one above it.
          */
         post: operations["settleMisses"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/morning-round": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The remedies of open cases that need no decision, by cause.
+         * @description Needs the role viewer or one above it.
+         */
+        get: operations["readMorningRound"];
+        put?: never;
+        /**
+         * Apply chosen fixes of the morning round as one change; those that are no longer true are reported.
+         * @description Needs the role administrator or one above it.
+         */
+        post: operations["applyMorningRound"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2035,6 +2059,50 @@ export interface paths {
          */
         post: operations["reorderRules"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/saved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Your saved views of the register, and everybody’s campaign parameters.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
+         */
+        get: operations["listSavedSets"];
+        put?: never;
+        /**
+         * Save a view for yourself, or campaign parameters for everybody; one of the same name is replaced.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
+         */
+        post: operations["saveSet"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/saved/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /**
+         * Remove a saved view of yours, or campaign parameters of everybody.
+         * @description Needs the role viewer or one above it. A person who signed in asks this; no token may.
+         */
+        delete: operations["removeSavedSet"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2244,7 +2312,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * What an address led to at a moment of the past, and who decided that.
+         * Look up the past destination of an address and who set it.
          * @description Needs the role viewer or one above it.
          */
         get: operations["lookUpPast"];
@@ -2328,7 +2396,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * Everybody’s tokens that still open something.
+         * List all active tokens.
          * @description Needs the role administrator or one above it.
          */
         get: operations["listAllTokens"];
@@ -2350,7 +2418,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * What a stranger asking for an address is answered, step by step.
+         * Trace an address as a signed-out visitor.
          * @description Needs the role viewer or one above it.
          */
         post: operations["trace"];
@@ -2434,7 +2502,7 @@ export interface paths {
         get: operations["listWebhooks"];
         put?: never;
         /**
-         * Have an address told what happens, by signed messages (Standard Webhooks); its secret is told once.
+         * Create a webhook (Standard Webhooks). The secret is returned once.
          * @description Needs the role administrator or one above it. A person who signed in asks this, who just proved who they are; no token may.
          */
         post: operations["addWebhook"];
@@ -2462,7 +2530,7 @@ export interface paths {
         options?: never;
         head?: never;
         /**
-         * Change what a webhook is told, rest it or wake it.
+         * Change, enable or disable a webhook.
          * @description Needs the role administrator or one above it.
          */
         patch: operations["changeWebhook"];
@@ -2538,7 +2606,7 @@ export interface paths {
         get?: never;
         put?: never;
         /**
-         * Whom a one-time address greets.
+         * The member a one-time address was made for.
          * @description Open to anyone.
          */
         post: operations["readOneTime"];
@@ -2660,8 +2728,10 @@ export interface components {
         ChangeSelectionInput: {
             addresses?: string[];
             filters?: {
+                changedWithin?: number;
                 destination?: string;
                 domain?: string;
+                endsWithin?: number;
                 owner?: string;
                 q?: string;
                 /** @enum {string} */
@@ -2670,7 +2740,11 @@ export interface components {
                 standing?: "live" | "paused" | "ended" | "retired" | "scheduled";
                 tag?: string;
                 /** @enum {string} */
-                target?: "sound" | "doubtful" | "broken" | "unknown";
+                target?: "sound" | "doubtful" | "broken" | "faulty" | "unknown";
+                /** @constant */
+                visited?: "never";
+                /** @constant */
+                waiting?: "1";
             };
             host?: string;
             links?: number[];
@@ -3070,6 +3144,7 @@ export interface components {
         HostInput: string;
         Intake: {
             actor: string;
+            causes: components["schemas"]["IntakeCause"][];
             checks: {
                 broken: number;
                 done: number;
@@ -3116,6 +3191,14 @@ export interface components {
             colleague: string;
             /** @default  */
             note?: string;
+        };
+        IntakeCause: {
+            cause: string;
+            choices: ("bring" | "paused" | "replace" | "leave")[];
+            code: string;
+            decision: ("bring" | "paused" | "replace" | "leave") | null;
+            rows: number;
+            undecided: number;
         };
         IntakeCounts: {
             bring: number;
@@ -3191,6 +3274,7 @@ export interface components {
         };
         IntakeRow: {
             address: string;
+            cause: string;
             check: {
                 /** @enum {string} */
                 confidence: "sound" | "doubtful" | "broken";
@@ -3214,6 +3298,7 @@ export interface components {
             would: string;
         };
         IntakeRowsPatchInput: {
+            cause?: string;
             code?: string;
             decision: ("bring" | "paused" | "replace" | "leave") | null;
             /** @enum {string} */
@@ -3692,6 +3777,13 @@ export interface components {
         Moment: string;
         /** Format: date-time */
         MomentInput: string;
+        MorningRound: {
+            fixes: number;
+            groups: components["schemas"]["RoundGroup"][];
+            links: number;
+            slugs: number;
+            visits: number;
+        };
         Movers: {
             from: string;
             items: {
@@ -4342,6 +4434,8 @@ export interface components {
             to: string | null;
             undoable: boolean;
             verified: string;
+            /** @default null */
+            verifiedAt: string | null;
             visitsKept: number;
         };
         RemedyRequestInput: {
@@ -4457,6 +4551,44 @@ export interface components {
             at: components["schemas"]["MomentInput"];
             reason?: components["schemas"]["ReasonInput"];
         };
+        RoundApplied: {
+            applied: number;
+            dropped: {
+                address: string;
+                case: number;
+                why: string;
+            }[];
+            entry: number | null;
+            links: number;
+            liveAt: string | null;
+            slugs: number;
+        };
+        RoundApplyInput: {
+            fixes: {
+                case: number;
+                version: number;
+            }[];
+            reason?: components["schemas"]["ReasonInput"];
+        };
+        RoundFix: {
+            address: string;
+            after: string;
+            before: string;
+            case: number;
+            links: number;
+            slugs: number;
+            sureness: number;
+            verifiedAt: string;
+            version: number;
+            visits: number;
+        };
+        RoundGroup: {
+            fixes: components["schemas"]["RoundFix"][];
+            key: string;
+            title: string;
+            visits: number;
+            why: string;
+        };
         Rule: {
             active: boolean;
             captures: string[];
@@ -4570,6 +4702,30 @@ export interface components {
             reason?: components["schemas"]["ReasonInput"];
             was: number[];
         };
+        SavedSet: {
+            id: number;
+            /** @enum {string} */
+            kind: "view" | "campaign";
+            title: string;
+            value: {
+                [key: string]: string;
+            };
+        };
+        SavedSetCreateInput: {
+            /** @constant */
+            kind: "view";
+            title: string;
+            value: {
+                [key: string]: string;
+            };
+        } | {
+            /** @constant */
+            kind: "campaign";
+            title: string;
+            value: {
+                [key: string]: string;
+            };
+        };
         SecondFactorInput: {
             code?: string;
             passkey?: {
@@ -4624,6 +4780,7 @@ export interface components {
             visitDays?: number;
         };
         Settled: {
+            entry: number | null;
             items: {
                 address: string;
                 /** @enum {string} */
@@ -5719,7 +5876,7 @@ export interface operations {
             query?: never;
             header: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -5805,7 +5962,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -5991,7 +6148,7 @@ export interface operations {
             query?: never;
             header: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -6428,7 +6585,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -6895,7 +7052,7 @@ export interface operations {
             query?: never;
             header: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -7402,7 +7559,7 @@ export interface operations {
             };
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -7555,7 +7712,7 @@ export interface operations {
             query?: never;
             header: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -7597,7 +7754,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -7745,7 +7902,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -7885,7 +8042,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -7958,10 +8115,13 @@ export interface operations {
     listLinks: {
         parameters: {
             query?: {
+                address?: string;
+                changedWithin?: number;
                 cursor?: string;
                 destination?: string;
                 /** @example ansl.example */
                 domain?: string;
+                endsWithin?: number;
                 /** @example 50 */
                 limit?: number;
                 owner?: string;
@@ -7971,7 +8131,9 @@ export interface operations {
                 sort?: "visits" | "changed" | "made" | "address" | "target";
                 standing?: "live" | "paused" | "ended" | "retired" | "scheduled";
                 tag?: string;
-                target?: "sound" | "doubtful" | "broken" | "unknown";
+                target?: "sound" | "doubtful" | "broken" | "faulty" | "unknown";
+                visited?: "never";
+                waiting?: "1";
             };
             header?: never;
             path?: never;
@@ -7988,6 +8150,7 @@ export interface operations {
                     "application/json": {
                         items: components["schemas"]["Link"][];
                         next: string | null;
+                        similar?: components["schemas"]["Link"][];
                     };
                 };
             };
@@ -8007,7 +8170,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -8139,7 +8302,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -8287,7 +8450,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -8476,7 +8639,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -8556,7 +8719,7 @@ export interface operations {
             query?: never;
             header: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -8602,7 +8765,7 @@ export interface operations {
             query?: never;
             header: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -8679,15 +8842,19 @@ export interface operations {
     countLinks: {
         parameters: {
             query?: {
+                changedWithin?: number;
                 destination?: string;
                 /** @example ansl.example */
                 domain?: string;
+                endsWithin?: number;
                 owner?: string;
                 q?: string;
                 redirect?: "temporary" | "permanent";
                 standing?: "live" | "paused" | "ended" | "retired" | "scheduled";
                 tag?: string;
-                target?: "sound" | "doubtful" | "broken" | "unknown";
+                target?: "sound" | "doubtful" | "broken" | "faulty" | "unknown";
+                visited?: "never";
+                waiting?: "1";
             };
             header?: never;
             path?: never;
@@ -8705,6 +8872,10 @@ export interface operations {
                         domains: {
                             host: string;
                             links: number;
+                        }[];
+                        owners: {
+                            links: number;
+                            name: string;
                         }[];
                         redirects: {
                             permanent: number;
@@ -8724,6 +8895,12 @@ export interface operations {
                             unknown: number;
                         };
                         total: number;
+                        views: {
+                            ending: number;
+                            faulty: number;
+                            never: number;
+                            waiting: number;
+                        };
                     };
                 };
             };
@@ -8743,7 +8920,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -9119,7 +9296,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -9140,6 +9317,74 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Settled"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readMorningRound: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MorningRound"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    applyMorningRound: {
+        parameters: {
+            query?: never;
+            header?: {
+                /**
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
+                 */
+                "Idempotency-Key"?: string;
+            };
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoundApplyInput"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RoundApplied"];
                 };
             };
             /** @description A problem (RFC 9457). */
@@ -9270,7 +9515,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -9406,7 +9651,7 @@ export interface operations {
             query?: never;
             header?: {
                 /**
-                 * @description A quoted string of your own: sent again with it within 24 hours, the request is carried out once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
+                 * @description A quoted string that you choose. Sent again with it within 24 hours, the request is carried out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).
                  * @example "8e03978e-40d5-43dd-bc93-6894a57f9324"
                  */
                 "Idempotency-Key"?: string;
@@ -9578,6 +9823,103 @@ export interface operations {
                         items: components["schemas"]["Rule"][];
                     };
                 };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listSavedSets: {
+        parameters: {
+            query?: {
+                cursor?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        items: components["schemas"]["SavedSet"][];
+                        next: string | null;
+                    };
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    saveSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SavedSetCreateInput"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            201: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SavedSet"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    removeSavedSet: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457). */
             default: {
@@ -10270,11 +10612,12 @@ export interface operations {
     readTraffic: {
         parameters: {
             query: {
+                against?: string;
                 browser?: string[];
                 /** @example link */
                 by?: "link" | "tag" | "domain" | "owner" | "channel" | "referrer" | "referrer-kind" | "country" | "device" | "system" | "browser" | "language" | "hour";
                 channel?: string[];
-                compare?: "none" | "before" | "year";
+                compare?: "none" | "before" | "year" | "own";
                 country?: string[];
                 device?: string[];
                 /** @example ansl.example */

@@ -86,7 +86,7 @@ export function createControl(state: string, lead: Lead): Server {
       },
     })
   gauge('fides_spool_segments', 'Segments of visits that wait for the shipper.', () => depth.segments)
-  gauge('fides_spool_octets', 'Octets of visits that wait for the shipper.', () => depth.octets)
+  gauge('fides_spool_octets', 'Bytes of visits that wait for the shipper.', () => depth.octets)
   gauge('fides_disk_free_bytes', 'Bytes that are free where the gateway keeps its state.', () => free)
   gauge('fides_gateway_processes', 'Processes that answer visitors.', () => lead.serving())
   gauge('fides_gateway_restarts', 'Serving processes restarted after an unexpected end.', () => lead.restarts())

@@ -72,7 +72,7 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
     return pids.length
   }
   /** Once as many serve as are wanted, those of before drain. */
-  function updateCase(): void {
+  function takeOver(): void {
     const serving = [...servings.values()].filter(({ serves, leaving }) => serves && !leaving)
     if (serving.length < environment.FIDES_GATEWAY_PROCESSES) return
     const count = signalOrphans('SIGUSR2')
@@ -94,7 +94,7 @@ export function lead(environment: z.output<typeof gatewayVariables>, logger: Log
       if (!isOurs<ToLead>(message)) return
       if (message.type === 'serving') {
         serving.serves = true
-        updateCase()
+        takeOver()
       } else if (message.type === 'open-hosts') serving.openHosts = new Set(message.hosts)
       else if (message.type === 'status') questions.get(message.id)?.(worker.id, message.status)
     })

@@ -20,19 +20,20 @@ const KINDS: Partial<Record<Answer['outcome'], PageKind>> = {
 /** What is said where something is wrong with the request itself; for whoever builds such, so in one language. */
 const TECHNICAL: Partial<Record<Answer['outcome'], { heading: string; sentence: string }>> = {
   root: {
-    heading: 'Short addresses live here',
-    sentence: 'This name holds short addresses only. Type the whole address, with the part after the slash.',
+    heading: 'Short addresses only',
+    sentence:
+      'This domain is for short addresses. Please enter the complete address, including the part after the slash.',
   },
   'bad-host': {
-    heading: 'This address cannot be read',
-    sentence: 'Part of it is written in a way no address can be. Check it against where you found it.',
+    heading: 'Invalid address',
+    sentence: 'The address contains an invalid character or escape. Please check it where you found it.',
   },
   'bad-target': {
-    heading: 'This address cannot be read',
-    sentence: 'Part of it is written in a way no address can be. Check it against where you found it.',
+    heading: 'Invalid address',
+    sentence: 'The address contains an invalid character or escape. Please check it where you found it.',
   },
-  'too-long': { heading: 'This address is too long', sentence: 'Addresses over 8,000 characters are not answered.' },
-  'bad-method': { heading: 'This method is not answered', sentence: 'Open the address in a browser instead.' },
+  'too-long': { heading: 'This address is too long', sentence: 'The maximum is 8,000 characters.' },
+  'bad-method': { heading: 'Method not allowed', sentence: 'Open the address in a browser instead.' },
 }
 
 /** A page of our own, in the domain's name and the visitor's language; says nothing of who runs it or how. */

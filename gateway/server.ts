@@ -135,6 +135,8 @@ export function createGateway(parts: GatewayParts): Server {
     },
     serve,
   )
+  // Whoever closes their half after asking still reads: a page that takes a moment reaches them (RFC 9112 §9.6).
+  ;(server as Server & { httpAllowHalfOpen: boolean }).httpAllowHalfOpen = true
   // Node would cut what is beyond its own bound in silence, a Host among it; 32 KiB bound them all the same.
   server.maxHeadersCount = 0
   server.on('connect', (request, socket: Socket) => {

@@ -1,6 +1,5 @@
 // npm run bench:exchange: a table of 100,000 rows brought into a register of 100,000 links: how long its proposal, its
 // making and its undoing take, how much memory reading it needs, and how long taking all of it out takes.
-import { readFileSync } from 'node:fs'
 import { intakeQuery } from '../core/schemas'
 import { currentSurvey } from '../server/usecases/conflicts/survey'
 import { applyIntake } from '../server/usecases/exchange/apply-intake'
@@ -8,6 +7,7 @@ import { makeIntake, readIntake } from '../server/usecases/exchange/intakes'
 import { takeOut } from '../server/usecases/exchange/take-out'
 import { undo } from '../server/usecases/ledger/undo'
 import { BENCH_HOST, fillLinks, round } from './bench-load'
+import { childrenMegabytes } from './process-memory'
 import { BenchSystem, print } from './bench-system'
 import { buildIfChanged } from './build'
 import { runCommand } from './run-command'
@@ -16,13 +16,8 @@ const LINKS = 100_000
 const ROWS = Number(process.argv[2] ?? 100_000)
 const POLL_MS = 250
 const actor = { memberId: null, name: 'Bench', role: 'administrator' as const }
+const written = async (file: ReturnType<typeof takeOut>) => (await file).handle.close()
 const pause = (ms: number) => new Promise((done) => setTimeout(done, ms))
-
-/** The most this process held at a time, in megabytes, since it was asked last (proc(5), VmHWM). */
-function mostMegabytes(): number {
-  const line = /VmHWM:\s+(\d+) kB/.exec(readFileSync('/proc/self/status', 'utf8'))
-  return Number(line?.[1] ?? 0) / 1024
-}
 
 const ofOneShape = (stop: number) => `/brought/stop/${stop},https://live.portansel.example/s/${stop},302,`
 const pageOf = (page: number) =>
@@ -45,7 +40,9 @@ await runCommand(system, async () => {
   print(`filling ${LINKS.toLocaleString('en')} links`)
   await fillLinks(system.databaseUrl, 1, LINKS)
   await currentSurvey(db)
-  const before = mostMegabytes()
+  // A file is read in a process of its own.
+  let readingMegabytes = 0
+  const watch = setInterval(() => (readingMegabytes = Math.max(readingMegabytes, childrenMegabytes(process.pid))), 50)
   // How long this process keeps others waiting meanwhile.
   let longest = 0
   let last = performance.now()
@@ -74,16 +71,16 @@ await runCommand(system, async () => {
       await pause(POLL_MS)
     }
   })
-  const readingMegabytes = mostMegabytes() - before
+  clearInterval(watch)
   const { counts } = intake
   const [applied, appliedSeconds, appliedWait] = await timed('brought in', () =>
     applyIntake(db, actor, intake.id, intake.version),
   )
   const [, exportSeconds] = await timed('taken out as JSON', () =>
-    takeOut(system.databaseUrl, 'json', { domain: BENCH_HOST }),
+    written(takeOut(system.databaseUrl, 'json', { domain: BENCH_HOST })),
   )
   const [, nginxSeconds] = await timed('taken out for nginx', () =>
-    takeOut(system.databaseUrl, 'nginx', { domain: BENCH_HOST }),
+    written(takeOut(system.databaseUrl, 'nginx', { domain: BENCH_HOST })),
   )
   const [, undoneSeconds] = await timed('undone', () =>
     undo(db, {} as never, actor, applied.entry!, { overwrite: false }),

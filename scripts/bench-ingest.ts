@@ -1,5 +1,4 @@
 // npm run bench:ingest: waiting spools into MariaDB by the shipper, while people use the desk.
-import { createHash, randomBytes } from 'node:crypto'
 import { spawnSync } from 'node:child_process'
 import { existsSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
@@ -7,6 +6,7 @@ import { QueryTypes } from 'sequelize'
 import { fillLinks, quantile, round } from './bench-load'
 import { fillSpool } from './bench-spool'
 import { BenchSystem, print } from './bench-system'
+import { benchToken } from './bench-token'
 import { buildIfChanged } from './build'
 import { runCommand } from './run-command'
 
@@ -24,23 +24,7 @@ await runCommand(system, async () => {
   const db = await system.startDatabase()
   print(`filling ${LINKS.toLocaleString('en')} links`)
   await fillLinks(system.databaseUrl, 1, LINKS)
-  const createdAt = new Date()
-  const member = await db.Member.create({
-    email: 'a@bench.test',
-    name: 'A',
-    role: 'editor',
-    passwordHash: null,
-    createdAt,
-  })
-  const secret = 'fides_' + randomBytes(32).toString('base64url')
-  await db.ApiToken.create({
-    memberId: member.id,
-    name: 'bench',
-    hash: createHash('sha256').update(secret).digest('hex'),
-    scope: 'read',
-    createdAt,
-    expiresAt: null,
-  })
+  const secret = await benchToken(db, 'viewer')
   await system.startApplication({ FIDES_RESOLVERS: 'nobody=127.0.0.1:9' })
   // The shipper begins with all of it waiting.
   await system.end('shipper')

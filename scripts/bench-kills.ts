@@ -1,6 +1,6 @@
 // npm run bench:kills [-- KILLS SEED]: processes killed at random moments under load with edits going on.
-import { createHash, randomBytes } from 'node:crypto'
 import { BenchSystem, print } from './bench-system'
+import { benchToken } from './bench-token'
 import { buildIfChanged } from './build'
 import { killRun } from './kill-run'
 import { runCommand } from './run-command'
@@ -17,22 +17,7 @@ await runCommand(system, async () => {
   const createdAt = new Date()
   await db.Organisation.create({ name: 'Kills', timeZone: 'UTC', createdAt })
   await db.Domain.create({ host: 'kills.example', standing: 'open', createdAt, updatedAt: createdAt })
-  const member = await db.Member.create({
-    email: 'a@kills.test',
-    name: 'A',
-    role: 'editor',
-    passwordHash: null,
-    createdAt,
-  })
-  const secret = 'fides_' + randomBytes(32).toString('base64url')
-  await db.ApiToken.create({
-    memberId: member.id,
-    name: 'kills',
-    hash: createHash('sha256').update(secret).digest('hex'),
-    scope: 'write',
-    createdAt,
-    expiresAt: null,
-  })
+  const secret = await benchToken(db, 'editor')
   await system.startApplication({ FIDES_RESOLVERS: 'nobody=127.0.0.1:9', FIDES_GATEWAY_PROCESSES: '2' })
   const call = async (method: string, path: string, body?: object, more: Record<string, string> = {}) => {
     const response = await fetch(`${system.adminAddress}/api/v1${path}`, {

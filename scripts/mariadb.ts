@@ -20,8 +20,8 @@ export interface PrivateMariaDb {
   stop(): Promise<void>
   /** Ends the server at once, as a crash would. */
   kill(): Promise<void>
-  /** Settles once the server has ended, whoever ended it. */
-  ended: Promise<void>
+  /** Settles once the server has ended, with the signal where one ended it. */
+  ended: Promise<NodeJS.Signals | null>
 }
 
 /**
@@ -63,7 +63,7 @@ export async function startMariaDb(folder: string, port: number): Promise<Privat
     // Its own process group: Ctrl-C in a terminal is for the start script, which ends the server last.
     { stdio: 'ignore', env: { ...process.env, PATH }, detached: true },
   )
-  const ended = new Promise<void>((done) => server.once('exit', () => done()))
+  const ended = new Promise<NodeJS.Signals | null>((done) => server.once('exit', (_code, signal) => done(signal)))
   standBack(server)
   try {
     await untilReady(server, socket, passwords, errors)
@@ -122,7 +122,7 @@ function socketIn(home: string): string {
   return join(folder, 'm.sock')
 }
 
-async function signal(server: ChildProcess, ended: Promise<void>, name: NodeJS.Signals): Promise<void> {
+async function signal(server: ChildProcess, ended: Promise<unknown>, name: NodeJS.Signals): Promise<void> {
   if (server.exitCode === null && server.signalCode === null) server.kill(name)
   await ended
 }

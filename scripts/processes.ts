@@ -25,7 +25,8 @@ export function startNode(
 ): Running {
   // A process group of its own: Ctrl-C in the terminal is for the start command, which stops all in order.
   const child = spawn(program, args, {
-    env: { ...process.env, ...environment },
+    // Fewer arenas of malloc: memory that threads gave back goes back to the system (mallopt(3)).
+    env: { MALLOC_ARENA_MAX: '2', ...process.env, ...environment },
     stdio: ['ignore', 'pipe', 'pipe', ...(descriptor === undefined ? [] : [descriptor])],
     detached: true,
   })

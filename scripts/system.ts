@@ -107,6 +107,8 @@ export class System {
       NITRO_HOST: settings.FIDES_ADMIN_HOST,
       NITRO_PORT: String(settings.FIDES_ADMIN_PORT),
       NODE_ENV: 'production',
+      // Threads that come and go leave their memory to the next ones, instead of each to one of its own.
+      MALLOC_ARENA_MAX: '2',
       ...more,
     }
   }
@@ -175,9 +177,9 @@ export class System {
   private keepDatabase(server: PrivateMariaDb): void {
     const began = Date.now()
     this.server = server
-    void server.ended.then(() => {
+    void server.ended.then((signal) => {
       if (this.stopping || this.server !== server) return
-      const waitMs = this.backoff.next('database', Date.now() - began)
+      const waitMs = this.backoff.next('database', Date.now() - began, signal !== null)
       this.print(`database ended unexpectedly; restarting it in ${waitMs / 1000} s`, 'warn')
       this.later(waitMs, () => this.startDatabaseAgain())
     })

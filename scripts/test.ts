@@ -38,6 +38,8 @@ interface VitestReport {
   numFailedTestSuites: number
   testResults: {
     name: string
+    status: string
+    message: string
     startTime: number
     endTime: number
     assertionResults: { status: string; fullName: string; failureMessages: string[] }[]
@@ -68,8 +70,9 @@ async function counted(
   const code = await run('npx', args)
   took.push([name, (Date.now() - began) / 1000])
   const outcome = existsSync(file) ? count(JSON.parse(readFileSync(file, 'utf8')) as never) : { passed: 0, failed: 0 }
-  if (code !== 0 && outcome.failed === 0) outcome.failed = 1
-  if (outcome.failed > 0) fell.push(`${name}: ${outcome.failed}`)
+  const isStray = code !== 0 && outcome.failed === 0
+  if (isStray) outcome.failed = 1
+  if (outcome.failed > 0) fell.push(`${name}: ${isStray ? `an error outside of tests, exit ${code}` : outcome.failed}`)
   return outcome
 }
 
@@ -119,9 +122,11 @@ function vitest(name: string, which: string[]): Promise<Outcome> {
     ['vitest', 'run', ...which, '--reporter=default', '--reporter=json', `--outputFile.json=${file}`],
     file,
     (report: VitestReport) => {
-      for (const { name: test, startTime, endTime, assertionResults } of report.testResults) {
+      for (const { name: test, startTime, endTime, status, message, assertionResults } of report.testResults) {
         const path = relative(process.cwd(), test)
         took.push([path, (endTime - startTime) / 1000])
+        // A file that could not be loaded or set up.
+        if (status === 'failed' && message) fell.push(told(path, message))
         for (const { status, fullName, failureMessages } of assertionResults)
           if (status === 'failed') fell.push(told(`${path}: ${fullName}`, failureMessages[0]))
       }

@@ -18,6 +18,7 @@ import { makeMissWatch } from './count-misses'
 import { makeTargetWatch } from './check-targets'
 import { changesMade } from './metrics'
 import { registerOperations } from './operations'
+import { makeSearchKeeper } from './keep-search'
 import { makeTellers } from './tell'
 
 const ROUND_MS = 1000
@@ -50,6 +51,7 @@ const LINES: readonly (readonly Job[])[] = [
   [{ kind: 'watch', everySeconds: 1, run: makeWatch(names, log, () => stopping) }],
   [{ kind: 'conflicts', everySeconds: 0, run: makeConflictWatch(log, () => stopping) }],
   [{ kind: 'changes', everySeconds: 1, run: makeChanges }],
+  [{ kind: 'search', everySeconds: 0, run: makeSearchKeeper(() => stopping) }],
   [{ kind: 'misses', everySeconds: 0, run: makeMissWatch(log, () => stopping) }],
   ...makeTellers(environment, names, log),
 ]

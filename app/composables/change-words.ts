@@ -5,23 +5,23 @@ import type { Step } from '~~/core/changes'
 export const STEP_TITLES: Record<Step['do'], string> = {
   'move-host': 'Move a host',
   replace: 'Find and replace',
-  parameters: 'Parameters of the query',
-  follow: 'Follow what moved for good',
-  set: 'One destination for all',
+  parameters: 'Query parameters',
+  follow: 'Follow permanent redirects',
+  set: 'Set one destination',
 }
 
 type State = 'sound' | 'doubtful' | 'broken' | 'idle' | 'ended'
 
 /** How a proposal stands, in a few words with its mark. */
 export const PROPOSAL_STATES: Record<Proposal['state'], { words: string; state: State }> = {
-  computing: { words: 'Being worked out', state: 'idle' },
-  ready: { words: 'Nothing is changed yet', state: 'idle' },
-  waiting: { words: 'Waits for its moment', state: 'idle' },
-  applying: { words: 'Being made', state: 'idle' },
-  applied: { words: 'Made', state: 'sound' },
+  computing: { words: 'Calculating', state: 'idle' },
+  ready: { words: 'Not applied yet', state: 'idle' },
+  waiting: { words: 'Scheduled', state: 'idle' },
+  applying: { words: 'Applying', state: 'idle' },
+  applied: { words: 'Applied', state: 'sound' },
   withdrawn: { words: 'Withdrawn', state: 'ended' },
-  held: { words: 'Held: not made at its moment', state: 'doubtful' },
-  failed: { words: 'Could not be worked out', state: 'broken' },
+  held: { words: 'On hold: not applied as scheduled', state: 'doubtful' },
+  failed: { words: 'Calculation failed', state: 'broken' },
 }
 
 /** What a row comes to, with its mark. */
@@ -31,7 +31,7 @@ export function rowWords(row: ProposalRow): { words: string; state: State } {
   if (row.kind === 'clash') return { words: row.why, state: 'broken' }
   if (row.kind === 'refused') return { words: row.why, state: 'broken' }
   if (row.check === null)
-    return { words: row.after && 'destination' in row.after ? 'Not asked yet' : '', state: 'idle' }
+    return { words: row.after && 'destination' in row.after ? 'Not checked yet' : '', state: 'idle' }
   return row.check.confidence === 'sound'
     ? { words: 'Answers', state: 'sound' }
     : { words: row.check.sentence, state: row.check.confidence }
@@ -39,11 +39,11 @@ export function rowWords(row: ProposalRow): { words: string; state: State } {
 
 /** What becomes of replayed requests, in the order of their weight. */
 export const FATE_WORDS: { fate: keyof ReplayView['counts']; words: string; state: State }[] = [
-  { fate: 'same', words: 'land as before', state: 'sound' },
-  { fate: 'elsewhere', words: 'land elsewhere', state: 'doubtful' },
-  { fate: 'status', words: 'land by another status', state: 'doubtful' },
+  { fate: 'same', words: 'same result', state: 'sound' },
+  { fate: 'elsewhere', words: 'different destination', state: 'doubtful' },
+  { fate: 'status', words: 'different status code', state: 'doubtful' },
   { fate: 'served', words: 'newly served', state: 'sound' },
   { fate: 'lost', words: 'newly not found', state: 'broken' },
-  { fate: 'loop', words: 'newly in a circle', state: 'broken' },
-  { fate: 'missing', words: 'were not found before either', state: 'idle' },
+  { fate: 'loop', words: 'new redirect loop', state: 'broken' },
+  { fate: 'missing', words: 'not found before or after', state: 'idle' },
 ]

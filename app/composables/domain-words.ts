@@ -5,8 +5,8 @@ export const STANDING_WORDS: Record<
   Domain['standing'],
   { word: string; mark: 'sound' | 'doubtful' | 'broken' | 'idle' }
 > = {
-  'not-proved': { word: 'Not proved', mark: 'idle' },
-  proved: { word: 'Proved', mark: 'doubtful' },
+  'not-proved': { word: 'Ownership not verified', mark: 'idle' },
+  proved: { word: 'Ownership verified', mark: 'doubtful' },
   spreading: { word: 'Spreading', mark: 'doubtful' },
   open: { word: 'Open', mark: 'sound' },
   drifted: { word: 'Drifted', mark: 'broken' },
@@ -26,7 +26,7 @@ export function said(item: ObservationsView['items'][number] | undefined): strin
   return {
     answered: item.data.join(', '),
     none: 'none',
-    lame: 'is no authority for the zone',
+    lame: 'not authoritative',
     refused: 'refuses',
     failed: 'fails',
     silent: 'no answer',

@@ -1,28 +1,56 @@
-import type { Intake, IntakeDecision, IntakeRow } from '~~/core/schemas'
+import type { Intake, IntakeCause, IntakeDecision, IntakeRow } from '~~/core/schemas'
 
 type State = 'sound' | 'doubtful' | 'broken' | 'idle' | 'ended'
 
 /** How a file stands, in a few words with its mark. */
 export const INTAKE_STATES: Record<Intake['state'], { words: string; state: State }> = {
-  reading: { words: 'Being read', state: 'idle' },
-  ready: { words: 'Nothing is written yet', state: 'idle' },
-  applying: { words: 'Being brought in', state: 'idle' },
-  applied: { words: 'Brought in', state: 'sound' },
-  withdrawn: { words: 'Let go', state: 'ended' },
+  reading: { words: 'Reading', state: 'idle' },
+  ready: { words: 'Not imported yet', state: 'idle' },
+  applying: { words: 'Importing', state: 'idle' },
+  applied: { words: 'Imported', state: 'sound' },
+  withdrawn: { words: 'Discarded', state: 'ended' },
   failed: { words: 'Could not be read', state: 'broken' },
 }
 
 /** What may be decided of a row, in words. */
 export const INTAKE_DECISION_WORDS: Record<IntakeDecision, string> = {
-  bring: 'Bring in',
-  paused: 'Bring in paused',
-  replace: 'Take the file’s',
-  leave: 'Leave out',
+  bring: 'Import',
+  paused: 'Import as paused',
+  replace: 'Replace with the file’s',
+  leave: 'Skip',
 }
 
 /** A decision as one row offers it: what stays where a link is there already is ours. */
 export const decisionWords = (row: IntakeRow, decision: IntakeDecision): string =>
-  decision === 'leave' && row.link !== null ? 'Keep ours' : INTAKE_DECISION_WORDS[decision]
+  decision === 'leave' && row.link !== null ? 'Keep existing' : INTAKE_DECISION_WORDS[decision]
+
+/** Why several lines conflict, by the code of the finding: what follows “3 lines”. */
+const CAUSE_WORDS: Record<string, string> = {
+  'same-address': 'have the address of an existing link',
+  'look-alike': 'look like the address of an existing link',
+  'one-slip': 'differ by one typing error from an existing link',
+  'rule-breaker': 'do not meet the slug rules',
+  elsewhere: 'have another destination in the register',
+  differs: 'differ from the register in other fields',
+  gone: 'are gone in the file',
+  retired: 'are retired in the register',
+  'left-out': 'are no longer in the file',
+}
+/** The same, where a rule is the other side; its pattern follows. */
+const RULE_CAUSE_WORDS: Record<string, string> = {
+  hidden: 'match the pattern of rule',
+  overlapping: 'overlap with rule',
+}
+
+/** What several lines have in common, in words. */
+export function causeWords({ code, cause, rows }: IntakeCause): string {
+  const words = (cause && RULE_CAUSE_WORDS[code]) || CAUSE_WORDS[code] || (cause ? 'conflict with' : 'have one finding')
+  return `${rows.toLocaleString('en')} lines ${words}`
+}
+
+/** A decision as lines with one cause offer it. */
+export const causeDecisionWords = ({ choices }: IntakeCause, decision: IntakeDecision): string =>
+  decision === 'leave' && choices.includes('replace') ? 'Keep existing' : INTAKE_DECISION_WORDS[decision]
 
 /** What a row comes to: its mark, and the sentence. */
 export function foundOf(row: IntakeRow): { words: string; state: State } {
@@ -34,7 +62,7 @@ export function foundOf(row: IntakeRow): { words: string; state: State } {
   return { words: row.why || answers, state: 'sound' }
 }
 
-/** What is brought in, as the button says it. */
+/** The label of the button that imports. */
 export function bringWords({ bring, rules, replace }: Intake['counts']): string {
   const plural = (count: number, one: string) => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`
   const parts = [
@@ -42,5 +70,5 @@ export function bringWords({ bring, rules, replace }: Intake['counts']): string 
     rules > 0 && plural(rules, 'rule'),
     replace > 0 && `${replace.toLocaleString('en')} changed`,
   ].filter(Boolean)
-  return parts.length === 0 ? 'Nothing to bring in' : `Bring in ${parts.join(' and ')}`
+  return parts.length === 0 ? 'Nothing to import' : `Import ${parts.join(' and ')}`
 }

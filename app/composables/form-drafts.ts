@@ -5,7 +5,7 @@ interface Draft<Fields, Thing> {
 }
 
 const PREFIX = 'fides draft '
-// Of one browser tab, so that two of them never mix; and of one member, whoever signs in afterwards.
+// Of one browser tab, so that two of them never mix; and of one member: the next to sign in does not see them.
 const keyOf = (name: string) => `${PREFIX}${useSessionStore().session?.member.id ?? 0} ${name}`
 
 /** The draft of that name; none where there is none or it cannot be read. */
@@ -28,7 +28,7 @@ export function writeDraft<Fields, Thing>(name: string, draft: Draft<Fields, Thi
   }
 }
 
-/** Forgets all drafts of this tab: whoever signs out leaves nothing behind for the next at the same desk. */
+/** Forgets all drafts of this tab: the next person at the same computer must not see them. */
 export function forgetDrafts(): void {
   try {
     for (const key of Object.keys(sessionStorage)) if (key.startsWith(PREFIX)) sessionStorage.removeItem(key)

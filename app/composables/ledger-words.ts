@@ -1,5 +1,5 @@
 import { conditionWords, type Condition } from '~~/core/conditions'
-import { actionWords } from '~~/core/ledger'
+import { actionAlone, actionWords } from '~~/core/ledger/actions'
 import type { LedgerEntry } from '~~/core/schemas'
 
 const FIELDS: Record<string, string> = {
@@ -8,24 +8,24 @@ const FIELDS: Record<string, string> = {
   forwardsTo: 'Part of link',
   exception: 'Exception',
   pattern: 'Pattern',
-  syntax: 'Written as',
-  position: 'Place',
-  condition: 'Only if',
-  except: 'Leaves alone',
+  syntax: 'Syntax',
+  position: 'Position',
+  condition: 'Condition',
+  except: 'Exceptions',
   placement: 'Placement',
-  date: 'Day',
+  date: 'Date',
   url: 'Address',
-  kinds: 'Is told',
+  kinds: 'Notifications',
   httpsOnly: 'HTTPS only',
-  hstsSeconds: 'HSTS, seconds',
-  mendPunctuation: 'Mends punctuation',
-  mendCapitals: 'Mends capitals',
-  mendLookAlikes: 'Mends look-alikes',
+  hstsSeconds: 'HSTS (seconds)',
+  mendPunctuation: 'Corrects punctuation',
+  mendCapitals: 'Corrects capitals',
+  mendLookAlikes: 'Corrects look-alikes',
   slugRules: 'Slug rules',
   destination: 'Destination',
   status: 'Redirect',
   query: 'Query',
-  queryConflict: 'Query clash',
+  queryConflict: 'Query conflict',
   title: 'Title',
   note: 'Note',
   owner: 'Owner',
@@ -37,7 +37,7 @@ const FIELDS: Record<string, string> = {
   robots: 'Robots',
   referrerPolicy: 'Referrer',
   unlisted: 'Unlisted',
-  pages: 'Own pages',
+  pages: 'Visitor pages',
   noise: 'Noise',
   shape: 'Shape',
   page: 'Page',
@@ -45,38 +45,38 @@ const FIELDS: Record<string, string> = {
   permanenceSeconds: 'Permanence',
   rootDestination: 'Root',
   notFoundDestination: 'Not found',
-  capitalsMatter: 'Capitals matter',
-  trailingSlashMatters: 'Slash matters',
-  defaultStatus: 'Usual redirect',
+  capitalsMatter: 'Case-sensitive',
+  trailingSlashMatters: 'Trailing slash counts',
+  defaultStatus: 'Default redirect',
   appSchemes: 'App schemes',
   role: 'Role',
   records: 'Records',
   tried: 'Tried',
   origin: 'Zone',
   source: 'Source',
-  toldBy: 'Told by',
+  toldBy: 'Source of the record',
   server: 'Server',
   state: 'State',
   setAsideUntil: 'Until',
   registrar: 'Registrar',
-  expiresOn: 'Runs out',
-  firstYearPrice: 'First year',
-  yearlyPrice: 'Each year',
+  expiresOn: 'Expires',
+  firstYearPrice: 'First-year price',
+  yearlyPrice: 'Yearly price',
   currency: 'Currency',
   privacy: 'Privacy',
   active: 'Active',
   name: 'Name',
   scope: 'Scope',
   checkNetworks: 'Own networks',
-  checkPerHost: 'At once, a host',
-  checkPerSecond: 'A second, a host',
+  checkPerHost: 'Checks at once per host',
+  checkPerSecond: 'Checks per second per host',
   checkContact: 'Contact',
   brokenAfter: 'Broken after',
   brokenOverMinutes: 'Over minutes',
-  visitDays: 'Visits kept, days',
+  visitDays: 'Visit records kept (days)',
   keepNetwork: 'Networks kept',
   honourGpc: 'Sec-GPC honoured',
-  fewPeople: 'Fewest people of a country',
+  fewPeople: 'Minimum people per country',
 }
 
 /** A field as people call it. */
@@ -89,6 +89,9 @@ export function sentenceOf(entry: LedgerEntry): string {
   // These are called by what they are already.
   return kind === 'link' || kind === 'links' || kind === 'organisation' ? verb : `${verb} ${kind}`
 }
+
+/** The same beside its subject's own page, which need not be named. */
+export const sentenceAlone = (entry: LedgerEntry): string => actionAlone(entry.action)
 
 const RULE_FIELDS: Record<string, string> = {
   alphabet: 'alphabet',

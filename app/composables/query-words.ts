@@ -2,30 +2,30 @@ import { REDIRECT_FIELDS, type Redirect } from '~~/core/rows'
 
 type QueryPart = Omit<Redirect, 'status'>
 
-/** What may become of the visitor’s query, as people choose it and as it is told afterwards. */
+/** What happens to the visitor’s query, as people choose it and as it is shown afterwards. */
 export const QUERY_CHOICES: readonly { value: string; title: string; words: string; redirect: QueryPart }[] = [
   {
     value: 'discard',
-    title: 'Drop what the visitor’s address has after “?”',
-    words: 'The visitor’s query is dropped',
+    title: 'Drop the visitor’s query',
+    words: 'dropped',
     redirect: { query: 'discard', queryConflict: REDIRECT_FIELDS.queryConflict.fallback! },
   },
   {
     value: 'destination',
-    title: 'Carry it on; where both have a parameter, the destination’s stays',
-    words: 'Carried; the destination’s own values win',
+    title: 'Pass it on; on a conflict the destination’s value',
+    words: 'passed on; on a conflict the destination’s value',
     redirect: { query: 'carry', queryConflict: 'destination' },
   },
   {
     value: 'visitor',
-    title: 'Carry it on; where both have a parameter, the visitor’s stays',
-    words: 'Carried; the visitor’s values win',
+    title: 'Pass it on; on a conflict the visitor’s value',
+    words: 'passed on; on a conflict the visitor’s value',
     redirect: { query: 'carry', queryConflict: 'visitor' },
   },
   {
     value: 'both',
-    title: 'Carry it on; where both have a parameter, keep both',
-    words: 'Carried; both values are kept',
+    title: 'Pass it on; on a conflict both values',
+    words: 'passed on; on a conflict both values',
     redirect: { query: 'carry', queryConflict: 'both' },
   },
 ]
@@ -34,6 +34,6 @@ export const QUERY_CHOICES: readonly { value: string; title: string; words: stri
 export const queryChoice = ({ query, queryConflict }: QueryPart): string =>
   query === 'discard' ? 'discard' : queryConflict
 
-/** What becomes of the visitor’s query, in words. */
+/** What happens to the visitor’s query, in words. */
 export const queryWords = (redirect: QueryPart): string =>
   QUERY_CHOICES.find(({ value }) => value === queryChoice(redirect))!.words

@@ -1,5 +1,5 @@
 import { REFERRER_KINDS, type ReferrerKind } from '~~/core/visits/referrers'
-import { TRAFFIC_GROUPS, type TrafficGroup } from '~~/core/schemas/traffic'
+import type { TrafficGroup } from '~~/core/schemas/traffic'
 
 /** What visits can be put together by, as people call it. */
 export const GROUP_TITLES: Record<TrafficGroup, string> = {
@@ -7,9 +7,9 @@ export const GROUP_TITLES: Record<TrafficGroup, string> = {
   tag: 'Tag',
   domain: 'Domain',
   owner: 'Owner',
-  channel: 'Place of posting',
+  channel: 'Placement',
   referrer: 'Referrer',
-  'referrer-kind': 'Kind of referrer',
+  'referrer-kind': 'Referrer type',
   country: 'Country',
   device: 'Device',
   system: 'System',
@@ -17,10 +17,13 @@ export const GROUP_TITLES: Record<TrafficGroup, string> = {
   language: 'Language',
   hour: 'Hour of the week',
 }
-export const GROUP_ITEMS = TRAFFIC_GROUPS.map((value) => ({ value, title: GROUP_TITLES[value] }))
+export const GROUP_ITEMS = Object.entries(GROUP_TITLES).map(([value, title]) => ({
+  value: value as TrafficGroup,
+  title,
+}))
 
 const REFERRER_TITLES: Record<ReferrerKind, string> = {
-  none: 'None (typed, scanned or not told)',
+  none: 'None (typed, scanned or not sent)',
   internal: 'Our own pages',
   search: 'Search engines',
   social: 'Social networks',
@@ -41,13 +44,13 @@ const NOTHING: Record<TrafficGroup, string> = {
   domain: 'No domain',
   owner: 'No owner',
   channel: 'No mark (typed or copied)',
-  referrer: 'None (typed, scanned or not told)',
+  referrer: 'None (typed, scanned or not sent)',
   'referrer-kind': '',
-  country: 'Not known',
-  device: 'Not known',
-  system: 'Not known',
-  browser: 'Not known',
-  language: 'Not told',
+  country: 'Unknown',
+  device: 'Unknown',
+  system: 'Unknown',
+  browser: 'Unknown',
+  language: 'Not sent',
   hour: '',
 }
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
@@ -64,7 +67,7 @@ const named = (names: Intl.DisplayNames, code: string) => {
 
 /** What a value of a group or filter is called. */
 export function valueTitle(group: TrafficGroup, key: string, label = key): string {
-  if (key === '(few)') return 'Countries of very few people, together'
+  if (key === '(few)') return 'Other countries (too few people)'
   if (key === '' || (group === 'link' && key === '0')) return NOTHING[group]
   switch (group) {
     case 'country':
@@ -82,14 +85,14 @@ export function valueTitle(group: TrafficGroup, key: string, label = key): strin
   }
 }
 
-/** A change in words: “8 % more”, “a third less” is for others to say. */
+/** A change in words: “8 % more than”, “12 % fewer than”. */
 export function changeWords(now: number, before: number | null): string {
   if (before === null) return ''
   if (before === 0) return now === 0 ? 'none before either' : 'none before'
   const share = (now - before) / before
   const percent = Math.round(Math.abs(share) * 100)
-  if (percent === 0) return 'as many as'
-  return `${percent.toLocaleString('en')} % ${share > 0 ? 'more' : 'less'} than`
+  if (percent === 0) return 'no change from'
+  return `${percent.toLocaleString('en')}% ${share > 0 ? 'more' : 'fewer'} than`
 }
 
 /** A change in a table’s cell: “+8 %”, “new”. */
@@ -98,5 +101,5 @@ export function changeCell(now: number, before: number | null): string {
   if (before === 0) return now === 0 ? '' : 'new'
   if (now === 0) return 'gone'
   const percent = Math.round(((now - before) / before) * 100)
-  return percent === 0 ? '±0 %' : `${percent > 0 ? '+' : '−'}${Math.abs(percent).toLocaleString('en')} %`
+  return percent === 0 ? '±0%' : `${percent > 0 ? '+' : '−'}${Math.abs(percent).toLocaleString('en')}%`
 }

@@ -6,12 +6,17 @@ export interface Choice {
   key: string
   what: string
   address: string
+  /** What the link at the address is called. */
+  title?: string
   take(): unknown
 }
 
-const MAX_LINKS = 5
+const MAX_LINKS = 6
 
-/** Turns what is typed into choices: open a link, trace an address of ours, make a link to a long one, search. */
+/**
+ * Turns what is typed or pasted into choices, the most likely first: open a link of that address, trace it, create it;
+ * for words, the links that have them.
+ */
 export function useAddressLine() {
   const choices = ref<Choice[]>([])
   const domains = useDomainsStore()
@@ -20,71 +25,88 @@ export function useAddressLine() {
   let asking: AbortController | undefined
 
   // Loaded at the first keystroke: reading host names takes tables that no page needs before.
-  const addresses = () => import('~~/core/address')
+  const reading = () => Promise.all([import('~~/core/address'), import('~~/core/search')])
 
-  async function ownHost(typed: string): Promise<string | undefined> {
-    const { readHost, readTypedAddress } = await addresses()
-    const address = readTypedAddress(typed)
-    if (!address.ok) return undefined
-    if (address.host === undefined) return domains.domains[0]?.host
-    const host = readHost(address.host)
-    return host.ok && domains.byHost(host.host) ? host.host : undefined
-  }
+  const opening = (link: Link): Choice => ({
+    key: `link-${link.id}`,
+    what: 'Open link',
+    address: link.address,
+    title: link.title,
+    take: () => navigateTo(`/links/${link.id}`),
+  })
+  const tracing = (address: string): Choice => ({
+    key: 'trace',
+    what: 'Trace',
+    address,
+    take: () => navigateTo({ path: '/trace', query: { address } }),
+  })
+  const creating = (address: string, given: { destination?: string; slug?: string; domain?: string }): Choice => ({
+    key: 'new',
+    what: given.destination === undefined ? 'New link' : 'New link to',
+    address,
+    take: () => newLink.start(given),
+  })
 
   async function look(text: string) {
     asking?.abort()
     const typed = text.trim()
     if (typed === '') return void (choices.value = [])
     const mine = (asking = new AbortController())
-    const found: Choice[] = []
-    const { tidyDestination } = await addresses()
+    const list = (query: object) =>
+      callApi<{ items: Link[] }>('/links', { query: { ...query, limit: MAX_LINKS }, signal: mine.signal })
+        .then(({ items }) => items)
+        .catch(() => [])
+    const [{ readHost, tidyDestination }, { pastedAddresses }] = await reading()
+    const addresses = pastedAddresses(typed)
+    const [first] = addresses
+    const hostOf = (address: string) => {
+      const host = readHost(address.split('/', 1)[0]!)
+      return host.ok ? (domains.byHost(host.host) ?? domains.byHost(`www.${host.host}`)) : undefined
+    }
+    const domain = first === undefined ? undefined : hostOf(first)
     const { text: destination } = tidyDestination(typed)
-    const own = await ownHost(typed)
+    const isForeign = addresses.length === 1 && !domain
+    const [exact, similar] = await Promise.all([
+      isForeign ? list({ destination }) : list({ address: typed }),
+      list({ q: typed }),
+    ])
     if (mine.signal.aborted) return
-    const isLong = /^https?:\/\//i.test(destination) && !own
-    if (own) {
-      found.push({
-        key: 'trace',
-        what: 'Trace',
-        address: typed,
-        take: () => navigateTo({ path: '/trace', query: { address: typed } }),
-      })
-    }
-    if (isLong) {
-      if (session.may('editor'))
-        found.push({
-          key: 'new',
-          what: 'New link to',
-          address: destination,
-          take: () => newLink.start({ destination }),
-        })
-      found.push({
-        key: 'elsewhere',
-        what: 'Trace',
-        address: typed,
-        take: () => navigateTo({ path: '/trace', query: { address: typed } }),
-      })
-    }
-    // A search sees the slug without the scheme; a long address is looked up as a destination.
-    const q = typed.replace(/^https?:\/\//i, '').replace(/^\//, '')
-    const query = isLong ? { destination, limit: MAX_LINKS } : { q, limit: MAX_LINKS }
-    const links = await callApi<{ items: Link[] }>('/links', { query, signal: mine.signal }).catch(() => ({
-      items: [],
-    }))
-    if (mine.signal.aborted) return
-    const open = links.items.map((link): Choice => ({
-      key: `link-${link.id}`,
-      what: 'Open link',
-      address: link.address,
-      take: () => navigateTo(`/links/${link.id}`),
-    }))
+    const known = new Set(exact.map(({ id }) => id))
+    // Of links that have all the words, those whose title reads so come first.
+    const isTitled = ({ title }: Link) => title.toLowerCase().includes(typed.toLowerCase())
+    const others = [...similar]
+      .sort((a, b) => Number(isTitled(b)) - Number(isTitled(a)))
+      .filter(({ id }) => !known.has(id))
+      .map(opening)
     const search: Choice = {
       key: 'search',
-      what: 'Search register',
-      address: q,
-      take: () => navigateTo({ path: '/register', query: { q } }),
+      what: 'Search the register',
+      address: typed,
+      take: () => navigateTo({ path: '/register', query: { q: typed } }),
     }
-    choices.value = isLong ? [...found, ...open] : own ? [...found, ...open, search] : [search, ...open]
+    const mayCreate = session.may('editor')
+    if (isForeign)
+      choices.value = [
+        ...(mayCreate ? [creating(destination, { destination })] : []),
+        ...exact.map(opening),
+        tracing(destination),
+        ...others,
+        search,
+      ]
+    else if (domain && addresses.length === 1) {
+      const slug = first!.slice(first!.indexOf('/') + 1 || first!.length)
+      const isNew = exact.length === 0 && slug !== ''
+      choices.value = [
+        ...exact.map(opening),
+        tracing(typed),
+        ...(mayCreate && isNew ? [creating(first!, { domain: domain.host, slug })] : []),
+        ...others,
+        search,
+      ]
+    } else {
+      const trace = /^\/\S/.test(typed) && domains.domains[0] ? [tracing(domains.domains[0].host + typed)] : []
+      choices.value = [...exact.map(opening), ...trace, ...others, search]
+    }
   }
 
   return { choices, look }

@@ -21,7 +21,7 @@ const UNREACHABLE: ProblemDetails = {
   type: 'about:blank',
   title: 'No answer',
   status: 0,
-  detail: 'The desk’s server does not answer; what you typed is kept. Try again in a moment.',
+  detail: 'The server is not responding. Your entries have been kept; try again in a moment.',
 }
 
 type Options = {

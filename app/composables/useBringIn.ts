@@ -54,7 +54,7 @@ export function useBringIn() {
     const size = files.reduce((sum, { file }) => sum + file.size, 0)
     if (size > MAX_OCTETS * 2) {
       const megabytes = Math.round(size / 1_000_000)
-      fault.value = `Together they are ${megabytes} MB; bring in at most ${MAX_OCTETS / 1_000_000} MB at once.`
+      fault.value = `The files total ${megabytes} MB; the maximum per import is ${MAX_OCTETS / 1_000_000} MB.`
       return
     }
     sending.value = true

@@ -1,6 +1,7 @@
 import { computed, ref } from 'vue'
 import { proposalCreate, type ChangeSelection } from '~~/core/schemas'
 import type { Step } from '~~/core/changes'
+import { useDraft } from './useDraft'
 
 /** Which links a change is for, as the form has it. */
 export type SelectBy = 'links' | 'filters' | 'host' | 'addresses'
@@ -15,7 +16,12 @@ export const BLANK_STEPS: { [Kind in Step['do']]: () => Extract<Step, { do: Kind
 }
 
 /** A form for a change to many links: which, what, why. What was typed is kept until it was sent. */
-export function useChangeForm(start: { links: number[]; filters: Record<string, string>; host: string }) {
+export function useChangeForm(start: {
+  links: number[]
+  filters: Record<string, string>
+  host: string
+  destination?: string
+}) {
   const by = ref<SelectBy>(
     start.links.length > 0
       ? 'links'
@@ -36,6 +42,23 @@ export function useChangeForm(start: { links: number[]; filters: Record<string, 
   const faults = ref<Record<string, string>>({})
   const fault = ref('')
   const sending = ref(false)
+
+  // The page's address says which links; only what is done to them is a draft.
+  const draft = useDraft('bulk change', { addresses, steps, set, domain, tagsAdded, tagsRemoved, reason })
+  const resumed = ref(draft.resume())
+  if (start.destination) steps.value = [{ do: 'set', destination: start.destination }]
+  function discard() {
+    draft.forget()
+    resumed.value = false
+    addresses.value = ''
+    steps.value = []
+    set.value = {}
+    domain.value = null
+    tagsAdded.value = []
+    tagsRemoved.value = []
+    reason.value = ''
+    draft.resume()
+  }
 
   const select = computed((): ChangeSelection => {
     if (by.value === 'links') return { links: start.links }
@@ -70,9 +93,25 @@ export function useChangeForm(start: { links: number[]; filters: Record<string, 
       if (issue.path.length <= 1) fault.value ||= issue.message
       faults.value[at] ??= issue.message
     }
-    fault.value ||= 'Something is missing; it stands at its field.'
+    fault.value ||= 'Some fields need attention; see the messages below them.'
     return undefined
   }
 
-  return { by, host, addresses, steps, set, domain, tagsAdded, tagsRemoved, reason, faults, fault, sending, body }
+  return {
+    by,
+    host,
+    addresses,
+    steps,
+    set,
+    domain,
+    tagsAdded,
+    tagsRemoved,
+    reason,
+    faults,
+    fault,
+    sending,
+    resumed,
+    body,
+    discard,
+  }
 }

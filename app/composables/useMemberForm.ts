@@ -13,7 +13,7 @@ export function useNewMemberForm() {
   })
 }
 
-/** A member that is there, of whom role and being switched on may change. */
+/** An existing member, whose role and activation can change. */
 export function useMemberForm() {
   const store = useSettingsStore()
   return useVersionedForm<Pick<Member, 'role' | 'active'>, Member>({

@@ -6,21 +6,27 @@ interface SettingsForm {
   save(): Promise<unknown>
 }
 
-/** Opens a form over the organisation’s settings, as soon as they are read, and tells when they were saved. */
+/**
+ * Opens a form over the organisation’s settings, as soon as they are read, and tells when they were saved. The form
+ * must not take input before `ready`: what is read would replace it.
+ */
 export function useOpenedSettings(form: SettingsForm, saved: string) {
   const store = useSettingsStore()
   const problem = ref('')
+  const ready = ref(false)
   const load = () =>
     store.loadSettings().then(
       (settings) => {
         problem.value = ''
         form.open(settings)
+        ready.value = true
       },
       (error: Error) => (problem.value = error.message),
     )
   onMounted(load)
   return {
     problem,
+    ready,
     load,
     /** Whether they were saved. */
     async save(): Promise<boolean> {

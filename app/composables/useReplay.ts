@@ -3,7 +3,7 @@ import type { ReplayRequest, ReplayView } from '~~/core/schemas'
 
 const LOOK_MS = 600
 
-/** Has past requests replayed, and follows how far that is, for as long as whoever asked is there. */
+/** Replays past requests and follows the progress while the page is open. */
 export function useReplay() {
   const replay = ref<ReplayView>()
   const problem = ref('')

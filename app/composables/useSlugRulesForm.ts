@@ -46,7 +46,7 @@ export function useSlugRulesForm(domain: () => Domain) {
   watch(
     () => store.rules,
     (rules) => {
-      // What is being typed stays, whoever saved something else of the domain meanwhile.
+      // Typed values are kept when another field of the domain has been saved.
       if (rules && form.opened.value?.version !== rules.version && form.changed.value.length === 0) form.open(rules)
     },
     { immediate: true },

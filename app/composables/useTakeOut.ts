@@ -5,17 +5,17 @@ import type { ExportAbout } from '~~/core/schemas'
 /** The kinds of files that are written, as people call them. */
 export const WRITTEN_KINDS = [
   { value: 'csv', title: 'Table (CSV)' },
-  { value: 'json', title: 'JSON, all of it' },
+  { value: 'json', title: 'JSON (complete)' },
   { value: 'jsonl', title: 'JSON Lines' },
   { value: 'plain', title: 'Plain list' },
-  { value: 'apache', title: 'For Apache' },
-  { value: 'nginx', title: 'For nginx' },
-  { value: 'pages', title: 'Pages that send on' },
+  { value: 'apache', title: 'Apache configuration' },
+  { value: 'nginx', title: 'nginx configuration' },
+  { value: 'pages', title: 'Redirect pages (HTML)' },
   { value: 'bookmarks', title: 'Bookmarks' },
   { value: 'sitemap', title: 'Sitemap of short addresses' },
 ]
 
-/** What is taken out, looked at before it is taken. */
+/** An export, described before it is downloaded. */
 export function useTakeOut() {
   const { fromField } = useMoments()
   const route = useRoute()

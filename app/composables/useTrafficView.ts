@@ -32,7 +32,7 @@ const many = (value: Query[string]): string[] =>
   value === undefined ? [] : (Array.isArray(value) ? value : [value]).map((text) => text ?? '')
 
 /**
- * What of the traffic is looked at, as the address of the page says it: whoever opens that address sees the same.
+ * The period, filters and grouping of the traffic page, held in its URL: the same URL shows the same figures.
  */
 export function useTrafficView() {
   const route = useRoute()
@@ -43,9 +43,16 @@ export function useTrafficView() {
     return TRAFFIC_GROUPS.includes(told) ? told : USUAL.by
   })
   const kind = computed(() => KINDS.find(({ value }) => value === one(route.query.kind))?.value ?? USUAL.kind)
+  /** The first day of the period of choice that this one is compared with, as YYYY-MM-DD; empty without one. */
+  const against = computed(() => {
+    const day = DateTime.fromISO(one(route.query.against) ?? '')
+    return day.isValid ? day.toISODate() : ''
+  })
   const compare = computed(() => {
     const told = one(route.query.compare)
-    return period.value === 'all' ? 'none' : told === 'year' || told === 'none' ? told : USUAL.compare
+    if (period.value === 'all') return 'none'
+    if (told === 'own') return against.value ? told : USUAL.compare
+    return told === 'year' || told === 'none' ? told : USUAL.compare
   })
   const filters = computed(() =>
     TRAFFIC_FILTERS.flatMap((name) =>
@@ -76,7 +83,8 @@ export function useTrafficView() {
   const asked = computed(() => {
     const values: Record<string, string | string[]> = {}
     for (const { name, value } of filters.value) values[name] = [...((values[name] as string[]) ?? []), value]
-    return { ...bounds.value, kind: kind.value, compare: compare.value, ...values }
+    const own = compare.value === 'own' && { against: against.value }
+    return { ...bounds.value, kind: kind.value, compare: compare.value, ...own, ...values }
   })
 
   // Ahead of the address for a moment, so that two quick choices both count.
@@ -95,6 +103,7 @@ export function useTrafficView() {
     by,
     kind,
     compare,
+    against,
     filters,
     bounds,
     asked,
@@ -102,7 +111,8 @@ export function useTrafficView() {
     chooseOwn: (from: string, to: string) => go({ period: 'own', from, to }),
     chooseBy: (value: TrafficGroup) => go({ by: value }),
     chooseKind: (value: string) => go({ kind: value }),
-    chooseCompare: (value: string) => go({ compare: value }),
+    chooseCompare: (value: string) => go({ compare: value, against: undefined }),
+    compareWith: (day: string) => go({ compare: 'own', against: day }),
     /** Narrows to one value more. */
     narrow: (name: TrafficGroup, value: string) => {
       const there = many(current()[name])

@@ -1,25 +1,39 @@
 <script setup lang="ts">
+import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, onMounted, ref } from 'vue'
+import { SECTIONS, useSections } from '~/composables/sections'
+import { useFocusKeeper } from '~/composables/useFocusKeeper'
+import { useScreen } from '~/composables/useScreen'
 
 const session = useSessionStore()
 const domains = useDomainsStore()
 const newLink = useNewLink()
 const listOpen = ref(false)
 const line = ref<{ focus(): void }>()
+const { isPhone } = useScreen()
+const { pathOf } = useSections()
+useFocusKeeper()
+const docket = useDocketStore()
+const register = useRegisterStore()
 
-onMounted(() => domains.load())
+// The numbers beside the sections.
+const COUNT_MS = 15_000
+const IDLE_MS = 1500
+const loadCases = () => docket.loadTotal().catch(() => undefined)
+const visibility = useDocumentVisibility()
+useIntervalFn(() => visibility.value === 'visible' && loadCases(), COUNT_MS)
+onMounted(() => {
+  void domains.load()
+  void loadCases()
+  if (!register.overall) register.loadOverall().catch(() => undefined)
+  // The form for a new link is loaded before its key is pressed: what is typed right after must not be lost.
+  setTimeout(() => (newLink.used.value = true), IDLE_MS)
+})
 
 const mayEdit = computed(() => session.may('editor'))
 useShortcuts(
   { '/': () => line.value?.focus(), n: () => mayEdit.value && newLink.start(), '?': () => (listOpen.value = true) },
-  {
-    d: () => navigateTo('/docket'),
-    r: () => navigateTo('/register'),
-    o: () => navigateTo('/domains'),
-    t: () => navigateTo('/traffic'),
-    x: () => navigateTo('/exchange'),
-    l: () => navigateTo('/ledger'),
-  },
+  Object.fromEntries(SECTIONS.map((section) => [section.key, () => navigateTo(pathOf(section))])),
 )
 </script>
 
@@ -32,21 +46,42 @@ useShortcuts(
           >Fides<span class="organisation">{{ session.session?.organisation.name }}</span></NuxtLink
         >
         <AddressLine ref="line" class="line" />
-        <VSpacer class="d-none d-sm-block" />
-        <VBtn v-if="mayEdit" class="new" color="surface" variant="flat" height="36" @click="newLink.start()">
-          New link <kbd class="mono key">n</kbd>
-        </VBtn>
+        <VSpacer v-if="!isPhone" />
+        <button
+          v-if="mayEdit"
+          type="button"
+          class="new"
+          :aria-label="isPhone ? 'New link' : undefined"
+          aria-keyshortcuts="n"
+          @click="newLink.start()"
+        >
+          <template v-if="isPhone">+</template><template v-else>New link <kbd class="mono key">n</kbd></template>
+        </button>
         <PersonMenu @shortcuts="listOpen = true" />
       </div>
     </VAppBar>
-    <VAppBar flat height="38" color="surface" border="b" tag="nav" aria-label="Sections">
-      <TabBar />
+    <VAppBar v-if="!isPhone" flat height="38" color="surface" border="b" tag="nav" aria-label="Sections">
+      <SectionTabs />
+    </VAppBar>
+    <VAppBar
+      v-else
+      location="bottom"
+      flat
+      height="56"
+      color="surface"
+      border="t"
+      tag="nav"
+      aria-label="Sections"
+      class="section-bar"
+    >
+      <SectionBar />
     </VAppBar>
     <VMain id="main" tabindex="-1">
       <StaleNotice />
       <slot />
     </VMain>
-    <LazyLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
+    <LazyNewLinkDialog v-if="newLink.used.value" v-model="newLink.open.value" :given="newLink.given.value" />
+    <CreatedBar />
     <ShortcutList v-model="listOpen" />
     <SignInAgain />
     <ConfirmIdentity />
@@ -54,10 +89,15 @@ useShortcuts(
 </template>
 
 <style scoped>
-/* The address line's choices hang below the band. */
+/* The choices of the address line open below the band, more sections above the bar. */
 .band-bar,
-.band-bar :deep(.v-toolbar__content) {
+.section-bar,
+.band-bar :deep(.v-toolbar__content),
+.section-bar :deep(.v-toolbar__content) {
   overflow: visible;
+}
+#main:focus {
+  outline: none;
 }
 .shell {
   display: contents;
@@ -99,18 +139,40 @@ useShortcuts(
   max-width: 660px;
   min-width: 0;
 }
+.new {
+  flex: none;
+  height: 36px;
+  padding: 0 12px;
+  border-radius: 2px;
+  background: rgb(var(--v-theme-new-link));
+  color: rgb(var(--v-theme-on-new-link));
+  font-weight: 700;
+}
 .key {
   margin-left: 8px;
-  color: rgb(var(--v-theme-soft));
+  font-weight: 400;
+  font-size: 12px;
 }
 @media (max-width: 900px) {
   .organisation,
   .key {
     display: none;
   }
+}
+@media (max-width: 699px) {
   .band {
     gap: 8px;
     padding: 0 8px;
+  }
+  .name {
+    display: none;
+  }
+  .new {
+    width: 44px;
+    height: 44px;
+    padding: 0;
+    font-size: 22px;
+    line-height: 1;
   }
 }
 </style>

@@ -1,6 +1,6 @@
-/** Everything but signing in, setting up and one-time addresses needs a session. */
+/** Everything but signing in, setting up, one-time addresses and what is no page needs a session. */
 export default defineNuxtRouteMiddleware(async (to) => {
-  if (to.path === '/set-up' || to.path === '/welcome' || to.path === '/stop-mails') return
+  if (to.path === '/set-up' || to.path === '/welcome' || to.path === '/stop-mails' || to.name === 'path') return
   const session = useSessionStore()
   try {
     await session.load()

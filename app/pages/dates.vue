@@ -40,7 +40,7 @@ useShortcuts({ j: () => void turn(1), k: () => void turn(-1) })
       <VBtn class="turn" aria-label="The month after" @click="turn(1)">›</VBtn>
       <VBtn variant="text" @click="navigateTo({ query: {} })">Today</VBtn>
       <span class="soft">Times are those of {{ zone }}.</span>
-      <NuxtLink to="/settings/notices" class="text-primary">In your own calendar</NuxtLink>
+      <NuxtLink to="/settings/notices" class="text-primary">Subscribe in your calendar</NuxtLink>
     </header>
     <VAlert v-if="problem" type="warning" variant="tonal" density="compact" role="alert"
       >{{ problem }} <VBtn variant="text" @click="load">Try again</VBtn></VAlert

@@ -3,8 +3,8 @@ import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import { useLive } from '~/composables/useLive'
-import { visitsADay } from '~/composables/visits-a-day'
-import type { CaseFilters, RemedyGiven } from '~/stores/docket'
+import { useCaseDecisions } from '~/composables/useCaseDecisions'
+import type { CaseFilters } from '~/stores/docket'
 import type { Case } from '~~/core/schemas'
 
 useHead({ title: 'Docket · Fides' })
@@ -15,13 +15,9 @@ const route = useRoute()
 const { width } = useDisplay()
 const view = ref<{ apply(): void }>()
 
-const STATES = [
-  { value: 'open', title: 'Open' },
-  { value: 'set-aside', title: 'Set aside' },
-  { value: 'settled', title: 'Settled' },
-] as const
+const STATES: readonly string[] = ['open', 'set-aside', 'settled']
 const state = computed(() =>
-  STATES.some(({ value }) => value === route.query.state) ? (route.query.state as Case['state']) : 'open',
+  STATES.includes(String(route.query.state)) ? (route.query.state as Case['state']) : 'open',
 )
 const hasPane = computed(() => width.value >= 1000)
 const FILTERS = ['lane', 'domain', 'kind', 'tag', 'owner'] as const
@@ -40,18 +36,9 @@ const wanted = computed(() => Number(route.query.case) || undefined)
 const selected = computed(() => wanted.value ?? (hasPane.value ? ordered.value[0]?.id : undefined))
 // Cases are read anew when they are told to have changed; without a word from the desk, now and then.
 let known = ''
-const { minute } = useLive(({ cases }) => {
+useLive(({ cases }) => {
   if (known !== '' && cases !== known) void refresh()
   known = cases
-})
-const summary = computed(() => {
-  const lanes = docket.lanes.filter(({ lane }) => !filters.value.lane || lane === filters.value.lane)
-  const cases = lanes.reduce((sum, lane) => sum + lane.cases, 0)
-  const visits = lanes.reduce((sum, lane) => sum + lane.visits, 0)
-  const word = { open: 'open', 'set-aside': 'set-aside', settled: 'settled' }[state.value]
-  const affected = state.value === 'open' ? ` · ${visitsADay(visits)} visits a day affected` : ''
-  const live = minute.value === undefined ? '' : ` · ${minute.value.toLocaleString('en')} in the last minute`
-  return `${cases} ${word} ${cases === 1 ? 'case' : 'cases'}${affected}${live}`
 })
 const place = computed(() => {
   for (const [word, items] of [
@@ -91,95 +78,72 @@ function step(by: number) {
   const found = ordered.value[Math.min(ordered.value.length - 1, Math.max(0, at + by))]
   if (found) void select(found)
 }
-async function decide(work: () => Promise<string | undefined>, undoable = true) {
-  try {
-    const told = await work()
-    if (told) notice.tell(told, undoable ? undo : undefined)
-  } catch (error) {
-    notice.tell((error as Error).message)
-  }
-  await refresh()
-}
-const apply = (remedy: string, given: RemedyGiven) =>
-  decide(
-    () => docket.apply(docket.current!, remedy, given),
-    docket.current!.remedies?.find(({ id }) => id === remedy)?.undoable,
-  )
-const takeUp = () =>
-  decide(async () => {
-    await docket.takeUp(docket.current!)
-    return 'Taken back up'
-  })
-const undo = () =>
-  decide(async () => {
-    const label = await docket.undoLast()
-    return label === undefined ? 'There is no decision of yours left to undo.' : `Undone: ${label}`
-  }, false)
+const { busy, apply, aside, takeUp, undo } = useCaseDecisions({ ordered, hasPane, refresh })
+useShortcuts({ m: () => navigateTo('/morning-round') })
 const { asideOpen, startAside } = useCaseKeys({ selected, view, read, step, undo })
 </script>
 
 <template>
   <div class="page" :class="{ single: !hasPane }">
     <section v-if="hasPane || !wanted" class="list" aria-labelledby="docket-title">
-      <header class="head">
-        <h1 id="docket-title">Docket</h1>
-        <span class="soft summary" role="status">{{ summary }}</span>
-        <VSelect
-          class="state"
-          :model-value="state"
-          :items="STATES"
-          label="Show"
-          @update:model-value="filter({ state: $event === 'open' ? undefined : $event })"
-        />
-      </header>
-      <VAlert v-if="docket.problem" type="error" variant="tonal" density="compact" class="ma-3"
+      <DocketHead :filters="filters" @state="filter({ state: $event === 'open' ? undefined : $event })" />
+      <VAlert v-if="docket.problem" type="error" class="ma-3"
         >{{ docket.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert
       >
       <div v-else-if="ordered.length === 0 && !docket.loading" class="pa-6">
-        <h2 class="mb-2">{{ state === 'open' && !narrowed ? 'Nothing is wrong' : 'No cases here' }}</h2>
+        <h2 class="mb-2">{{ state === 'open' && !narrowed ? 'No open cases' : 'No cases' }}</h2>
         <p class="soft">
           {{
             narrowed
-              ? 'No case is like this; drop a filter to see others.'
+              ? 'No case matches these filters. Remove one to see others.'
               : state === 'open'
-                ? 'Every open domain and every destination is watched; what goes wrong becomes a case here, with ' +
-                  'what to do about it.'
-                : 'Cases come here when they are set aside or settled.'
+                ? 'Fides watches every open domain and every destination. What goes wrong becomes a case here, with ' +
+                  'remedies.'
+                : 'Cases appear here when they are set aside or settled.'
           }}
         </p>
       </div>
       <p v-if="docket.pausedSince" class="paused" role="status">
-        <StateMark state="idle" /> Checks of destinations rest since {{ short(docket.pausedSince) }}: this machine
-        itself seems cut off, so nobody is called broken.
+        <StateMark state="idle" /> Destination checks are paused since {{ short(docket.pausedSince) }}: this machine
+        seems to be offline, so no destination is judged.
       </p>
-      <CheckBar class="mx-3 my-1" />
-      <ScanBar class="mx-3" />
       <CaseFilterBar :lanes="docket.lanes" :filters="filters" @filter="filter" />
+      <RoundBanner v-if="state === 'open' && !narrowed" />
+      <div v-if="ordered.length === 0 && docket.loading && !docket.problem" class="skeleton" aria-hidden="true">
+        <div v-for="row in 10" :key="row" />
+      </div>
       <CaseList :cases="cases" :remarks="remarks" :selected="selected" @select="select" />
+      <template v-if="ordered.length > 0 || !docket.loading">
+        <CheckBar class="mx-3 my-1" />
+        <ScanBar class="mx-3 mb-3" />
+      </template>
     </section>
     <section v-if="hasPane || wanted" class="pane" aria-label="Case">
       <VBtn
         v-if="!hasPane"
         variant="text"
-        class="ma-2"
+        class="ma-1"
         @click="navigateTo({ query: { ...route.query, case: undefined } })"
-        >Back to the docket</VBtn
+        >‹ Docket</VBtn
       >
       <CaseView
         v-if="docket.current && docket.current.id === selected"
         ref="view"
         :found="docket.current"
         :place="place"
+        :busy="busy"
         @apply="apply"
+        @nothing="notice.tell($event)"
         @aside="startAside"
         @up="takeUp"
       />
     </section>
     <SetAsideDialog
       v-if="docket.current"
+      :key="docket.current.id"
       v-model="asideOpen"
       :found="docket.current"
-      @done="(notice.tell('Set aside', undo), refresh())"
+      @done="aside"
     />
   </div>
 </template>
@@ -187,13 +151,13 @@ const { asideOpen, startAside } = useCaseKeys({ selected, view, read, step, undo
 <style scoped>
 .page {
   display: grid;
-  grid-template-columns: 400px 1fr;
-  height: calc(100dvh - 90px);
+  grid-template-columns: minmax(360px, 436px) minmax(0, 1fr);
+  height: calc(100dvh - var(--fides-bars));
 }
 .single {
   display: block;
   height: auto;
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
 }
 .list {
   overflow-y: auto;
@@ -201,19 +165,12 @@ const { asideOpen, startAside } = useCaseKeys({ selected, view, read, step, undo
   background: rgb(var(--v-theme-surface));
 }
 .single .list {
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
   border-right: 0;
 }
 .pane {
   overflow-y: auto;
   background: rgb(var(--v-theme-background));
-}
-.head {
-  display: flex;
-  flex-wrap: wrap;
-  align-items: center;
-  gap: 6px 10px;
-  padding: 10px 14px 4px;
 }
 .paused {
   margin: 0 12px 4px;
@@ -222,11 +179,10 @@ const { asideOpen, startAside } = useCaseKeys({ selected, view, read, step, undo
   background: rgb(var(--v-theme-count));
   font-size: 13px;
 }
-.summary {
-  flex: 1 1 0;
-  font-size: 13px;
-}
-.state {
-  flex: 0 0 112px;
+.skeleton > div {
+  height: 50px;
+  margin: 0 14px;
+  border-bottom: 1px solid rgb(var(--v-theme-rule));
+  background: linear-gradient(rgb(var(--v-theme-count)) 0 0) 0 50% / 60% 14px no-repeat;
 }
 </style>

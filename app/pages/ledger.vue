@@ -42,10 +42,10 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
   <div class="page">
     <header class="head">
       <h1>Ledger</h1>
-      <span class="soft">Every change, who made it and why; undo puts back only what that change touched.</span>
+      <span class="soft">Every change, with person and reason. Undo restores only what that change affected.</span>
       <VSpacer />
-      <VBtn :aria-expanded="past" @click="past = !past">What did it lead to…</VBtn>
-      <VBtn :aria-expanded="comparing" @click="comparing = !comparing">Compare…</VBtn>
+      <VBtn :aria-expanded="past" @click="past = !past">Look up past destination…</VBtn>
+      <VBtn :aria-expanded="comparing" @click="comparing = !comparing">Compare two times…</VBtn>
       <VBtn variant="text" :href="csv" download="ledger.csv">CSV</VBtn>
       <VTextField
         v-model="search"
@@ -67,7 +67,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
     <CompareMoments v-if="comparing" />
     <VAlert v-if="ledger.problem" type="error" variant="tonal" density="compact">{{ ledger.problem }}</VAlert>
     <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">
-      Nothing here yet. Every change of a link, domain or member will be.
+      No entries yet. Every change of a link, domain or member is recorded here.
     </p>
     <LedgerRow v-for="entry in ledger.items" :key="entry.id" :entry="entry" />
     <div v-if="ledger.next" v-intersect="reached" class="py-4">
@@ -78,8 +78,8 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
 
 <style scoped>
 .page {
-  max-width: 1200px;
-  min-height: calc(100dvh - 90px);
+  max-width: 1920px;
+  min-height: calc(100dvh - var(--fides-bars));
   padding: 8px 20px 24px;
 }
 .head {

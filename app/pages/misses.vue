@@ -12,7 +12,6 @@ const route = useRoute()
 const { width } = useDisplay()
 const hasPane = computed(() => width.value >= 1100)
 
-const chosen = ref(new Set<number>())
 const STATES = ['open', 'answered', 'noise'] as const
 const SORTS = ['visitors', 'last', 'path'] as const
 const one = (name: string) => String(route.query[name] ?? '') || undefined
@@ -22,6 +21,7 @@ const filters = computed((): MissFilters => ({
   q: one('q'),
   sort: SORTS.find((sort) => sort === route.query.sort),
 }))
+const { chosen, certain, choose, allChosen, chooseAll, chooseCertain } = useChosenMisses(() => filters.value.state)
 const filter = (more: Record<string, string | number | undefined>) =>
   navigateTo({ query: { ...route.query, ...more } }, { replace: true })
 watch(
@@ -50,15 +50,6 @@ async function refresh() {
   if (selected.value !== undefined) await store.read(selected.value).catch(() => undefined)
 }
 
-const choose = (id: number, on: boolean) => {
-  const now = new Set(chosen.value)
-  if (on) now.add(id)
-  else now.delete(id)
-  chosen.value = now
-}
-const allChosen = computed(() => store.items.length > 0 && store.items.every(({ id }) => chosen.value.has(id)))
-const chooseAll = () => (chosen.value = new Set(allChosen.value ? [] : store.items.map(({ id }) => id)))
-
 const settling = ref(false)
 const toSettle = ref<Miss[]>([])
 const given = ref<{ decision: MissDecision; link?: number }>()
@@ -81,6 +72,7 @@ useShortcuts({
   j: () => step(1),
   k: () => step(-1),
   x: () => selected.value !== undefined && choose(selected.value, !chosen.value.has(selected.value)),
+  c: () => certain.value.length > 0 && chooseCertain(),
   a: () => session.may('editor') && (chosen.value.size > 0 ? settleChosen() : store.current && settle([store.current])),
 })
 </script>
@@ -90,31 +82,33 @@ useShortcuts({
     <section v-if="hasPane || !wanted" class="list" aria-labelledby="misses-title">
       <header class="head">
         <h1 id="misses-title">Not found</h1>
-        <span class="soft summary">What was asked for in vain, and what was most likely meant.</span>
+        <span class="soft summary">Requested addresses that do not exist, and which links were probably meant.</span>
         <NuxtLink to="/docket?lane=misses">Cases</NuxtLink>
       </header>
       <MissTools :filters="filters" :counts="store.counts" @filter="filter" />
       <p v-if="store.cut > 0" class="cut" role="status">
-        <StateMark state="doubtful" /> {{ store.cut.toLocaleString('en') }} requests of the last 24 hours were counted
-        but not kept one by one: too many different paths came at once. The ones asked again and again are here.
+        <StateMark state="doubtful" /> {{ store.cut.toLocaleString('en') }} requests in the last 24 hours were counted
+        but not listed, because too many different paths arrived at once. Repeated ones are listed.
       </p>
-      <div v-if="chosen.size > 0" class="chosen" role="status">
-        <b>{{ chosen.size }} chosen</b>
-        <VBtn color="primary" variant="flat" size="small" @click="settleChosen">Settle in one go…</VBtn>
-        <VBtn size="small" @click="chosen = new Set()">Choose none</VBtn>
-      </div>
+      <ChosenBar
+        :chosen="chosen.size"
+        :certain="certain.length"
+        @settle="settleChosen"
+        @clear="chosen = new Set()"
+        @certain="chooseCertain"
+      />
       <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="ma-3"
         >{{ store.problem }} <VBtn variant="text" @click="refresh">Try again</VBtn></VAlert
       >
       <p v-else-if="store.items.length === 0 && !store.loading" class="soft pa-6">
         {{
           filters.q || filters.domain
-            ? 'Nothing is like this; drop a filter to see more.'
+            ? 'No requests match these filters. Clear a filter to see more.'
             : filters.state === 'open'
-              ? 'Nobody asks for anything in vain. What visitors mistype will be here, with what they meant.'
+              ? 'Every requested address exists. Mistyped addresses will be listed here, with the links probably meant.'
               : filters.state === 'answered'
-                ? 'What was settled comes here, with how many visitors it served since.'
-                : 'What programs ask for that look for holes is folded away here.'
+                ? 'Settled addresses appear here with the visitors served since.'
+                : 'Requests from vulnerability scanners are kept here.'
         }}
       </p>
       <table v-if="store.items.length > 0" class="rows">
@@ -131,7 +125,7 @@ useShortcuts({
             </th>
             <th>Asked for</th>
             <th>
-              {{ filters.state === 'open' ? 'Most likely meant' : filters.state === 'noise' ? 'Why' : 'Answered by' }}
+              {{ filters.state === 'open' ? 'Most likely match' : filters.state === 'noise' ? 'Why' : 'Answered by' }}
             </th>
             <th class="bars">28 days</th>
             <th class="bars">Trend</th>
@@ -163,7 +157,13 @@ useShortcuts({
         @decide="settle([store.current], $event)"
       />
     </section>
-    <SettleDialog v-model="settling" :misses="toSettle" :given="given" @done="done" />
+    <SettleDialog
+      :key="toSettle.map(({ id }) => id).join()"
+      v-model="settling"
+      :misses="toSettle"
+      :given="given"
+      @done="done"
+    />
   </div>
 </template>
 
@@ -171,12 +171,12 @@ useShortcuts({
 .page {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 440px;
-  height: calc(100dvh - 90px);
+  height: calc(100dvh - var(--fides-bars));
 }
 .single {
   display: block;
   height: auto;
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
 }
 .list {
   overflow-y: auto;
@@ -184,7 +184,7 @@ useShortcuts({
   background: rgb(var(--v-theme-surface));
 }
 .single .list {
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
   border-right: 0;
 }
 .pane {
@@ -202,8 +202,7 @@ useShortcuts({
   flex: 1 1 200px;
   font-size: 13px;
 }
-.cut,
-.chosen {
+.cut {
   display: flex;
   flex-wrap: wrap;
   gap: 10px;

@@ -81,16 +81,18 @@ const shown = computed(() => (made.value ? [made.value] : found.value))
       </li>
     </ul>
     <p v-if="copied" role="status">Copied: {{ copied }}</p>
-    <p v-else-if="shown.length > 0" class="soft">Press Copy: the browser lets nobody copy unasked here.</p>
+    <p v-else-if="shown.length > 0" class="soft">Press Copy. This browser does not allow automatic copying.</p>
     <form v-if="looked && fits && !made" novalidate class="field-column form" @submit.prevent="make">
-      <p v-if="found.length > 0" class="soft">It has one already; make another only where it is wanted.</p>
+      <p v-if="found.length > 0" class="soft">
+        This page already has a short address. Create another only if you need it.
+      </p>
       <VSelect v-model="domain" :items="domains.domains.map(({ host }) => host)" label="Domain" hide-details />
-      <VTextField v-model="slug" label="Slug, or one is drawn" class="mono" hide-details />
+      <VTextField v-model="slug" label="Slug (empty: random)" class="mono" hide-details />
       <VTextField v-model="title" label="Title" hide-details />
-      <VBtn type="submit" color="primary" variant="flat" :loading="busy">Make link</VBtn>
+      <VBtn type="submit" color="primary" variant="flat" :loading="busy">Create link</VBtn>
     </form>
     <p v-else-if="looked && readable && found.length === 0 && !made" class="soft">
-      This page has no short address, and only editors make one.
+      This page has no short address. You need the editor role to create one.
     </p>
   </div>
 </template>

@@ -52,8 +52,8 @@ onMounted(async () => {
     <VBtn variant="text" class="px-1 back" to="/settings">‹ Settings</VBtn>
     <h1>API</h1>
     <p class="intro">
-      What the desk does, a script can do with a <NuxtLink to="/settings">token</NuxtLink>, sent as
-      <code>Authorization: Bearer …</code>; what only a person may do, says so. What cannot be done is told as problem
+      Scripts can do the same as the interface with a <NuxtLink to="/settings">token</NuxtLink>, sent as
+      <code>Authorization: Bearer …</code>. Operations limited to signed-in people are marked. Errors are problem
       details (RFC 9457). What is changed is named in the version it was read in (<code>If-Match</code>); what takes an
       <code>Idempotency-Key</code> is done once, however often it is sent. The same as a document:
       <a href="/api/v1/openapi.json">OpenAPI 3.1</a>.

@@ -45,7 +45,7 @@ async function send() {
 <template>
   <div>
     <h1 class="mb-1">Set up Fides</h1>
-    <p class="soft mb-5">You become the first administrator. This address works once.</p>
+    <p class="soft mb-5">You will be the first administrator. This link works once.</p>
     <form novalidate class="form field-column" @submit.prevent="send">
       <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
       <VTextField

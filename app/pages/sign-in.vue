@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
+import { localGoal } from '~~/core/address/local-goal'
 import type { Factor } from '~~/core/schemas'
+import { FACTORS } from '~~/core/schemas/member'
 
 definePageMeta({ layout: 'plain' })
 useHead({ title: 'Sign in · Fides' })
@@ -12,16 +14,14 @@ const problem = ref('')
 const busy = ref(false)
 // Browsers keep the cookie over TLS, and on the machine itself.
 const secure = isSecureContext
-const needs = ref<Factor[]>()
+const asked = String(route.query.needs ?? '').split(' ')
+const named = FACTORS.filter((factor) => asked.includes(factor))
+const needs = ref<Factor[] | undefined>(named.length > 0 ? [...named] : undefined)
 const first = ref<{ focus(): void }>()
 // At once, not when the field is seen: a late focus would take letters from the next field.
 onMounted(() => first.value?.focus())
 
-// Only a path of our own: an address from elsewhere must not decide where one lands after signing in.
-const goal = () => {
-  const to = String(route.query.to ?? '')
-  return /^\/(?![/\\])/.test(to) ? to : '/register'
-}
+const goal = () => localGoal(String(route.query.to ?? ''))
 async function give(proof: object) {
   await session.giveFactor(proof)
   await navigateTo(goal())
@@ -49,8 +49,7 @@ async function signIn() {
       <SecondFactor :needs="needs" :give="give" />
     </template>
     <VAlert v-else-if="!secure" type="warning" variant="tonal" density="compact" role="alert">
-      Signing in needs https: over plain http browsers do not keep the session. Open the desk by its https address, or
-      on the machine itself.
+      Sign-in requires https. Open Fides at its https address, or on the server itself.
     </VAlert>
     <form v-else novalidate @submit.prevent="signIn">
       <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="mb-4" role="alert">{{

@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 
 definePageMeta({ layout: 'plain' })
-useHead({ title: 'Stop mails · Fides', meta: [{ name: 'referrer', content: 'no-referrer' }] })
+useHead({ title: 'Unsubscribe · Fides', meta: [{ name: 'referrer', content: 'no-referrer' }] })
 const route = useRoute()
 const store = useNoticesStore()
 const problem = ref('')
@@ -24,13 +24,13 @@ async function stop() {
 
 <template>
   <div class="stop">
-    <h1>Stop mails</h1>
+    <h1>Unsubscribe</h1>
     <template v-if="done">
-      <p role="status">Stopped: you get neither digests nor mails at once any more.</p>
-      <p class="soft">You can have them again in the settings, under <i>What you are told</i>.</p>
+      <p role="status">Unsubscribed. You will receive no more digests or urgent notifications.</p>
+      <p class="soft">You can switch them on again in the settings, under <i>Notifications</i>.</p>
     </template>
     <template v-else>
-      <p>No digest and no mail about what harms many comes to you any more, until you ask for them again.</p>
+      <p>You will receive no more digests or urgent notifications until you switch them on again.</p>
       <VAlert v-if="problem" type="warning" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
       <VBtn color="primary" variant="flat" :loading="busy" @click="stop">Stop these mails</VBtn>
     </template>

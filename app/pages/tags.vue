@@ -29,7 +29,7 @@ watch(of, (now) => name.value && load(now, 28, 'link'), { immediate: true })
         <b>{{ told.total.toLocaleString('en') }} visits</b>
         <template v-if="told.people !== null"> by {{ told.people.toLocaleString('en') }} people</template> in 28
         days<span v-if="told.compared" class="soft"
-          >; {{ told.compared.total.toLocaleString('en') }} in the time before</span
+          >; {{ told.compared.total.toLocaleString('en') }} in the previous period</span
         >
       </p>
       <TrendChart :told="told" :height="180" />

@@ -5,11 +5,13 @@ import { computed, ref, watch } from 'vue'
 useHead({ title: 'Trace · Fides' })
 const store = useTraceStore()
 const route = useRoute()
-const { fromField, zone } = useMoments()
-const address = ref('')
-const method = ref('GET')
-const moment = ref('')
-const language = ref('')
+const { fromField, short, zone } = useMoments()
+const one = (name: string) => String(route.query[name] ?? '')
+const address = ref(one('address'))
+// The URL says all of it, so that it can be passed on and Back returns to it.
+const method = ref(one('method') || 'GET')
+const moment = ref(one('at'))
+const language = ref(one('languages'))
 const METHODS = [
   { value: 'GET', title: 'GET, as a browser' },
   { value: 'HEAD', title: 'HEAD, as a checker' },
@@ -17,43 +19,58 @@ const METHODS = [
   { value: 'OPTIONS', title: 'OPTIONS' },
   { value: 'TRACE', title: 'TRACE' },
 ]
-const asked = computed(() => String(route.query.address ?? ''))
+const asked = computed(() => one('address'))
+/** Who is answered, and when, as far as it is not a plain request made now. */
+const visitor = computed(() =>
+  [
+    one('method') && one('method') !== 'GET' && `a ${one('method')} request`,
+    one('at') && `on ${short(fromField(one('at')) ?? one('at'))}`,
+    one('languages') && `for a visitor with the languages ${one('languages')}`,
+  ]
+    .filter(Boolean)
+    .join(', '),
+)
+const query = () => ({
+  ...(address.value && { address: address.value }),
+  ...(method.value !== 'GET' && { method: method.value }),
+  ...(moment.value && { at: moment.value }),
+  ...(language.value && { languages: language.value }),
+})
 const run = () =>
   asked.value &&
   store.run(asked.value, {
-    method: method.value,
-    at: fromField(moment.value),
-    acceptLanguage: language.value,
+    method: one('method') || 'GET',
+    at: fromField(one('at')),
+    acceptLanguage: one('languages'),
   })
 watch(
-  asked,
-  (text) => {
-    address.value = text
+  () => JSON.stringify(route.query),
+  () => {
+    address.value = asked.value
+    method.value = one('method') || 'GET'
+    moment.value = one('at')
+    language.value = one('languages')
     void run()
   },
   { immediate: true },
 )
-watch([method, moment], () => void run())
-watchDebounced(language, () => void run(), { debounce: 350 })
-const go = () => (address.value === asked.value ? run() : navigateTo({ query: { address: address.value } }))
+// Another visitor is another view of the same address.
+const asAnother = () => asked.value && navigateTo({ query: { ...query(), address: asked.value } }, { replace: true })
+watch(method, asAnother)
+watchDebounced([moment, language], asAnother, { debounce: 350 })
+const isAsked = () => JSON.stringify(query()) === JSON.stringify(route.query)
+const go = () => (isAsked() ? run() : navigateTo({ query: query() }))
 </script>
 
 <template>
   <div class="page">
-    <aside class="as field-column" aria-label="Trace as">
+    <aside class="as field-column" aria-label="Trace as" @keydown.enter="go">
       <h2>Trace as</h2>
       <VSelect v-model="method" :items="METHODS" label="Request" />
-      <VTextField
-        v-model="moment"
-        type="datetime-local"
-        :label="`Moment (${zone()})`"
-        hint="Empty: now"
-        persistent-hint
-        clearable
-      />
+      <DateField v-model="moment" kind="moment" :label="`Moment (${zone()})`" hint="If empty: now" clearable />
       <AcceptLanguageField v-model="language" />
       <p v-if="store.trace" class="soft">Table: live, revision {{ store.trace.revision.toLocaleString('en') }}</p>
-      <p class="soft">Always signed out, with no cookies, as a stranger would arrive.</p>
+      <p class="soft">Always signed out and without cookies.</p>
     </aside>
     <div class="main">
       <form class="ask" @submit.prevent="go">
@@ -68,12 +85,10 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
         <VBtn type="submit" color="primary" variant="flat" height="40" :loading="store.loading">Trace</VBtn>
       </form>
       <VAlert v-if="store.problem" type="error" variant="tonal" density="compact">{{ store.problem }}</VAlert>
-      <TraceLadder v-else-if="store.trace && asked" :trace="store.trace">
+      <TraceLadder v-else-if="store.trace && asked" :trace="store.trace" :visitor="visitor">
         <TraceOnward :onward="store.trace.onward" :following="store.following" :problem="store.wayProblem" />
       </TraceLadder>
-      <p v-else class="soft">
-        Type a short address to see, step by step, what the gateway answers a stranger, and why.
-      </p>
+      <p v-else class="soft">Enter a short address to see each step of the answer that a signed-out visitor gets.</p>
     </div>
   </div>
 </template>
@@ -82,7 +97,7 @@ const go = () => (address.value === asked.value ? run() : navigateTo({ query: { 
 .page {
   display: grid;
   grid-template-columns: 300px 1fr;
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
 }
 .as {
   display: flex;

@@ -9,7 +9,7 @@ useHead({ title: 'Traffic · Fides' })
 const traffic = useTrafficStore()
 const session = useSessionStore()
 const view = useTrafficView()
-const { period, by, kind, compare, filters, asked } = view
+const { period, by, kind, compare, against, filters, asked } = view
 let shown = ''
 watch(
   [asked, by],
@@ -44,6 +44,14 @@ const span = computed(() => {
   const [from, to] = [day(told.value.from), day(told.value.to, true)]
   return from === to ? from : `${from} – ${to}`
 })
+const { day: dayWords } = useMoments()
+const comparedWords = computed(() =>
+  compare.value === 'own'
+    ? `the same number of days from ${dayWords(against.value)}`
+    : compare.value === 'year'
+      ? 'the same period last year'
+      : 'the previous period',
+)
 const KIND_WORDS = { visit: 'visits', robot: 'requests by robots', preview: 'previews' }
 const toneOf = (now: number, before: number) =>
   before === 0 || now === before ? 'soft' : now < before ? 'text-error' : 'text-success'
@@ -91,9 +99,7 @@ async function takeOut(type: keyof typeof TYPES) {
             <span :class="toneOf(told.total, told.compared.total)">{{
               changeWords(told.total, told.compared.total)
             }}</span>
-            <template v-if="told.compared.total > 0">
-              {{ ' ' + (compare === 'year' ? 'a year before' : 'the time before') }}</template
-            >
+            <template v-if="told.compared.total > 0"> {{ ' ' + comparedWords }}</template>
           </template>
         </span>
         <VSpacer />
@@ -103,10 +109,12 @@ async function takeOut(type: keyof typeof TYPES) {
         :period="period"
         :kind="kind"
         :compare="compare"
+        :against="against"
         @period="view.choosePeriod"
         @own="view.chooseOwn"
         @kind="view.chooseKind"
         @compare="view.chooseCompare"
+        @against="view.compareWith"
         @file="takeOut"
         @print="printPage"
       />
@@ -115,15 +123,15 @@ async function takeOut(type: keyof typeof TYPES) {
         traffic.problem
       }}</VAlert>
       <p v-if="told && !told.complete" class="soft">
-        Narrowed like this, figures reach back to {{ day(told.since!) }}: visits are kept one by one since then only.
+        With this filter, figures start on {{ day(told.since!) }}: older visits are kept as daily totals only.
       </p>
       <template v-if="told">
         <section class="over-time" aria-label="Visits over time" :aria-busy="traffic.loading">
-          <SeriesTable v-if="table" :told="told" />
-          <TrendChart v-else :told="told" @choose="narrowStep" />
-          <button type="button" class="as-table soft no-print" :aria-pressed="table" @click="table = !table">
+          <button type="button" class="as-table soft no-print" @click="table = !table">
             {{ table ? 'As a chart' : 'As a table' }}
           </button>
+          <SeriesTable v-if="table" :told="told" />
+          <TrendChart v-else :told="told" @choose="narrowStep" />
         </section>
         <CountryMap v-if="by === 'country'" :told="told" @narrow="view.narrow('country', $event)" />
         <GroupTable :told="told" :by="by" @by="view.chooseBy" @narrow="view.narrow(by, $event)" />
@@ -132,24 +140,24 @@ async function takeOut(type: keyof typeof TYPES) {
     </div>
     <aside class="side no-print">
       <section v-if="traffic.hours" aria-labelledby="hours-title">
-        <h2 id="hours-title">Hour and weekday</h2>
+        <h2 id="hours-title">By hour and weekday</h2>
         <HourGrid :told="traffic.hours" @narrow="view.narrow('hour', $event)" />
       </section>
       <section v-if="traffic.movers" aria-labelledby="movers-title">
-        <h2 id="movers-title">What changed most</h2>
+        <h2 id="movers-title">Largest changes</h2>
         <MoverList :movers="traffic.movers" />
       </section>
       <section aria-labelledby="counts-title">
-        <h2 id="counts-title">What counts as what</h2>
+        <h2 id="counts-title">How visits are counted</h2>
         <p class="soft small">
-          A visit is a GET that got a redirect. People are day tokens, summed over days: who comes on three days counts
-          three times.
+          A visit is a GET request that was redirected. People are counted per day: someone who visits on 3 days counts
+          3 times.
           <template v-if="told?.repeats"
-            >{{ number(told.repeats) }} of these visits are the same person’s, to the same link, within ten
+            >{{ number(told.repeats) }} of these are repeat visits by the same person to the same link within 10
             seconds.</template
           >
           Robots, previews and prefetches are counted apart.
-          <NuxtLink to="/settings/privacy">What is kept of visitors</NuxtLink>
+          <NuxtLink to="/settings/privacy">Privacy settings</NuxtLink>
         </p>
       </section>
     </aside>
@@ -160,7 +168,7 @@ async function takeOut(type: keyof typeof TYPES) {
 .page {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 330px;
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
 }
 .main {
   display: flex;
@@ -175,15 +183,14 @@ async function takeOut(type: keyof typeof TYPES) {
   align-items: baseline;
 }
 .over-time {
-  position: relative;
-  padding: 8px;
+  padding: 4px 8px 8px;
   border: 1px solid rgb(var(--v-theme-rule));
   background: rgb(var(--v-theme-surface));
 }
 .as-table {
-  position: absolute;
-  top: 6px;
-  right: 10px;
+  display: block;
+  min-height: 24px;
+  margin-left: auto;
   font-size: 12px;
 }
 .side {

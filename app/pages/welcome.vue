@@ -5,17 +5,17 @@ definePageMeta({ layout: 'plain' })
 useHead({ title: 'Welcome · Fides' })
 const doors = useDoorsStore()
 const session = useSessionStore()
-const whom = ref<{ name: string; email: string }>()
+const invited = ref<{ name: string; email: string }>()
 const password = ref('')
 const faults = ref<Record<string, string>>({})
 const problem = ref('')
 const busy = ref(false)
-const about = computed(() => (whom.value ? [whom.value.name, whom.value.email] : []))
+const about = computed(() => (invited.value ? [invited.value.name, invited.value.email] : []))
 // After the hash, which no server and no log ever sees.
 const word = () => location.hash.slice(1)
 onMounted(async () => {
   try {
-    whom.value = await doors.greet(word())
+    invited.value = await doors.greet(word())
   } catch (error) {
     problem.value = (error as Error).message
   }
@@ -43,12 +43,12 @@ async function choose() {
     <VAlert v-if="problem" type="error" variant="tonal" density="compact" class="my-4" role="alert">{{
       problem
     }}</VAlert>
-    <form v-if="whom" class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="choose">
-      <p class="soft">Choose the password for {{ whom.name }}, {{ whom.email }}. This address works once.</p>
-      <!-- For whoever keeps passwords. -->
-      <input class="d-none" type="email" autocomplete="username" :value="whom.email" readonly />
+    <form v-if="invited" class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="choose">
+      <p class="soft">Choose the password for {{ invited.name }}, {{ invited.email }}. This address works once.</p>
+      <!-- For password managers. -->
+      <input class="d-none" type="email" autocomplete="username" :value="invited.email" readonly />
       <NewPassword v-model="password" :about="about" :error="faults.password" />
-      <VBtn type="submit" color="primary" variant="flat" height="40" :loading="busy">Choose and sign in</VBtn>
+      <VBtn type="submit" color="primary" variant="flat" height="40" :loading="busy">Set password and sign in</VBtn>
     </form>
     <NuxtLink v-else-if="problem" to="/sign-in" class="text-primary">To the sign-in page</NuxtLink>
   </div>

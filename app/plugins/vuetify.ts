@@ -13,10 +13,13 @@ const light = {
     band: '#6A2C4F',
     'on-band': '#FFFDF9',
     'band-field': '#7F4666',
+    'new-link': '#FFFDF9',
+    'on-new-link': '#6A2C4F',
     success: '#2E6B4A',
     warning: '#8A5F0B',
     error: '#A92F1B',
     info: '#3D5A73',
+    field: '#FFFDF9',
     soft: '#5B606B',
     rule: '#DDD6C8',
     'tint-info': '#E2EAF1',
@@ -51,10 +54,13 @@ const dark = {
     band: '#4A1F38',
     'on-band': '#FBF3F7',
     'band-field': '#613450',
+    'new-link': '#F1DDE7',
+    'on-new-link': '#4A1F38',
     success: '#7FC79F',
     warning: '#E0B255',
     error: '#F2917D',
     info: '#9DBCD6',
+    field: '#2B2930',
     soft: '#B3ACA4',
     rule: '#3D3A40',
     'tint-info': '#26333F',
@@ -77,6 +83,18 @@ const dark = {
   },
 }
 
+/** Fields: the label above, a single rule beneath (see `fides.css`). */
+const FIELD = {
+  variant: 'underlined',
+  density: 'compact',
+  active: true,
+  hideDetails: 'auto',
+  persistentHint: true,
+  color: 'primary',
+} as const
+/** Menus fade in, without a shadow. */
+const MENU = { transition: 'fade-transition', contentClass: 'plain-menu' }
+
 export default defineNuxtPlugin((nuxtApp) => {
   nuxtApp.vueApp.use(
     createVuetify({
@@ -87,26 +105,21 @@ export default defineNuxtPlugin((nuxtApp) => {
         // The theme’s lines are opaque, and this one’s ground is drawn with their strength.
         VProgressLinear: { bgOpacity: 0.2 },
         VBtn: { variant: 'outlined', color: 'on-surface', rounded: 'sm', height: 32, ripple: false },
-        VTextField: { variant: 'outlined', density: 'compact', hideDetails: 'auto', persistentHint: true },
-        VNumberInput: {
-          variant: 'outlined',
-          density: 'compact',
-          hideDetails: 'auto',
-          persistentHint: true,
-          controlVariant: 'hidden',
-        },
-        VFileInput: {
-          variant: 'outlined',
-          density: 'compact',
-          hideDetails: 'auto',
-          persistentHint: true,
-          prependIcon: '',
-        },
-        VTextarea: { variant: 'outlined', density: 'compact', hideDetails: 'auto', persistentHint: true },
-        VSelect: { variant: 'outlined', density: 'compact', hideDetails: 'auto', persistentHint: true },
-        VCombobox: { variant: 'outlined', density: 'compact', hideDetails: 'auto', persistentHint: true },
+        VTextField: FIELD,
+        VNumberInput: { ...FIELD, controlVariant: 'hidden' },
+        VFileInput: { ...FIELD, prependIcon: '' },
+        VTextarea: FIELD,
+        VSelect: { ...FIELD, menuProps: MENU },
+        VCombobox: { ...FIELD, menuProps: MENU },
+        VAutocomplete: { ...FIELD, menuProps: MENU },
+        VMenu: MENU,
         VRadioGroup: { density: 'compact', hideDetails: 'auto', color: 'primary' },
-        VCard: { rounded: 'lg' },
+        VCheckbox: { density: 'compact', hideDetails: 'auto', color: 'primary', ripple: false },
+        VRadio: { ripple: false },
+        VSwitch: { density: 'compact', hideDetails: 'auto', color: 'primary', inset: true, ripple: false },
+        VAlert: { border: 'start', rounded: 0, density: 'compact', variant: 'tonal' },
+        VCard: { rounded: 'sm', flat: true, border: true },
+        VDialog: { scrim: '#22252B', opacity: 0.4 },
         VNavigationDrawer: { color: 'background', border: true },
         VTooltip: { openDelay: 400 },
       },

@@ -64,7 +64,7 @@ export const useChangesStore = defineStore('changes', {
         const settled = now.state !== 'computing'
         const moved =
           before?.state !== now.state || before.version !== now.version || before.checks.done !== now.checks.done
-        // Whoever has scrolled far down keeps their place.
+        // Rows loaded by scrolling stay, and so does the scroll position.
         if (settled && moved && (this.rows.length <= PAGE || before?.state !== now.state))
           await this.listRows(this.filter)
         const checking = ['ready', 'waiting', 'held'].includes(now.state) && now.checks.done < now.checks.total

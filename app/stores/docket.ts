@@ -1,11 +1,29 @@
 import { defineStore } from 'pinia'
-import type { Case, CaseList, ConflictScan, LedgerEntry, RemedyScope } from '~~/core/schemas'
+import type {
+  Case,
+  CaseList,
+  ConflictScan,
+  LedgerEntry,
+  MorningRound,
+  RemedyScope,
+  RoundApplied,
+} from '~~/core/schemas'
 
 /** What a remedy is given when it is applied. */
 export interface RemedyGiven {
   reason?: string
   slug?: string
   scope?: RemedyScope
+}
+
+/** Whether a remedy can be applied as it is filled in, and what that means. */
+export interface AbleRemedy {
+  applies: boolean
+  /** Where it is done, if not here. */
+  to: string | null
+  undoable: boolean
+  /** It sends visitors elsewhere, which counts from then on. */
+  leads: boolean
 }
 
 /** What narrows the docket; kept in the address bar. */
@@ -30,6 +48,8 @@ interface State {
   problem: string
   loading: boolean
   scan: ConflictScan | undefined
+  /** The morning round, where it was read. */
+  round: MorningRound | undefined
 }
 
 /** What a person decides on the docket, as the ledger calls it. */
@@ -46,11 +66,11 @@ const DECISIONS = [
   'end',
   'pause',
   'change-destination',
+  'morning-round',
 ]
 
 let asked = 0
 let wanted = 0
-
 const useDocketStore = defineStore('docket', {
   state: (): State => ({
     items: [],
@@ -61,8 +81,18 @@ const useDocketStore = defineStore('docket', {
     problem: '',
     loading: false,
     scan: undefined,
+    round: undefined,
   }),
   actions: {
+    /** The remedies that need no decision. */
+    async readRound() {
+      this.round = await callApi<MorningRound>('/morning-round')
+    },
+    applyRound: (fixes: { case: number; version: number }[], reason: string) =>
+      callApi<RoundApplied>('/morning-round', {
+        method: 'POST',
+        body: { fixes, ...(reason && { reason }) },
+      }),
     /** The newest full scan for conflicts, and how far it is. */
     async readScan() {
       this.scan = (await callApi<{ scan: ConflictScan | null }>('/conflicts/scan')).scan ?? undefined

@@ -18,7 +18,7 @@ let looking: ReturnType<typeof setTimeout> | undefined
 // Counts the questions asked, so that an older answer never replaces a newer one.
 let asked = 0
 
-/** Files that are brought in: read, decided row by row, applied. */
+/** Imports: files that are read, decided row by row and applied. */
 export const useExchangeStore = defineStore('exchange', {
   state: () => ({
     items: [] as Intake[],
@@ -69,10 +69,10 @@ export const useExchangeStore = defineStore('exchange', {
         this.current = now
         this.problem = ''
         const settled = now.state !== 'reading'
-        // A file that was brought in before is shown by what is otherwise now.
+        // For a file that was imported before, the differences are shown first.
         if (settled && now.follows && before?.state !== now.state && now.state === 'ready') this.filter ??= 'differs'
         const moved = before?.state !== now.state || before.checks.done !== now.checks.done
-        // Whoever has scrolled far down keeps their place.
+        // Rows loaded by scrolling stay, and so does the scroll position.
         if (settled && moved && (this.rows.length <= PAGE || before?.state !== now.state))
           await this.listRows(this.filter)
         const checking = now.state === 'ready' && now.checks.done < now.checks.total
@@ -114,7 +114,8 @@ export const useExchangeStore = defineStore('exchange', {
       this.current = await callApi<Intake>(`/imports/${this.current.id}/rows`, { method: 'PATCH', body: patch })
       const places = new Set(patch.positions)
       for (const row of this.rows) {
-        const meant = patch.positions ? places.has(row.position) : row.code === patch.code
+        const isOfCause = patch.cause === undefined || (row.cause === patch.cause && row.kind === 'clash')
+        const meant = patch.positions ? places.has(row.position) : row.code === patch.code && isOfCause
         if (meant && (patch.decision === null || row.choices.includes(patch.decision))) row.decision = patch.decision
       }
     },

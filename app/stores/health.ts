@@ -13,10 +13,10 @@ export const useHealthStore = defineStore('health', () => {
     try {
       const answer = await fetch('/api/v1/health', { signal: AbortSignal.timeout(5000) })
       const { status, stale: told } = (await answer.json()) as { status: string; stale?: string[] }
-      // Whoever is not signed in is told that something is wrong, and not what.
-      stale.value = told ?? (status === 'ok' ? [] : ['Something does not run as it should just now.'])
+      // Without a session the answer says that something is wrong, but not what.
+      stale.value = told ?? (status === 'ok' ? [] : ['Part of Fides is not working.'])
     } catch {
-      stale.value = ['The desk’s server does not answer: what is shown is as it was when it was read.']
+      stale.value = ['The server is not responding. This page shows the last data received.']
     }
   }
 

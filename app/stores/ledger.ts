@@ -54,7 +54,7 @@ const useLedgerStore = defineStore('ledger', {
       }
     },
     /** Undoes an entry and brings what is shown up to date; a refusal is told, with the choice to overwrite. */
-    async undo(entry: LedgerEntry, overwrite = false) {
+    async undo(entry: Pick<LedgerEntry, 'id' | 'subject'>, overwrite = false) {
       const notice = useNotice()
       try {
         const made = await callApi<LedgerEntry>(`/ledger/${entry.id}/undo`, { method: 'POST', body: { overwrite } })

@@ -80,6 +80,16 @@ const useLinkStore = defineStore('link', {
     async twins(destination: string, signal?: AbortSignal): Promise<Link[]> {
       return (await callApi<{ items: Link[] }>('/links', { query: { destination, limit: 3 }, signal })).items
     },
+    /** Links beside this one that lead to its destination: how many, and up to three of them. */
+    async othersLeadingTo({ id, destination }: Link): Promise<{ count: number; some: Link[] }> {
+      const query = { destination }
+      const [{ total }, { items }] = await Promise.all([
+        callApi<{ total: number }>('/links/counts', { query }),
+        callApi<{ items: Link[] }>('/links', { query: { ...query, limit: 4 } }),
+      ])
+      const some = items.filter((link) => link.id !== id)
+      return { count: Math.max(0, total - 1), some: some.slice(0, 3) }
+    },
     async tags(): Promise<string[]> {
       return (await callApi<{ items: { name: string }[] }>('/tags')).items.map((tag) => tag.name)
     },

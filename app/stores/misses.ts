@@ -20,7 +20,7 @@ export interface MissItem {
 // Counts the questions asked, so that an older answer never replaces a newer one.
 let asked = 0
 
-/** What was asked for in vain: listed, read, settled. */
+/** Requested addresses that do not exist: listed, read, settled. */
 const useMissesStore = defineStore('misses', {
   state: () => ({
     items: [] as Miss[],

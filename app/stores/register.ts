@@ -1,5 +1,5 @@
 import { defineStore } from 'pinia'
-import type { Link, LinkFilters } from '~~/core/schemas'
+import type { Link, RegisterFilters } from '~~/core/schemas'
 
 export interface Counts {
   total: number
@@ -8,10 +8,8 @@ export interface Counts {
   redirects: { temporary: number; permanent: number }
   targets: { sound: number; doubtful: number; broken: number; unknown: number }
   tags: { name: string; links: number }[]
-}
-
-export type RegisterFilters = Pick<LinkFilters, 'q' | 'domain' | 'standing' | 'redirect' | 'target' | 'tag'> & {
-  sort?: string
+  owners: { name: string; links: number }[]
+  views: { faulty: number; ending: number; never: number; waiting: number }
 }
 
 let asking: AbortController | undefined
@@ -21,17 +19,25 @@ const useRegisterStore = defineStore('register', {
     filters: {} as RegisterFilters,
     items: [] as Link[],
     next: null as string | null,
+    /** Links similar to a search that found few, most similar first. */
+    similar: [] as Link[],
     counts: undefined as Counts | undefined,
-    /** All links of the organisation, whatever the filters. */
-    total: undefined as number | undefined,
+    /** Of all links of the organisation, whatever the filters. */
+    overall: undefined as Counts | undefined,
     loading: false,
     problem: '',
+    /** Where the list was left, for coming back: its address, how far it was scrolled, and what was selected. */
+    left: { path: '/register', scroll: 0 },
+    picked: new Set<number>() as ReadonlySet<number>,
   }),
   actions: {
     /** Lists from the start under these filters; an older question still under way is dropped. */
     async list(filters: RegisterFilters) {
       asking?.abort()
       const mine = (asking = new AbortController())
+      // What is shown already stays until its successor is here, and as long as it was.
+      const again = JSON.stringify(filters) === JSON.stringify(this.filters) && this.items.length > 0
+      const limit = again ? Math.min(200, Math.max(50, this.items.length)) : 50
       this.filters = filters
       this.loading = true
       this.problem = ''
@@ -40,19 +46,20 @@ const useRegisterStore = defineStore('register', {
         // Rows are shown as soon as they come; counting all may take longer.
         const counting = callApi<Counts>('/links/counts', { query: narrowing, signal: mine.signal })
         counting.catch(() => undefined)
-        const page = await callApi<{ items: Link[]; next: string | null }>('/links', {
-          query: filters,
+        const page = await callApi<{ items: Link[]; next: string | null; similar?: Link[] }>('/links', {
+          query: { ...filters, limit },
           signal: mine.signal,
         })
         if (mine.signal.aborted) return
         this.items = page.items
         this.next = page.next
+        this.similar = page.similar ?? []
         this.loading = false
         const counts = await counting
         if (mine.signal.aborted) return
         this.counts = counts
-        if (Object.values(narrowing).every((value) => !value)) this.total = counts.total
-        else if (this.total === undefined) void this.loadTotal()
+        if (Object.values(narrowing).every((value) => !value)) this.overall = counts
+        else if (!this.overall) void this.loadOverall()
       } catch (error) {
         if (!mine.signal.aborted) this.problem = (error as Error).message
       } finally {
@@ -98,8 +105,8 @@ const useRegisterStore = defineStore('register', {
         if (link.daily?.length) link.daily = link.daily.with(-1, link.daily.at(-1)! + came)
       }
     },
-    async loadTotal() {
-      this.total = (await callApi<Counts>('/links/counts')).total
+    async loadOverall() {
+      this.overall = await callApi<Counts>('/links/counts')
     },
     /** Puts a changed link in its row, and refreshes the figures. */
     async changed(link: Link) {

@@ -51,7 +51,7 @@ export const useTrafficStore = defineStore('traffic', {
       for (const [name, value] of Object.entries({ ...asked, by, limit: '1000', file: '1' }))
         for (const one of Array.isArray(value) ? value : value === undefined ? [] : [value]) query.append(name, one)
       const answer = await fetch(`/api/v1/traffic?${query}`, { headers: { accept: type } })
-      if (!answer.ok) throw new Error('The figures could not be taken out; try again in a moment.')
+      if (!answer.ok) throw new Error('Export failed. Try again in a moment.')
       return answer.blob()
     },
     /** Looks a link's address up by its number. */

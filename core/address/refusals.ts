@@ -3,11 +3,11 @@ import { MAX_SLUG, type SlugRefusal } from './slug-shape'
 
 /** Why a destination is refused, and what would be right, in one sentence each. */
 export const DESTINATION_REFUSALS: Record<DestinationRefusal, string> = {
-  empty: 'Give the long address it leads to, like https://www.example/page.',
+  empty: 'Enter a destination, for example https://www.example/page.',
   'too-long': 'The destination can be at most 8,000 characters.',
-  'not-a-url': 'This is not a whole web address; it should look like https://www.example/page.',
+  'not-a-url': 'Not a complete web address. Example: https://www.example/page.',
   scheme: 'Only http:// and https:// destinations are allowed here; other schemes must first be listed for the domain.',
-  'user-info': 'A destination must not hold a name or password before the host (the part up to “@”).',
+  'user-info': 'Remove the user name or password before “@” in the destination.',
   'not-a-host': 'The host in this destination is not a valid name.',
 }
 
@@ -19,5 +19,5 @@ export const SLUG_REFUSALS: Record<SlugRefusal, (character: string) => string> =
     `A slug cannot hold ${character.trim() === '' ? 'a space' : `“${character}”`}; use letters, digits, ` +
     '“-”, “.”, “_”, “~” and “/”.',
   segment: () => 'A slug’s parts between slashes must not be empty, “.” or “..”.',
-  'well-known': () => '/.well-known/ belongs to the gateway; choose another slug.',
+  'well-known': () => '/.well-known/ is reserved. Choose another slug.',
 }

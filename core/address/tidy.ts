@@ -4,6 +4,9 @@ export type TidyNote = 'spaces' | 'invisible' | 'line-breaks' | 'wrapping' | 'sc
 // Zero-width and direction marks, soft hyphen, byte order mark: never meant, often pasted.
 const INVISIBLE = /[\u00AD\u200B-\u200F\u202A-\u202E\u2060-\u2064\u2066-\u2069\uFEFF]/g
 
+/** A text without the characters that cannot be seen and are pasted by mistake. */
+export const withoutInvisible = (text: string): string => text.replace(INVISIBLE, '')
+
 /**
  * Tidies a pasted long address: stray spaces, line breaks, invisible characters and wrapping brackets or quotes
  * go, a missing scheme becomes `https://`. Says what it did; changes nothing else.
@@ -14,7 +17,7 @@ export function tidyDestination(pasted: string): { text: string; notes: TidyNote
     if (before !== after && !notes.includes(note)) notes.push(note)
     return after
   }
-  let text = step('invisible', pasted, pasted.replace(INVISIBLE, ''))
+  let text = step('invisible', pasted, withoutInvisible(pasted))
   text = step('line-breaks', text, text.replace(/[ \t]*[\r\n]+[ \t]*/g, ''))
   text = step('spaces', text, text.trim())
   const wrapped = /^<(.+)>$|^"(.+)"$|^'(.+)'$|^\((.+)\)$/.exec(text)

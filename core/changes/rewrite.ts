@@ -1,7 +1,7 @@
 import { canonicalSlug, DESTINATION_REFUSALS, readDestination, showHost } from '../address'
 import type { SurveyDomain } from '../rows'
 import type { LinkState } from '../rows/link'
-import { isPermanent } from '../rows/redirect'
+import { isPermanent } from '../rows/redirect-status'
 import { breachesOf } from '../slugs'
 import type { ChangeSpec } from './change-spec'
 import type { StepContext } from './step'
@@ -86,7 +86,7 @@ function moveTo(
   // A slug that forwards is told as such.
   if (forwardsTo !== null) return {} as Pick<LinkState, 'domainId' | 'canonical'>
   const host = showHost(target.host)
-  if (now === null) return { sentence: 'It has no address of its own any more.' }
+  if (now === null) return { sentence: 'It no longer has a short address.' }
   const canonical = canonicalSlug(slug, target)
   if (!canonical) return { sentence: `On ${host} no request could ever reach this slug.` }
   const [breach] = exception ? [] : breachesOf(slug, target.slugRules, target.capitalsMatter)
@@ -110,7 +110,7 @@ function refusal(
   if (startsAt !== null && endsAt !== null && endsAt <= startsAt) return 'Its end would not be later than its start.'
   if (set.standing === 'live' && endsAt !== null && endsAt <= at) return 'Its end has passed; clear the end as well.'
   if (set.resumesAt && after.standing !== 'paused') return 'Only a paused link resumes; pause it with the same change.'
-  if (set.resumesAt && resumesAt !== null && resumesAt <= at) return 'The moment it resumes must lie ahead.'
+  if (set.resumesAt && resumesAt !== null && resumesAt <= at) return 'The resume time must be in the future.'
   if (set.endedDestination) {
     const reading = readDestination(set.endedDestination, appSchemes)
     if (!reading.ok) return `Where it leads once ended: ${DESTINATION_REFUSALS[reading.reason]}`

@@ -87,14 +87,13 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
     sentence: string,
     evidence: ConflictDescription['evidence'],
   ): ConflictDescription => ({ subject, severity, headline, sentence, evidence, impact })
-  const shown =
-    witness === undefined ? [] : [{ label: witness, text: 'an address that shows it', state: 'doubtful' as const }]
+  const shown = witness === undefined ? [] : [{ label: witness, text: 'example', state: 'doubtful' as const }]
 
   switch (conflict.kind) {
     case 'same-address':
       return view(
         witness!,
-        'Several links are one address',
+        'Several links share one address',
         `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came ` +
           'to be the same by a change of the slug rules or by an import.',
         linkEvidence,
@@ -103,16 +102,16 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       return view(
         both,
         'Two addresses look alike',
-        `${both} are easily taken for each other and lead to different places. About ${visitsADay(impact)} ` +
+        `${both} look alike and have different destinations. About ${visitsADay(impact)} ` +
           `${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
         linkEvidence,
       )
     case 'one-slip':
       return view(
         both,
-        'One slip leads elsewhere',
-        `${both} differ by one slip of a finger, and each leads to a place of its own: whoever mistypes ` +
-          `one lands at the other without a word. About ${visitsADay(impact)} ` +
+        'One typing error apart',
+        `${both} differ by one typing error and have different destinations. Someone who mistypes one reaches ` +
+          `the other without noticing. About ${visitsADay(impact)} ` +
           `${inWords(impact) === '1' ? 'goes' : 'go'} through the two.`,
         linkEvidence,
       )
@@ -120,18 +119,18 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       const rule = rules[0]
       if (links.length === 0) {
         const takers = rules.slice(1)
-        const who = takers.length === 0 ? 'links of their own' : takers.map((taker) => `“${taker.pattern}”`).join(', ')
+        const who = takers.length === 0 ? 'links' : takers.map((taker) => `“${taker.pattern}”`).join(', ')
         return view(
           `${host} ${rule?.pattern}`,
-          'A rule is never reached',
-          `Every address that “${rule?.pattern}” takes is answered before it by ${who}. ${witness} is one of them.`,
+          'Rule never applies',
+          `Every address that “${rule?.pattern}” matches is answered earlier by ${who}. Example: ${witness}.`,
           [...ruleEvidence, ...shown],
         )
       }
       const count = conflict.count ?? links.length
       return view(
         `${host} ${rule?.pattern}`,
-        count === 1 ? 'A link stands in a rule’s family' : `${plural(count, 'link')} stand in a rule’s family`,
+        count === 1 ? '1 link matches this rule’s pattern' : `${plural(count, 'link')} match this rule’s pattern`,
         `“${rule?.pattern}” seems meant for ${witness} as well, but the link of that address answers, and ` +
           'leads elsewhere than the rule ' +
           `would.${count > 1 ? ` So it is with ${plural(count, 'link')} in all.` : ''}`,
@@ -142,7 +141,7 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       const [first, second] = [...rules].sort((one, other) => one.position - other.position || one.id - other.id)
       return view(
         `${host} ${first?.pattern} and ${second?.pattern}`,
-        'Two rules share addresses',
+        'Two rules overlap',
         `“${first?.pattern}” and “${second?.pattern}” both take ${witness}; the first of them answers. ` +
           'Each also takes addresses the other does not.',
         [...ruleEvidence, ...shown],
@@ -151,9 +150,9 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
     case 'loop':
       return view(
         conflict.via![0]!,
-        'Addresses lead in a circle',
-        `Whoever asks for ${conflict.via![0]} is led from one of our addresses to the next and never ` +
-          `arrives: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`,
+        'Redirect loop',
+        `A request for ${conflict.via![0]} is redirected from one short address to the next and never ` +
+          `reaches a page: ${conflict.via!.join(' → ')}. Browsers give up after 20 redirects.`,
         conflict
           .via!.slice(0, -1)
           .slice(0, MAX_EVIDENCE)
@@ -168,21 +167,21 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       const broken = severity === 'broken'
       return view(
         links[0] ? addressOf(links[0]) : `${host} ${rules[0]?.pattern}`,
-        broken ? 'Leads to an address of ours that answers nothing' : 'Leads through another of our addresses',
+        broken ? 'Redirects to a short address that does not work' : 'Redirects through another short address',
         broken
-          ? `${start} leads to ${conflict.via!.at(-1)}, which is ours and answers ${conflict.endStatus}.`
-          : `${start} leads to ${conflict.via!.slice(1).join(', then ')} before it arrives at ` +
-              `${conflict.end ?? 'a page of our own'}. Each step costs time, and breaks with the link it leads ` +
-              'through.',
+          ? `${start} leads to ${conflict.via!.at(-1)}, a short address that answers ${conflict.endStatus}.`
+          : `${start} leads to ${conflict.via!.slice(1).join(', then ')} before it reaches ` +
+              `${conflict.end ?? 'a built-in page'}. Each step costs time, and fails if the link it goes through ` +
+              'fails.',
         [
           ...conflict.via!.map((address, at) => ({
             label: address,
-            text: at === 0 ? 'asked for' : 'passed on the way',
+            text: at === 0 ? 'requested' : 'passed on the way',
             state: 'doubtful' as const,
           })),
           {
             label: conflict.end ?? `status ${conflict.endStatus}`,
-            text: 'the end',
+            text: 'final answer',
             state: broken ? ('broken' as const) : ('sound' as const),
           },
         ],
@@ -192,10 +191,10 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       const count = conflict.count ?? links.length
       return view(
         conflict.end!,
-        `${plural(count, 'address', 'addresses')} lead to one place`,
+        `${plural(count, 'address', 'addresses')} have one destination`,
         (
           `${plural(count, 'address', 'addresses')} lead to ${conflict.end}; ` +
-          `whoever moves it must move each of them. ${conflict.sentences![0] ?? ''}`
+          `If it moves, each of them has to be changed. ${conflict.sentences![0] ?? ''}`
         ).trim(),
         linkEvidence,
       )
@@ -204,7 +203,7 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       return view(
         a ? addressOf(a) : host,
         'Breaks the slug rules',
-        `${a ? addressOf(a) : ''} stands against the slug rules of ${host}: ${conflict.sentences!.join(' ')}`,
+        `${a ? addressOf(a) : ''} does not meet the slug rules of ${host}: ${conflict.sentences!.join(' ')}`,
         linkEvidence,
       )
   }

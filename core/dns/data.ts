@@ -20,7 +20,7 @@ export function readData(type: string, tokens: readonly Token[], origin: DnsName
   const layout = layoutOf(type)
   if (!layout) {
     if (/^TYPE\d+$/.test(type))
-      throw new DataFault(`${type} has no form of its own; give its data as “\\# length hex” (RFC 3597)`)
+      throw new DataFault(`${type} has no text form; enter its data as “\\# length hex” (RFC 3597)`)
     if (tokens.length === 0) throw new DataFault(`${type} needs data`)
     return tokens.map((token) => (token.quoted ? `"${token.text}"` : token.text)).join(' ')
   }
@@ -48,7 +48,7 @@ function readGeneric(type: string, tokens: readonly Token[]): string {
     .join('')
   if (!Number.isInteger(length) || !/^(?:[0-9a-f]{2})*$/i.test(hex) || hex.length !== length * 2)
     throw new DataFault(
-      `${type} in the generic form needs “\\# length hex”, with as many octets as its length says (RFC 3597 §5)`,
+      `${type} in the generic form needs “\\# length hex”, with as many bytes as its length says (RFC 3597 §5)`,
     )
   return decodeData(
     type,
@@ -93,6 +93,6 @@ export function decodeData(type: string, octets: Uint8Array): string {
       .trim()
   const reader = new Reader(octets)
   const pieces = layout.map((field) => kind(field).decode(reader))
-  if (!reader.done) throw new DataFault(`${type} has octets left over`)
+  if (!reader.done) throw new DataFault(`${type} has bytes left over`)
   return pieces.filter((piece) => piece !== '').join(' ')
 }

@@ -87,7 +87,7 @@ function oneString(token: Token): string {
   const octets = unescapeString(token.text)
   if (octets.length > 255)
     throw new DataFault(
-      `a string has ${octets.length} octets; one string can have at most 255, a longer text is written as several`,
+      `a string has ${octets.length} bytes; one string can have at most 255, a longer text is written as several`,
     )
   return quoteString(octets)
 }

@@ -62,7 +62,7 @@ export function readName(text: string, origin: DnsName = '.'): NameReading {
     if (name.length <= 254) return { ok: true, name }
     return {
       ok: false,
-      sentence: `the name “${shorten(text)}” is ${name.length + 1} octets long; a name can have at most 255`,
+      sentence: `the name “${shorten(text)}” is ${name.length + 1} bytes long; a name can have at most 255`,
     }
   }
   if (text === '.') return { ok: true, name: '.' }
@@ -77,7 +77,7 @@ export function readName(text: string, origin: DnsName = '.'): NameReading {
   if (long !== undefined)
     return {
       ok: false,
-      sentence: `the name “${shorten(text)}” has a label of ${long.length} octets; a label can have at most 63`,
+      sentence: `the name “${shorten(text)}” has a label of ${long.length} bytes; a label can have at most 63`,
     }
   if (whole.some((label) => label === ''))
     return {
@@ -85,7 +85,7 @@ export function readName(text: string, origin: DnsName = '.'): NameReading {
       sentence: `the name “${shorten(text)}” has an empty label; there are two dots in a row, or one at the start`,
     }
   if (whole.reduce((sum, label) => sum + label.length + 1, 1) > 255)
-    return { ok: false, sentence: `the name “${shorten(text)}” is longer than 255 octets` }
+    return { ok: false, sentence: `the name “${shorten(text)}” is longer than 255 bytes` }
   return { ok: true, name: nameOf(whole) }
 }
 

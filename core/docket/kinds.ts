@@ -1,6 +1,6 @@
 /** The docket's lanes in their order, as people call them. */
 export const LANES = {
-  targets: 'Broken targets',
+  targets: 'Targets',
   misses: 'Not found',
   conflicts: 'Conflicts',
   domains: 'Domains',

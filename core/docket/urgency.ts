@@ -32,9 +32,9 @@ export function reckoning(facts: UrgencyFacts, now: number): string {
   const days = harmAt === null ? 0 : Math.max(0, Math.ceil((harmAt - now) / DAY_MS))
   const parts = [
     `${number(impact)} visits a day`,
-    `${number(share * 100)} % of them harmed`,
+    `${number(share * 100)}% affected`,
     harmAt === null ? 'now' : `nearness ${number(near)} (${days} ${days === 1 ? 'day' : 'days'} left)`,
-    ...(irrevocable ? ['2, as it cannot be taken back'] : []),
+    ...(irrevocable ? ['2, because it cannot be undone'] : []),
   ]
   return `${parts.join(' × ')} = urgency ${number(urgencyOf(facts, now))}`
 }

@@ -24,8 +24,7 @@ export function hstsRefusal(
   if (wanted > 0 && !after.httpsOnly)
     return {
       field: before.httpsOnly ? 'httpsOnly' : 'hstsSeconds',
-      detail:
-        'Browsers can be told to come by https alone only where http leads to https as well; switch that on, too.',
+      detail: 'HSTS needs the redirect from http to https. Switch it on first.',
     }
   if (wanted <= TRIAL_SECONDS || wanted <= (before.hstsSeconds ?? 0)) return undefined
   const tried = (before.hstsSeconds ?? 0) > 0 && before.hstsSince !== null ? now - before.hstsSince : 0

@@ -16,12 +16,12 @@ export function nextStep(domain: Pick<Domain, 'standing'>, beside: Beside, now: 
     return beside.cases > 0
       ? `Settle ${beside.cases === 1 ? 'one case' : `${beside.cases} cases`}`
       : domain.standing === 'drifted'
-        ? 'Put its records back'
+        ? 'Restore its records'
         : ''
-  if (!beside.known) return beside.lookedAt === null ? 'Wait for the first look' : 'Bring its zone'
+  if (!beside.known) return beside.lookedAt === null ? 'Wait for the first check' : 'Read its zone'
   if (domain.standing === 'not-proved') return 'Place the ownership record'
   if (domain.standing === 'proved') return 'Point the address here'
-  if (beside.everyoneBy !== null && beside.everyoneBy > now) return 'Wait until everyone sees it'
+  if (beside.everyoneBy !== null && beside.everyoneBy > now) return 'Wait for DNS caches to expire'
   return beside.reached
     ? `Open it for ${beside.links.toLocaleString('en')} waiting ${beside.links === 1 ? 'link' : 'links'}`
     : 'Wait until it reaches the gateway'

@@ -5,9 +5,9 @@ export const FORMAT_NAMES = {
   apache: 'Apache rules',
   nginx: 'nginx configuration',
   plain: 'Plain list',
-  pages: 'Static pages',
+  pages: 'HTML redirect pages',
   bookmarks: 'Bookmarks',
-  anchors: 'Page full of links',
+  anchors: 'Web page with links',
   sitemap: 'Sitemap',
   text: 'Text with addresses',
 } as const

@@ -1,5 +1,10 @@
 import type { FileLink, FileRefusal, FileRule, Place, Reading } from './format'
 
+/** Said of files whose server compares and captures decoded paths (RFC 3986, section 2.2, on reserved characters). */
+export const READS_ESCAPES =
+  'The server decodes an address first: “%2B” is “+” to it, and what it captured is escaped again; here reserved ' +
+  'characters stay as they were sent.'
+
 /** So many lines of one file are read; what follows is told as not read. */
 export const MAX_LINES = 200_000
 /** Longest line read, in UTF-16 units. */
@@ -34,10 +39,10 @@ export interface Line {
   text: string
 }
 
-/** The lines of a text, without their ends; a byte order mark is passed over. At most `MAX_LINES`. */
-export function* linesOf(text: string): Generator<Line> {
+/** The lines of a text, without their ends, at most `most`; a byte order mark is passed over. */
+export function* linesOf(text: string, most = MAX_LINES): Generator<Line> {
   let at = text.charCodeAt(0) === 0xfeff ? 1 : 0
-  for (let number = 1; at <= text.length && number <= MAX_LINES; number++) {
+  for (let number = 1; at <= text.length && number <= most; number++) {
     let end = text.indexOf('\n', at)
     if (end === -1) end = text.length
     const stop = end > at && text[end - 1] === '\r' ? end - 1 : end

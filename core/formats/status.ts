@@ -1,4 +1,5 @@
-import { REDIRECT_STATUSES, type Redirect } from '../rows/redirect'
+import type { Redirect } from '../rows/redirect'
+import { REDIRECT_STATUSES } from '../rows/redirect-status'
 
 const WORDS: Record<string, Redirect['status'] | 'gone'> = {
   permanent: 301,

@@ -26,19 +26,13 @@ export function letterTo({ page, wrong, right, visitors, organisation }: LetterF
     text: [
       'Hello,',
       '',
-      `${came} to us from ${visible(page)} with an address that leads nowhere:`,
+      `${came} from ${visible(page)} with an address that does not work:`,
       '',
       `    ${visible(wrong)}`,
       '',
       ...(right === null
-        ? ['Could you check the link there, or tell us what it should lead to?']
-        : [
-            'Most likely this one was meant, which works:',
-            '',
-            `    ${visible(right)}`,
-            '',
-            'Could you correct the link?',
-          ]),
+        ? ['Please check the link on that page, or tell us where it should lead.']
+        : ['The correct address is probably:', '', `    ${visible(right)}`, '', 'Could you correct the link?']),
       '',
       'Thank you,',
       visible(organisation),

@@ -14,7 +14,7 @@ const parts = (words: string): RegExp => oneOf(`(?:^|/)(?:${words.split(' ').joi
  * with why it is there. A path that is an address of ours never comes here.
  */
 export const NOISE_SIGNS: readonly NoiseSign[] = [
-  { pattern: /(?:^|\/)\.(?!well-known)[^/]/, why: 'a hidden file: settings or a version store left lying about' },
+  { pattern: /(?:^|\/)\.(?!well-known)[^/]/, why: 'hidden file (settings or version control)' },
   {
     pattern: /\.(?:php\d?|phtml|aspx?|ashx|asmx|jspx?|jsf|cgi|pl|cfm|do|action)(?:[/.~]|$)/i,
     why: 'a script of a kind no short address is',
@@ -64,7 +64,7 @@ export const NOISE_SIGNS: readonly NoiseSign[] = [
       '(?:^|/)(?:manifest\\.json|manifest\\.webmanifest)$',
       '(?:^|/)(?:ads|app-ads|humans|security)\\.txt$',
     ),
-    why: 'asked for by browsers and search engines of their own accord',
+    why: 'automatic request by browsers and search engines',
   },
   {
     pattern: oneOf(

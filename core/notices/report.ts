@@ -21,10 +21,10 @@ const changed = (now: number, before: number) =>
   before === 0
     ? now === 0
       ? ''
-      : ', none before'
+      : '(none in the previous week)'
     : now === before
       ? ', as many as before'
-      : `, ${Math.round((100 * Math.abs(now - before)) / before)} % ${now > before ? 'more' : 'less'} than before`
+      : `, ${Math.round((100 * Math.abs(now - before)) / before)}% ${now > before ? 'more' : 'less'} than before`
 
 /** The report of a week’s visits. */
 export function reportMail(facts: MailFacts, report: ReportFacts, stop: string): MailText {
@@ -34,10 +34,10 @@ export function reportMail(facts: MailFacts, report: ReportFacts, stop: string):
       heading: `Visits, ${report.week}`,
       lines: [
         `${number(report.visits)} visits` +
-          (report.people === null ? '' : ` by ${number(report.people)} people (day tokens, summed over days)`) +
+          (report.people === null ? '' : ` by ${number(report.people)} people (counted per day)`) +
           `${changed(report.visits, report.before)}.`,
       ],
-      links: [{ label: 'See the week, by what you choose', to: report.to }],
+      links: [{ label: 'Open in Traffic', to: report.to }],
     },
     ...(report.links.length > 0
       ? [
@@ -52,7 +52,7 @@ export function reportMail(facts: MailFacts, report: ReportFacts, stop: string):
     ...(report.referrers.length > 0
       ? [
           {
-            heading: 'Where they came from',
+            heading: 'Sources',
             lines: report.referrers.map(({ name, visits: count }) => `${name}: ${number(count)}`),
           },
         ]
@@ -63,6 +63,6 @@ export function reportMail(facts: MailFacts, report: ReportFacts, stop: string):
     facts,
     `${number(report.visits)} visits, ${report.week}`,
     parts,
-    footOf(facts, 'You get the report of each week.', stop),
+    footOf(facts, 'You receive this because you subscribed to the weekly report.', stop),
   )
 }

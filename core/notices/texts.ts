@@ -51,7 +51,7 @@ const visits = (count: number) => {
 }
 const casesWords = (count: number) => (count === 1 ? '1 case' : `${count.toLocaleString('en')} cases`)
 
-const oneCause = (cases: number) => (cases > 1 ? `, over ${casesWords(cases)} of one cause` : '')
+const oneCause = (cases: number) => (cases > 1 ? `, ${casesWords(cases)} with the same cause` : '')
 
 /** A part of a mail: a heading, sentences, and where it leads. */
 export interface Part {
@@ -106,10 +106,10 @@ const linked = (text: string) =>
 
 export const footOf = (facts: MailFacts, why: string, stop: string | undefined) =>
   oneLine(`Fides, for ${facts.organisation}. ${why}`) +
-  `\nWhat you are told: ${facts.desk}/settings/notices` +
-  (stop ? `\nStop these mails: ${stop}` : '')
+  `\nNotifications: ${facts.desk}/settings/notices` +
+  (stop ? `\nUnsubscribe: ${stop}` : '')
 
-const harmWord = ({ ahead }: CaseLine) => (ahead ? 'will be harmed' : 'are harmed')
+const harmWord = ({ ahead }: CaseLine) => (ahead ? 'will be affected' : 'are affected')
 
 /** A case in one line: what it is about, where the headline does not say so, and what happened. */
 const headlineOf = ({ name, headline }: CaseLine) => (headline.includes(name) ? headline : `${name}: ${headline}`)
@@ -126,12 +126,12 @@ export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: str
     {
       heading: headlineOf(first),
       lines: [first.sentence, `About ${visits(harmed)} ${harmWord(first)}${oneCause(cases.length)}.`],
-      links: [{ label: 'See the case and what would mend it', to: caseLink(first) }],
+      links: [{ label: 'Open the case and its remedies', to: caseLink(first) }],
     },
     ...(others.length > 0
       ? [
           {
-            heading: 'Of the same cause',
+            heading: 'Same cause',
             lines: [
               ...others.map((one) => `${headlineOf(one)} (${visits(one.harmed)})`),
               ...(rest > 0 ? [`and ${casesWords(rest)} more`] : []),
@@ -145,7 +145,7 @@ export function caseMail(facts: MailFacts, cases: readonly CaseLine[], stop: str
     facts,
     `${headlineOf(first)}${many}, ${visits(harmed)}`,
     parts,
-    footOf(facts, 'You are told at once of what harms many.', stop),
+    footOf(facts, 'You receive this because you asked for immediate notification of urgent cases.', stop),
   )
 }
 
@@ -168,7 +168,7 @@ export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string):
     {
       lines: [
         `Since ${since}: ${casesWords(opened)} opened, ${settled.toLocaleString('en')} settled; ` +
-          `${casesWords(open)} ${open === 1 ? 'stands' : 'stand'} open for you.`,
+          `${casesWords(open)} open.`,
       ],
       links: [{ label: 'The docket', to: '/docket' }],
     },
@@ -185,11 +185,11 @@ export function digestMail(facts: MailFacts, digest: DigestFacts, stop: string):
       ? [{ lines: [`${(groups.length - MAX_TOLD).toLocaleString('en')} more causes are in the docket.`] }]
       : []),
     ...(dates.length > 0
-      ? [{ heading: 'In the days to come', lines: dates, links: [{ label: 'All dates', to: '/dates' }] }]
+      ? [{ heading: 'Upcoming dates', lines: dates, links: [{ label: 'All dates', to: '/dates' }] }]
       : []),
   ]
   const subject =
-    opened > 0 ? `${casesWords(opened)} opened for ${facts.organisation}` : `What comes up for ${facts.organisation}`
+    opened > 0 ? `${casesWords(opened)} opened for ${facts.organisation}` : `Upcoming dates for ${facts.organisation}`
   return compose(facts, subject, parts, footOf(facts, 'This is your digest.', stop))
 }
 
@@ -203,19 +203,19 @@ interface ChangeFacts {
   problem: string
 }
 
-/** The mail to whoever set a change for a moment: that it was made, or why it was not. */
+/** The mail to the member who scheduled a change: that it was applied, or why it was not. */
 export function changeMail(facts: MailFacts, change: ChangeFacts): MailText {
   const links = change.links === 1 ? '1 link' : `${change.links.toLocaleString('en')} links`
   const made = change.state === 'applied'
   const parts: Part[] = [
     {
-      heading: made ? `Changed ${links}` : `The change to ${links} was not made`,
+      heading: made ? `Changed ${links}` : `The change to ${links} was not applied`,
       lines: made
-        ? [`${change.words}. It counts since ${change.at}, at every gateway.`]
+        ? [`${change.words}. In effect since ${change.at} on every gateway.`]
         : [`It was set for ${change.at}: ${change.words}.`, change.problem, 'Nothing was changed.'],
       links: [
         made
-          ? { label: 'In the ledger, where it can be undone', to: '/ledger' }
+          ? { label: 'View or undo in the ledger', to: '/ledger' }
           : { label: 'Look at the change', to: `/changes/${change.id}` },
       ],
     },
@@ -224,7 +224,7 @@ export function changeMail(facts: MailFacts, change: ChangeFacts): MailText {
     facts,
     made ? `Made: ${links} changed at ${change.at}` : `Held: the change to ${links} of ${change.at}`,
     parts,
-    footOf(facts, 'You are told because you set this change for its moment.', undefined),
+    footOf(facts, 'You receive this because you scheduled this change.', undefined),
   )
 }
 
@@ -235,11 +235,11 @@ export const askMail = (
 ): MailText =>
   compose(
     facts,
-    `${by} asks you to look at ${name}`,
+    `${by} asks you to review ${name}`,
     [
       {
-        lines: [`${by} asks you to look at ${name} before it is brought in.`, ...(note ? [`“${note}”`] : [])],
-        links: [{ label: 'What it comes to', to }],
+        lines: [`${by} asks you to review ${name} before it is imported.`, ...(note ? [`“${note}”`] : [])],
+        links: [{ label: 'Open the import', to }],
       },
     ],
     footOf(facts, `${by} asked for this mail to you.`, undefined),
@@ -249,7 +249,7 @@ export const askMail = (
 export const trialMail = (facts: MailFacts): MailText =>
   compose(
     facts,
-    `A trial mail from Fides for ${facts.organisation}`,
-    [{ lines: ['Mails of Fides arrive here. Nothing has happened.'], links: [{ label: 'The desk', to: '/' }] }],
+    `Test e-mail from Fides for ${facts.organisation}`,
+    [{ lines: ['This is a test. E-mail from Fides reaches this address.'], links: [{ label: 'The desk', to: '/' }] }],
     footOf(facts, 'You asked for this mail.', undefined),
   )

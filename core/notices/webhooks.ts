@@ -3,8 +3,8 @@ export const WEBHOOK_WORDS = {
   'case.opened': 'A case opened, or came back',
   'case.settled': 'A case was settled',
   'change.applied': 'A change set for a moment was made',
-  'change.held': 'A change set for a moment was held',
-  'ledger.entry': 'Anything was changed: each entry of the ledger',
+  'change.held': 'A scheduled change was put on hold',
+  'ledger.entry': 'New ledger entry',
 } as const
 export type WebhookKind = keyof typeof WEBHOOK_WORDS
 export const WEBHOOK_KINDS = Object.keys(WEBHOOK_WORDS) as WebhookKind[]

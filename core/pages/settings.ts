@@ -44,7 +44,7 @@ export const pageSettings = z
     mark: line(3, 'The mark'),
     colour: colour.nullable(),
     contact,
-    /** The languages it speaks; the first for whoever wants none of them. */
+    /** The languages it speaks; the first is the default. */
     languages: z
       .array(z.enum(LANGUAGE_TAGS, 'Choose among en, pt, de, fr and es.'))
       .min(1, 'Choose at least one language.')

@@ -164,7 +164,7 @@ class ExpressionReader extends ClassReader {
         if (!/^\w+$/.test(named[1]!))
           throw new PatternFault(`“${named[1]}” cannot name a group; use letters, digits and “_”.`)
         if (this.names.has(named[1]!))
-          throw new PatternFault(`Two groups are named “${named[1]}”; give each a name of its own.`)
+          throw new PatternFault(`Two groups are named “${named[1]}”; use different names.`)
         index = ++this.groups
         this.names.set(named[1]!, index)
         this.at += named[0].length

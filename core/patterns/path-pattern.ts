@@ -172,7 +172,7 @@ class PathPatternReader {
     }
     this.flush()
     const label = name?.text ?? String(this.unnamed++)
-    if (this.captures.has(label)) throw new PatternFault(`Two parts are named “${label}”; give each a name of its own.`)
+    if (this.captures.has(label)) throw new PatternFault(`Two parts are named “${label}”; use different names.`)
     const index = ++this.groups
     this.captures.set(label, index)
     const inside: Node = !matcher

@@ -53,5 +53,5 @@ export function comparePatterns(
 export function judgePattern(compared: Compared, sameness: Sameness): string | undefined {
   const reading = compileFamily([compared], sameness)
   if (!reading.ok) return reading.sentence
-  return witnesses(reading.family, [0], []).length === 0 ? 'No address could ever match this pattern.' : undefined
+  return witnesses(reading.family, [0], []).length === 0 ? 'This pattern matches no address.' : undefined
 }

@@ -34,7 +34,7 @@ export function passwordStrength(password: string, about: readonly string[]): St
   return {
     score,
     refusal:
-      `This password would soon be guessed.${why} Three or four words that have nothing to do with each other are ` +
+      `This password is too easy to guess.${why} Three or four words that have nothing to do with each other are ` +
       'good.',
   }
 }

@@ -5,14 +5,16 @@ import { line } from '../schemas/line'
 import { OPEN_RULES, type SlugRules } from '../slugs/slug-rules'
 import * as field from './field'
 import { orNull, rowOfState, rowReader, type RowOf } from './field'
-import { redirectStatus, type RedirectStatus } from './redirect'
+import { redirectStatus } from './redirect'
+import type { RedirectStatus } from './redirect-status'
 
 export const DOMAIN_STANDINGS = ['not-proved', 'proved', 'spreading', 'open', 'drifted'] as const
 export type DomainStanding = (typeof DOMAIN_STANDINGS)[number]
 export const PRIVACY = ['unknown', 'on', 'off'] as const
 
-/** Whether a domain in this standing answers; the links of one that does not are waiting. */
-export const isOpenStanding = (standing: DomainStanding) => standing === 'open' || standing === 'drifted'
+/** Standings in which a domain answers; the links of one that does not are waiting. */
+export const OPEN_STANDINGS: readonly DomainStanding[] = ['open', 'drifted']
+export const isOpenStanding = (standing: DomainStanding) => OPEN_STANDINGS.includes(standing)
 
 const price = z
   .number('Give a price as a number.')
@@ -79,7 +81,7 @@ export const DOMAIN_FIELDS = {
   issuerShutOut: field.flag({ readers: READ, fallback: false }),
   registrar: field.text(120)({ readers: ['ledger'], fallback: '', schema: line(120, 'The registrar') }),
   expiresOn: orNull(
-    field.text(10)({ readers: ['ledger'], schema: z.iso.date('Give the date as YYYY-MM-DD.').nullable() }),
+    field.text(10)({ readers: ['ledger'], schema: z.iso.date('Enter a day, such as 2026-12-24.').nullable() }),
   ),
   firstYearPrice: orNull(field.price({ readers: ['ledger'], schema: price })),
   yearlyPrice: orNull(field.price({ readers: ['ledger'], schema: price })),

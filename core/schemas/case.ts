@@ -17,6 +17,8 @@ export const remedy = z.object({
   sentence: z.string(),
   /** How it was made sure that this helps; empty where it cannot be applied from here. */
   verified: z.string(),
+  /** When it was tried, where that was not just now. */
+  verifiedAt: z.string().nullable().default(null),
   /** Whether it can be applied here; others lead to `to`. */
   applies: z.boolean(),
   to: z.string().nullable(),
@@ -118,7 +120,7 @@ export const casePatch = z.discriminatedUnion(
       state: z.literal('set-aside'),
       until: z.iso.datetime({
         offset: true,
-        error: 'Give the moment until which it is set aside, like 2026-12-01T00:00:00Z.',
+        error: 'Enter the date and time until which the case is set aside, for example 2026-12-01T00:00:00Z.',
       }),
       reason,
     }),

@@ -2,14 +2,14 @@ import { z } from 'zod'
 import { line } from './line'
 
 export const LINK_DATE_KINDS = {
-  'look-again': 'Look again',
-  'ends-there': 'Ends on the other side',
+  'look-again': 'Review',
+  'ends-there': 'Destination ends',
 } as const
 
 /** A day on which somebody should look at a link. */
 export const linkDateCreate = z.strictObject({
   kind: z.enum(Object.keys(LINK_DATE_KINDS) as ['look-again', 'ends-there'], 'Choose what the day is.'),
-  day: z.iso.date('Give the day as YYYY-MM-DD.'),
+  day: z.iso.date('Enter a day, such as 2026-12-24.'),
   note: line(300, 'The note').default(''),
   /** So many days before it comes up in the docket. */
   remindDays: z
@@ -41,15 +41,15 @@ export const datesQuery = z
   })
 
 export const DATE_KINDS = {
-  'link-begins': 'A link begins',
-  'link-ends': 'A link ends',
-  'link-resumes': 'A paused link resumes',
-  'look-again': 'Look again',
-  'ends-there': 'Ends on the other side',
-  change: 'A change is made',
-  renewal: 'A domain’s registration ends',
-  certificate: 'A certificate ends',
-  aside: 'A case set aside comes back',
+  'link-begins': 'Link starts',
+  'link-ends': 'Link ends',
+  'link-resumes': 'Paused link resumes',
+  'look-again': 'Review',
+  'ends-there': 'Destination ends',
+  change: 'Scheduled change',
+  renewal: 'Domain registration expires',
+  certificate: 'Certificate expires',
+  aside: 'Set-aside case reopens',
 } as const
 export type DateKind = keyof typeof DATE_KINDS
 

@@ -21,8 +21,9 @@ function hostFault(bare: string): string | undefined {
       `“${bare.slice(0, 80)}” is no host name. Give one like “ansl.example”: letters, digits and hyphens ` +
       'between dots.'
     )
-  if (/^[\d.]+$/.test(reading.host)) return 'This is an address, not a name. Give a domain name like “ansl.example”.'
-  if (!reading.host.includes('.')) return `“${bare}” is one label only; a domain has at least two, like “ansl.example”.`
+  if (/^[\d.]+$/.test(reading.host)) return 'This is an IP address. Enter a domain name, for example “ansl.example”.'
+  if (!reading.host.includes('.'))
+    return `“${bare}” has one label only. A domain needs at least two, for example “ansl.example”.`
   return reading.host.length > 253 ? 'The name is longer than 253 characters.' : undefined
 }
 

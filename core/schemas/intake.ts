@@ -124,6 +124,19 @@ export const intakeFamily = z.object({
 })
 export type IntakeFamily = z.infer<typeof intakeFamily>
 
+/** Rows that conflict with one thing, or for one reason, and can be decided together. */
+export const intakeCause = z.object({
+  code: z.string(),
+  /** The pattern of the rule they conflict with; empty where each conflicts with another link or no rule. */
+  cause: z.string(),
+  rows: z.int(),
+  undecided: z.int(),
+  /** What is decided for all of them; null where they differ or wait. */
+  decision: z.enum(INTAKE_DECISIONS).nullable(),
+  choices: z.array(z.enum(INTAKE_DECISIONS)),
+})
+export type IntakeCause = z.infer<typeof intakeCause>
+
 export const intake = z.object({
   id: z.int(),
   state: z.enum(INTAKE_STATES),
@@ -145,6 +158,7 @@ export const intake = z.object({
   done: z.int(),
   counts: intakeCounts,
   families: z.array(intakeFamily),
+  causes: z.array(intakeCause),
   remarks: z.array(z.object({ file: z.string(), line: z.int(), sentence: z.string() })),
   checks: z.object({ total: z.int(), done: z.int(), sound: z.int(), doubtful: z.int(), broken: z.int() }),
   problem: z.string(),
@@ -166,6 +180,8 @@ export const intakeRow = z.object({
   column: z.int(),
   kind: z.enum(INTAKE_KINDS),
   code: z.string(),
+  /** The pattern of the rule it conflicts with. */
+  cause: z.string(),
   decision: z.enum(INTAKE_DECISIONS).nullable(),
   /** What may be decided. */
   choices: z.array(z.enum(INTAKE_DECISIONS)),
@@ -201,9 +217,15 @@ export const intakeRowsPatch = z
     positions: z.array(z.int()).max(1000, 'At most 1,000 rows at once.').optional(),
     /** All rows found so. */
     code: z.string().max(40).optional(),
+    /** Of the rows with this code, those that conflict with this rule, or with none where empty. */
+    cause: z.string().max(300).optional(),
     /** All rows of a kind. */
     kind: z.enum(['new', 'rule', 'clash'], 'Choose “new”, “rule” or “clash”.').optional(),
     decision: z.enum(INTAKE_DECISIONS, 'Choose bring, paused, replace or leave.').nullable(),
+  })
+  .refine(({ code, cause }) => cause === undefined || code !== undefined, {
+    path: ['cause'],
+    error: 'Send “cause” with the “code” it belongs to.',
   })
   .refine(({ positions, code, kind }) => [positions, code, kind].filter((one) => one !== undefined).length === 1, {
     error: 'Say which rows in one way: by “positions”, by “code” or by “kind”.',

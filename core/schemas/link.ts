@@ -7,11 +7,11 @@ import { linkTarget } from './target'
 import { line } from './line'
 import { domainName, reason, slug, yesOrNo } from './values'
 
-export const tagName = line(60, 'A tag').min(1, 'A tag needs at least one character.')
+export const tagName = line(60, 'A tag').min(1, 'Enter a tag of at least 1 character.')
 
 const editable = {
   ...schemasOf(LINK_FIELDS),
-  tags: z.array(tagName, 'Tags must be a list.').max(30, 'At most 30 tags on one link.'),
+  tags: z.array(tagName, 'Tags must be a list.').max(30, 'Too many tags: the maximum is 30 per link.'),
 }
 
 /** A link to be made. Without a slug, a random one is drawn. */
@@ -84,9 +84,16 @@ export const link = z.object({
 
 export const LINK_SORTS = ['visits', 'changed', 'made', 'address', 'target'] as const
 
+const days = z.coerce
+  .number('Enter a number of days from 1 to 3,660.')
+  .int()
+  .min(1, 'Enter a number of days from 1 to 3,660.')
+  .max(3660, 'Enter a number of days from 1 to 3,660.')
+
 /** What narrows a list of links. */
 export const linkFilters = z.object({
-  q: z.string().max(300, 'Search for at most 300 characters.').optional(),
+  /** Words that must all be found, or addresses, one a line, of which any is found. */
+  q: z.string().max(4000, 'Search for at most 4,000 characters.').optional(),
   domain: z.string().optional(),
   standing: z
     .enum([...DECIDED_STANDINGS, 'scheduled'], 'Choose a standing: live, scheduled, paused, ended or retired.')
@@ -94,14 +101,27 @@ export const linkFilters = z.object({
   redirect: z.enum(['temporary', 'permanent'], 'Choose “temporary” or “permanent”.').optional(),
   /** How the destination stands. */
   target: z
-    .enum(['sound', 'doubtful', 'broken', 'unknown'], 'Choose “sound”, “doubtful”, “broken” or “unknown”.')
+    .enum(
+      ['sound', 'doubtful', 'broken', 'faulty', 'unknown'],
+      'Choose “sound”, “doubtful”, “broken”, “faulty” (doubtful or broken) or “unknown”.',
+    )
     .optional(),
+  /** Still working, and ending within so many days. */
+  endsWithin: days.optional(),
+  /** Changed within so many days. */
+  changedWithin: days.optional(),
+  /** Whether it was ever visited. */
+  visited: z.literal('never', 'Choose “never”.').optional(),
+  /** On a domain that is not open yet. */
+  waiting: z.literal('1', 'Choose “1”.').optional(),
   tag: z.string().optional(),
   owner: z.string().optional(),
   destination: z.string().optional(),
 })
 
 export const linkListQuery = linkFilters.extend({
+  /** A short address as people paste it: the links it belongs to, by a slug of their own or a further one. */
+  address: z.string().max(4000, 'The address must have at most 4,000 characters.').optional(),
   sort: z.enum(LINK_SORTS, 'Sort by “visits”, “changed”, “made”, “address” or “target”.').default('visits'),
   cursor: z.string().optional(),
   limit: z.coerce

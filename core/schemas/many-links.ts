@@ -18,7 +18,7 @@ const rows = <Row extends z.ZodType>(row: Row) =>
   z
     .array(row, 'Give links as a list.')
     .min(1, 'Give at least one link.')
-    .max(MAX_MANY, `At most ${MAX_MANY} links at once; send the others after these, or bring them in as a file.`)
+    .max(MAX_MANY, `At most ${MAX_MANY} links at once; send the others afterwards, or import them as a file.`)
 
 /** Links to be made or changed, as they are sent: each is judged by itself. */
 export const manyLinks = z.strictObject({ links: rows(z.unknown()), reason })

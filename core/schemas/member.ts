@@ -6,7 +6,7 @@ import { ROLES, TOKEN_SCOPES } from './roles'
 export const foldEmail = (typed: string): string => typed.trim().normalize('NFKC').toLowerCase()
 
 const email = z
-  .email('Give an e-mail address like name@example.test.')
+  .email('Enter an e-mail address, for example name@example.test.')
   .max(254, 'An e-mail address can be at most 254 characters.')
   .transform(foldEmail)
 /** Strength is judged where a password is chosen (core/people): its dictionaries are too large to come along here. */
@@ -40,7 +40,7 @@ const credential = z.looseObject({
 const code = z
   .string()
   .trim()
-  .regex(/^\d{6}$/, 'Give the six digits your authenticator shows.')
+  .regex(/^\d{6}$/, 'Enter the six-digit code from your authenticator.')
 
 /** Exactly one way to prove who one is. */
 const oneWay = 'Give one of a code, a passkey, a recovery code or the password.'
@@ -129,7 +129,7 @@ export const oneTimeAddress = z.object({ path: z.string(), expiresAt: z.string()
 export type OneTimeAddress = z.infer<typeof oneTimeAddress>
 
 export const setup = z.strictObject({
-  ticket: z.string('Use the set-up address printed at start.'),
+  ticket: z.string('Open the set-up link printed at start.'),
   organisation: z.string('Name the organisation.').trim().min(1, 'Name the organisation.').max(120),
   timeZone: z.string('Choose a time zone.').refine((zone) => {
     try {
@@ -147,11 +147,11 @@ export const setup = z.strictObject({
 const MAX_TOKEN_DAYS = 730
 
 export const tokenCreate = z.strictObject({
-  name: z.string('Name the token after what uses it.').trim().min(1, 'Name the token after what uses it.').max(120),
+  name: z.string('Enter a name for the token.').trim().min(1, 'Enter a name for the token.').max(120),
   scope: z.enum(TOKEN_SCOPES, 'Choose “read”, “write” or “administer”.'),
   expiresAt: z.iso
     .datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.' })
-    .refine((moment) => Date.parse(moment) > Date.now(), 'Give a moment that is still to come.')
+    .refine((moment) => Date.parse(moment) > Date.now(), 'Enter a date and time in the future.')
     .refine(
       (moment) => Date.parse(moment) < Date.now() + MAX_TOKEN_DAYS * 86_400_000,
       'Give a moment within the next two years.',

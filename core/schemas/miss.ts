@@ -157,6 +157,8 @@ export const settleRequest = z.strictObject({
 export type SettleRequest = z.output<typeof settleRequest>
 
 export const settled = z.object({
+  /** The ledger entry that undoes all of it; null for a preview. */
+  entry: z.int().nullable(),
   items: z.array(
     z.object({
       miss: z.int(),

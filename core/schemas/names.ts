@@ -34,7 +34,7 @@ const secret = z
     error: 'The secret must be base64, as the name server’s key file holds it.',
     abort: true,
   })
-  .refine((text) => text.length >= 20 && text.length <= 344, 'The secret must be 16 to 256 octets in base64.')
+  .refine((text) => text.length >= 20 && text.length <= 344, 'The secret must be 16 to 256 bytes in base64.')
 const keyName = z
   .string()
   .trim()

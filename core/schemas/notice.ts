@@ -63,7 +63,7 @@ export const stopMails = z.strictObject({
 
 const kinds = z
   .array(z.enum(WEBHOOK_KINDS as [(typeof WEBHOOK_KINDS)[number], ...typeof WEBHOOK_KINDS], 'Choose what it is told.'))
-  .min(1, 'Choose at least one thing it is told.')
+  .min(1, 'Choose at least one event.')
   .max(20)
 
 export const webhookCreate = z.strictObject({

@@ -3,9 +3,9 @@ import { line } from './line'
 
 /** Where a short address was put; most such places cannot be corrected. */
 export const placementCreate = z.strictObject({
-  medium: line(120, 'The medium').min(1, 'Say what it stands on, like “Stop poster”.'),
+  medium: line(120, 'The medium').min(1, 'Enter a medium, for example “Stop poster”.'),
   place: line(300, 'The place').default(''),
-  placedOn: z.iso.date('Give the date as YYYY-MM-DD.').nullable().default(null),
+  placedOn: z.iso.date('Enter a day, such as 2026-12-24.').nullable().default(null),
   copies: z
     .int('Give a whole number of copies.')
     .min(1, 'At least 1 copy.')

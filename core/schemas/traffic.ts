@@ -61,7 +61,7 @@ const filters = {
   browser: text('a browser'),
   language: text('a language'),
   hour: values(
-    number.refine((hour) => hour < 168, 'Give an hour of the week, 0 to 167, from Monday 0 o’clock on.'),
+    number.refine((hour) => hour < 168, 'Enter an hour of the week, 0 to 167, from Monday 00:00.'),
     'an hour of the week',
   ),
 }
@@ -72,7 +72,9 @@ export const trafficQuery = z.strictObject({
   by: z.enum(TRAFFIC_GROUPS, `Choose one of ${TRAFFIC_GROUPS.join(', ')}.`).optional(),
   step: z.enum(STEPS, `Choose one of ${STEPS.join(', ')}.`).optional(),
   kind: z.enum(VISIT_KINDS, `Choose one of ${VISIT_KINDS.join(', ')}.`).default('visit'),
-  compare: z.enum(['none', 'before', 'year'], 'Choose “none”, “before” or “year”.').default('none'),
+  compare: z.enum(['none', 'before', 'year', 'own'], 'Choose “none”, “before”, “year” or “own”.').default('none'),
+  /** With “own”: the first day of the period to compare with, which is as long as the one asked about. */
+  against: z.iso.date('Enter a day, for example 2026-11-02.').optional(),
   sort: z.enum(['visits', 'people', 'change'], 'Choose “visits”, “people” or “change”.').default('visits'),
   limit: z.coerce
     .number('Give a number of rows.')

@@ -9,7 +9,7 @@ const NEVER = ['javascript', 'data', 'vbscript', 'file', 'blob', 'about']
  * A destination as kept: what `readDestination` makes of it. App schemes are judged by the use case, which knows the
  * domain.
  */
-export const destination = z.string('Give the long address it leads to.').transform((typed, context) => {
+export const destination = z.string('Enter a destination.').transform((typed, context) => {
   const scheme = /^([a-z][a-z0-9+.-]*):/i.exec(typed.trim())?.[1]?.toLowerCase()
   const reading = readDestination(typed, scheme && !NEVER.includes(scheme) ? [scheme] : [])
   if (reading.ok) return reading.destination
@@ -25,7 +25,7 @@ export const appScheme = z
 
 export const MAX_DESTINATION_SENTENCE = 'The destination can be at most 8,000 characters.'
 
-export const slug = z.string('Give the part after the slash, like “fares”.').superRefine((typed, context) => {
+export const slug = z.string('Enter a slug, for example “fares”.').superRefine((typed, context) => {
   const refusal = judgeSlug(typed)
   if (refusal) context.addIssue(SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
 })
@@ -35,10 +35,14 @@ const [EARLIEST, LATEST] = [Date.UTC(1970, 0, 1), Date.UTC(9999, 11, 31)]
 
 /** A moment with its offset from UTC, within what can be kept. */
 export const moment = z.iso
-  .datetime({ offset: true, error: 'Give a moment like 2027-03-01T08:00:00Z.', abort: true })
+  .datetime({
+    offset: true,
+    error: 'Enter a date and time in RFC 3339 form, for example 2027-03-01T08:00:00Z.',
+    abort: true,
+  })
   .refine((text) => Date.parse(text) >= EARLIEST && Date.parse(text) <= LATEST, 'Give a moment from 1970 to 9999.')
 
-export const yesOrNo = z.boolean('Say true or false.')
+export const yesOrNo = z.boolean('Use true or false.')
 export const note = z.string('The note must be text.').max(4000, 'The note can be at most 4,000 characters.')
 export const title = line(300, 'The title')
 export const reason = line(500, 'The reason').optional()

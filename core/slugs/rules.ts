@@ -48,11 +48,10 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
     } else if (!/^[\p{L}\p{M}\p{N}]$/u.test(character) || character <= '\x7f' || !rules.otherScripts)
       add('character', `“${character}” is not among ${NAMES[rules.alphabet]}.`)
   }
-  if (rules.otherScripts && !isSingleScript(read))
-    add('script', 'Letters of several scripts stand together; use one script in a slug.')
+  if (rules.otherScripts && !isSingleScript(read)) add('script', 'Mixed scripts: use one script per slug.')
   const length = [...bare].length
-  if (length < rules.minLength) add('short', `It has ${length} characters; at least ${rules.minLength} are asked for.`)
-  if (length > rules.maxLength) add('long', `It has ${length} characters; at most ${rules.maxLength} are allowed.`)
+  if (length < rules.minLength) add('short', `Too short: ${length} characters, minimum ${rules.minLength}.`)
+  if (length > rules.maxLength) add('long', `Too long: ${length} characters, maximum ${rules.maxLength}.`)
   const parts = read.split('/')
   if (parts.length > rules.depth)
     add('depth', `It has ${parts.length} parts between slashes; at most ${rules.depth} are allowed.`)
@@ -62,7 +61,7 @@ export function breachesOf(slug: string, rules: SlugRules, capitalsMatter: boole
   if (rules.reserved.some((name) => foldCase(name) === foldCase(parts[0]!)))
     add('reserved', `“${parts[0]}” is reserved on this domain.`)
   const blocked = findBlocked(read, rules.blocked)
-  if (blocked) add('blocked', `It holds the blocked word “${blocked}”.`)
+  if (blocked) add('blocked', `Contains the blocked word “${blocked}”.`)
   return breaches
 }
 

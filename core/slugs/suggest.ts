@@ -79,17 +79,24 @@ function* candidates(facts: SuggestionFacts): Generator<string> {
     }
   }
   for (const words of [wordsOf(facts.title), wordsOf(pathOf(facts.destination)), wordsOf(hostOf(facts.destination))]) {
-    for (const word of words) yield prefix + word
+    for (const word of words) if (isTelling(word)) yield prefix + word
     for (let at = 0; at + 1 < words.length; at++) {
-      yield prefix + words.slice(at, at + 2).join(join)
-      yield prefix + words.slice(at, at + 2).join('')
+      const [one, other] = [words[at]!, words[at + 1]!]
+      if (!isTelling(one) && !isTelling(other)) continue
+      // A number follows its word: fares-2028.
+      yield prefix + (isTelling(one) ? [one, other] : [other, one]).join(join)
+      if (isTelling(one) && isTelling(other)) yield prefix + one + other
     }
     if (words.length > 2) {
-      yield prefix + words.slice(0, 3).join(join)
-      yield prefix + words.map((word) => word[0]).join('')
+      if (words.slice(0, 3).some(isTelling)) yield prefix + words.slice(0, 3).join(join)
+      const initials = words.map((word) => word[0]).join('')
+      if (isTelling(initials)) yield prefix + initials
     }
   }
 }
+
+/** Whether a word can be a slug alone: it has three letters or more. */
+const isTelling = (word: string): boolean => (word.match(/\p{L}/gu)?.length ?? 0) >= 3
 
 /** The words of a text in small letters without accents, in their order, empty ones left out. */
 export function wordsOf(text: string): string[] {

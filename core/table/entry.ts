@@ -1,6 +1,7 @@
 import { toWire } from '../address'
 import { DECIDED_STANDINGS, type DecidedStanding, type LinkRow } from '../rows/link'
-import { REDIRECT_STATUSES, type Redirect } from '../rows/redirect'
+import type { Redirect } from '../rows/redirect'
+import { REDIRECT_STATUSES } from '../rows/redirect-status'
 import type { StandingFacts } from './standing'
 
 const POLICIES = ['discard', 'destination', 'visitor', 'both'] as const

@@ -7,7 +7,7 @@ import type { Mend } from './forgive'
 import { headersOf } from './headers'
 import type { CompiledRule } from './rule'
 import type { Standing } from '../rows/link'
-import { isPermanent } from '../rows/redirect'
+import { isPermanent } from '../rows/redirect-status'
 
 /** One rung of the trace's ladder. */
 export interface TraceStep {
@@ -29,16 +29,16 @@ export interface Explanation {
 }
 
 const NOTES: Record<ReadingNote, string> = {
-  escapes: 'escapes settled',
+  escapes: 'percent-encoding normalised',
   'dot-segments': 'dot segments removed',
   unicode: 'Unicode composed',
-  capitals: 'this domain treats capitals as equal',
+  capitals: 'not case-sensitive on this domain',
   'trailing-slash': 'trailing slash ignored',
 }
 
 const STANDINGS: Record<Standing, [TraceStep['state'], string]> = {
   live: ['sound', 'The link is live.'],
-  scheduled: ['idle', 'The link has not begun, so it answers like an unknown address.'],
+  scheduled: ['idle', 'The link has not started; answered as not found.'],
   paused: ['idle', 'The link is paused.'],
   ended: ['idle', 'The link has ended.'],
   retired: ['idle', 'The link is retired; its slug stays reserved.'],
@@ -73,8 +73,8 @@ const VERDICTS: Record<Answer['outcome'], [TraceStep['state'], string]> = {
   'not-ours': ['broken', 'The host is none of our domains'],
   'not-open': ['doubtful', 'The domain is not open yet'],
   'bad-target': ['broken', 'The address cannot be read'],
-  'to-https': ['sound', 'Is sent to the same address over https first'],
-  'too-long': ['broken', 'The address is over 8,000 octets long'],
+  'to-https': ['sound', 'Redirects to https first'],
+  'too-long': ['broken', 'The address is over 8,000 bytes long'],
 }
 
 /** Answers a request by the very code the gateway runs, and tells each step on the way. */
@@ -165,7 +165,7 @@ export function explain(table: Table, request: TableRequest, now: number): Expla
   const headers = headersOf(result)
   const [state, usual] = VERDICTS[result.outcome]
   const text = result.mended
-    ? 'Mended: redirects to the one link it can have meant'
+    ? 'Corrected: redirects to the only possible link'
     : result.ruleId
       ? 'A rule redirects it'
       : usual
@@ -186,14 +186,14 @@ function takenBy({ row }: CompiledRule): string {
 function fieldsInWords(result: Answer): string {
   const view =
     result.location === null
-      ? 'A page of our own'
+      ? 'Built-in page'
       : isPermanent(result.status)
         ? 'Permanent redirect'
         : 'Temporary redirect'
   const cache =
     result.cacheControl === 'no-store'
-      ? 'nobody keeps it (Cache-Control: no-store)'
-      : `browsers may keep it (Cache-Control: ${result.cacheControl})`
+      ? 'not cached (Cache-Control: no-store)'
+      : `cached by browsers (Cache-Control: ${result.cacheControl})`
   const more = [
     result.vary && `Vary: ${result.vary}`,
     result.robots && `X-Robots-Tag: ${result.robots}`,

@@ -41,8 +41,8 @@ export function certificateWords({ fault, names, issuer, subject, validFrom, val
     expired: `expired on ${day(validTo)}`,
     'not-yet': `is not valid before ${day(validFrom)}`,
     'wrong-name': `is for ${(names.length > 0 ? names : [subject || 'no name']).slice(0, 3).join(', ')}`,
-    'unknown-issuer': `was issued by ${issuer || 'somebody unnamed'}, whom browsers do not know`,
-    'self-signed': 'signed itself, so no browser trusts it',
+    'unknown-issuer': `was issued by ${issuer || 'an unnamed issuer'}, which browsers do not know`,
+    'self-signed': 'is self-signed, so browsers do not trust it',
     weak: 'has a key or signature too weak for browsers',
     other: 'is refused by browsers',
   }

@@ -7,21 +7,21 @@ export function headlineOf(verdict: VerdictName, evidence: Evidence, flapping: b
   const status = last.status !== null && last.status >= 400 ? ` (${last.status})` : ''
   const words: Partial<Record<VerdictName, string>> = {
     'not-found': last.status === 410 ? 'Page gone (410)' : 'Page not found (404)',
-    refused: `Refuses our checks${status}`,
-    'server-error': `Server fault${status}`,
-    'front-page': 'Deep page lands on the front page',
-    'sign-in': last.fault ? 'Only for signed-in people' : `Only for signed-in people${status}`,
+    refused: `Blocks our checks${status}`,
+    'server-error': `Server error${status}`,
+    'front-page': 'Page now redirects to the home page',
+    'sign-in': last.fault ? 'Sign-in required' : `Sign-in required${status}`,
     'no-answer': `${new URL(last.url).host} does not answer`,
-    'no-such-name': `No such name: ${new URL(last.url).host}`,
+    'no-such-name': `Host not found: ${new URL(last.url).host}`,
     certificate: certificateHeadline(evidence),
-    'parameters-lost': 'Parameters are lost on the way',
+    'parameters-lost': 'Parameters lost in a redirect',
     parked: 'Domain is parked',
-    downgraded: 'Ends on http, unencrypted',
-    'moved-permanently': 'Moved for good',
-    'moved-temporarily': 'Moved for now, for a month already',
+    downgraded: 'Ends on unencrypted http',
+    'moved-permanently': 'Moved permanently',
+    'moved-temporarily': last.fault ? 'Hands visitors to an app' : 'Temporary redirect for over 30 days',
   }
   const headline = words[verdict] ?? VERDICTS[verdict].words
-  return flapping ? `Comes and goes: ${headline[0]!.toLowerCase()}${headline.slice(1)}` : headline
+  return flapping ? `Intermittent: ${headline[0]!.toLowerCase()}${headline.slice(1)}` : headline
 }
 
 function certificateHeadline({ hops }: Evidence): string {
@@ -30,10 +30,10 @@ function certificateHeadline({ hops }: Evidence): string {
     expired: 'Certificate has expired',
     'not-yet': 'Certificate is not valid yet',
     'wrong-name': 'Certificate is for another name',
-    'unknown-issuer': 'Certificate of an unknown issuer',
-    'self-signed': 'Certificate signed itself',
+    'unknown-issuer': 'Certificate from an unknown issuer',
+    'self-signed': 'Self-signed certificate',
     weak: 'Certificate is too weak',
-    other: 'Certificate fault',
+    other: 'Certificate error',
   }
-  return fault ? words[fault] : 'Certificate fault'
+  return fault ? words[fault] : 'Certificate error'
 }

@@ -56,7 +56,7 @@ export function advance(before: Standing | null, judged: Judged, at: number, pat
         verdict,
         confidence: 'doubtful',
         sentence:
-          `Comes and goes: ${count} of the last ${recent.length} checks failed. ` +
+          `Intermittent: ${count} of the last ${recent.length} checks failed. ` +
           (failed ? `Now: ${judged.sentence}` : 'The last one was answered.'),
         since: before?.flapping ? before.since : at,
       }

@@ -14,20 +14,21 @@ const MIN_WORDS = 4
 /** Nothing but a notice has more words than this. */
 const MAX_NOTICE_WORDS = 250
 
+/** Names of status codes (RFC 9110, section 15; RFC 6585, section 4; RFC 7725, section 3). */
 const STATUS_WORDS: Record<number, string> = {
-  400: 'bad request',
-  401: 'sign in first',
-  403: 'forbidden',
-  404: 'not found',
-  405: 'method not allowed',
-  407: 'proxy sign-in',
-  410: 'gone',
-  429: 'too many requests',
-  451: 'unavailable for legal reasons',
-  500: 'internal server error',
-  502: 'bad gateway',
-  503: 'service unavailable',
-  504: 'gateway timeout',
+  400: 'Bad Request',
+  401: 'Unauthorized',
+  403: 'Forbidden',
+  404: 'Not Found',
+  405: 'Method Not Allowed',
+  407: 'Proxy Authentication Required',
+  410: 'Gone',
+  429: 'Too Many Requests',
+  451: 'Unavailable For Legal Reasons',
+  500: 'Internal Server Error',
+  502: 'Bad Gateway',
+  503: 'Service Unavailable',
+  504: 'Gateway Timeout',
 }
 const statusInWords = (status: number) => `${status}${STATUS_WORDS[status] ? ` (${STATUS_WORDS[status]})` : ''}`
 const redirects = (count: number) => (count === 0 ? '' : ` after ${count} ${count === 1 ? 'redirect' : 'redirects'}`)
@@ -67,9 +68,9 @@ function hopFact(hop: Hop, isLast: boolean): VerdictFact {
 }
 
 const FAULTS: Record<Exclude<FaultKind, 'certificate'>, [VerdictName, (hop: Hop) => string]> = {
-  'no-name': ['no-such-name', (hop) => `There is no name ${hostOf(hop.url)}: resolvers say it does not exist.`],
+  'no-name': ['no-such-name', (hop) => `The host ${hostOf(hop.url)} does not exist (NXDOMAIN).`],
   'no-address': ['no-such-name', (hop) => `${hostOf(hop.url)} has no address, so browsers cannot find its server.`],
-  'names-silent': ['no-answer', (hop) => `The name servers of ${hostOf(hop.url)} do not say where it is.`],
+  'names-silent': ['no-answer', (hop) => `The name servers of ${hostOf(hop.url)} do not answer for it.`],
   'not-public': [
     'no-answer',
     (hop) =>
@@ -83,12 +84,15 @@ const FAULTS: Record<Exclude<FaultKind, 'certificate'>, [VerdictName, (hop: Hop)
     'no-answer',
     (hop) => `${hostOf(hop.url)} did not answer within ${Math.max(1, Math.round(hop.milliseconds / 1000))} s.`,
   ],
-  malformed: ['no-answer', (hop) => `${hostOf(hop.url)} answers something that is no HTTP.`],
+  malformed: ['no-answer', (hop) => `${hostOf(hop.url)} does not answer in HTTP.`],
   'broke-off': ['no-answer', (hop) => `The answer of ${hostOf(hop.url)} breaks off before its end.`],
-  'no-tls': ['certificate', (hop) => `${hostOf(hop.url)} and today’s browsers agree on no encryption.`],
+  'no-tls': [
+    'certificate',
+    (hop) => `${hostOf(hop.url)} offers no TLS version or cipher that current browsers accept.`,
+  ],
   'bad-location': [
     'server-error',
-    (hop) => `${hostOf(hop.url)} answers ${hop.status} with a Location that is no address (${short(hop.location)}).`,
+    (hop) => `${hostOf(hop.url)} answers ${hop.status} with an invalid Location (${short(hop.location)}).`,
   ],
   'other-scheme': [
     'moved-temporarily',
@@ -102,15 +106,15 @@ function ofFault(evidence: Evidence, last: Hop, told: Tell): Judged | undefined 
   if (evidence.endless === 'came-back')
     return told(
       'redirect-loop',
-      `Redirects go in a circle: after ${hops === 1 ? 'one hop' : `${hops} hops`} visitors are where they were before.`,
+      `Redirect loop: after ${hops === 1 ? 'one hop' : `${hops} hops`} visitors are where they were before.`,
     )
   if (evidence.endless === 'too-many')
-    return told('redirect-loop', `Redirects go on after ${hops - 1} of them, where browsers give up.`)
+    return told('redirect-loop', `More than ${hops - 1} redirects; browsers stop there.`)
   if (!last.fault) return undefined
   if (last.fault.kind === 'certificate' && last.certificate)
     return told(
       'certificate',
-      `Browsers warn visitors off ${hostOf(last.url)}: its certificate ${certificateWords(last.certificate)}.`,
+      `Browsers warn visitors about ${hostOf(last.url)}: its certificate ${certificateWords(last.certificate)}.`,
       {
         label: 'Certificate',
         text: `for ${last.certificate.names.join(', ') || last.certificate.subject}`,
@@ -130,13 +134,12 @@ function ofStatus(evidence: Evidence, last: Hop, moved: number, told: Tell): Jud
   if (status === 401 || status === 407)
     return told(
       'sign-in',
-      `Only signed-in people can open this: it answers ${status} and asks for ` +
-        `${challengeWords(last.fields?.challenge ?? null)}.`,
+      `Sign-in required: it answers ${status} and asks for ` + `${challengeWords(last.fields?.challenge ?? null)}.`,
     )
   if (wall) return told('sign-in', wall.sentence, { label: wall.label, text: wall.text, state: 'broken' })
   if (status === 404 || status === 410) {
     const sibling = evidence.sibling?.status
-    const gone = status === 410 ? 'says it is gone for good (410)' : 'answers 404 (not found)'
+    const gone = status === 410 ? 'answers 410 (Gone)' : 'answers 404 (Not Found)'
     return told(
       'not-found',
       `The destination ${gone}${redirects(moved)}${sibling === status ? '; so does a made-up address beside it' : ''}.`,
@@ -148,13 +151,10 @@ function ofStatus(evidence: Evidence, last: Hop, moved: number, told: Tell): Jud
     const wait = last.fields?.retryAfter ? ` and says to wait (Retry-After: ${last.fields.retryAfter})` : ''
     return told(
       'refused',
-      `${hostOf(last.url)} refuses our check with ${statusInWords(status)}${wait}; what visitors get cannot be told.`,
+      `${hostOf(last.url)} blocks our check with ${statusInWords(status)}${wait}. Visitors may still see the page.`,
     )
   }
-  return told(
-    'server-error',
-    `${hostOf(last.url)} answers ${status} without saying where to, so browsers show nothing.`,
-  )
+  return told('server-error', `${hostOf(last.url)} answers ${status} without a Location, so browsers show nothing.`)
 }
 
 const sameTitle = (one: PageFacts, other: PageFacts) => {
@@ -178,7 +178,7 @@ function likeSibling({ page, sibling }: Evidence): number | undefined {
 
 const FRONT = /^\/(?:[a-z]{2}(?:[-_][a-z]{2})?\/?)?(?:(?:index|home|default|start|welcome)(?:\.\w{2,5})?\/?)?$/i
 const isFront = (url: string) => FRONT.test(new URL(url).pathname)
-const percent = (share: number) => `${Math.round(share * 100)} %`
+const percent = (share: number) => `${Math.round(share * 100)}%`
 
 function ofPage(evidence: Evidence, last: Hop, told: Tell): Judged | undefined {
   const { page, sibling } = evidence
@@ -187,17 +187,17 @@ function ofPage(evidence: Evidence, last: Hop, told: Tell): Judged | undefined {
   const name = page.title || page.heading
   const shown: VerdictFact = { label: 'The page', text: name ? `“${name}”` : `${page.words} words`, state: 'broken' }
   if (has('parked'))
-    return told('parked', `${hostOf(last.url)} is parked: it shows an offer of the domain instead of the page.`, shown)
-  if (has('maintenance'))
     return told(
-      'server-error',
-      `The server answers ${last.status}, but shows a notice of maintenance: “${name}”.`,
+      'parked',
+      `${hostOf(last.url)} is a parked domain: it shows an offer to sell the name instead of the page.`,
       shown,
     )
+  if (has('maintenance'))
+    return told('server-error', `The server answers ${last.status} with a maintenance page: “${name}”.`, shown)
   if (has('challenge'))
     return told(
       'refused',
-      `${hostOf(last.url)} puts a wall against robots before the page; what visitors get cannot be told.`,
+      `${hostOf(last.url)} shows a bot check to our request. Visitors may still see the page.`,
       shown,
     )
   const wall = signInWall(evidence, last)
@@ -207,7 +207,7 @@ function ofPage(evidence: Evidence, last: Hop, told: Tell): Judged | undefined {
   if (sentAway)
     return told(
       'front-page',
-      `Visitors land on the front page of ${hostOf(last.url)}: ${asked.pathname} leads there now.`,
+      `Visitors reach the home page of ${hostOf(last.url)}: ${asked.pathname} now redirects there.`,
       { label: 'Asked for', text: evidence.destination, state: 'broken' },
     )
   if (isFront(evidence.destination) && evidence.hops.length === 1)
@@ -228,7 +228,7 @@ function ofPage(evidence: Evidence, last: Hop, told: Tell): Judged | undefined {
   return undefined
 }
 
-const noPage = (last: Hop, name: string) => `The page is not there: it answers ${last.status}, but says “${name}”.`
+const noPage = (last: Hop, name: string) => `Page not found: it answers ${last.status}, but its text says “${name}”.`
 
 const siblingWords = (status: number | null, alike: number | undefined) =>
   status === null
@@ -272,11 +272,11 @@ function ofWay(evidence: Evidence, last: Hop, moved: number, told: Tell): Judged
   return permanent
     ? told(
         'moved-permanently',
-        `Moved for good: ${leads(moved, 'permanent redirect')} to ${shown(last.url)}, which answers ${last.status}.`,
+        `Moved permanently: ${leads(moved, 'permanent redirect')} to ${shown(last.url)}, which answers ${last.status}.`,
       )
     : told(
         'moved-temporarily',
-        `Moved for now: ${leads(moved, 'redirect')} to ${shown(last.url)}, which answers ${last.status}.`,
+        `Moved temporarily: ${leads(moved, 'redirect')} to ${shown(last.url)}, which answers ${last.status}.`,
       )
 }
 

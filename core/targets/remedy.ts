@@ -9,16 +9,16 @@ export type FrameFields = Pick<HopFields, 'frameOptions' | 'frameAncestors'>
 
 /** How another destination was come to. */
 export const REMEDY_KINDS = {
-  'chain-end': { title: 'Send it straight to the end', sureness: 0.99 },
-  'sister-move': { title: 'Follow the move its sisters made', sureness: 0.95 },
+  'chain-end': { title: 'Point to the final page', sureness: 0.99 },
+  'sister-move': { title: 'Move it like the other pages of this host', sureness: 0.95 },
   https: { title: 'Use https', sureness: 0.9 },
-  host: { title: 'Use the other name of the host', sureness: 0.85 },
-  'keep-parameters': { title: 'Send it straight to the end, with its parameters', sureness: 0.8 },
-  sitemap: { title: 'Send it to the page that took its place', sureness: 0.8 },
-  'own-links': { title: 'Send it where the not-found page points', sureness: 0.7 },
-  earlier: { title: 'Go back to an earlier destination', sureness: 0.6 },
-  archive: { title: 'Send it to the site’s archive', sureness: 0.5 },
-  parent: { title: 'Send it one level up', sureness: 0.4 },
+  host: { title: 'Use the host’s other name (www or bare)', sureness: 0.85 },
+  'keep-parameters': { title: 'Point to the final page, keeping the parameters', sureness: 0.8 },
+  sitemap: { title: 'Point to the replacement page', sureness: 0.8 },
+  'own-links': { title: 'Point to the page that the 404 page links to', sureness: 0.7 },
+  earlier: { title: 'Restore the previous destination', sureness: 0.6 },
+  archive: { title: 'Point to the site’s archive', sureness: 0.5 },
+  parent: { title: 'Point to the parent page', sureness: 0.4 },
 } as const
 export type FoundRemedyKind = keyof typeof REMEDY_KINDS
 
@@ -124,7 +124,7 @@ export function chainEnd(evidence: Evidence): Candidate | undefined {
   return {
     kind: 'chain-end',
     destination: last.url,
-    why: `Where ${hops} it moved for good.`,
+    why: `Where ${hops} it moved permanently.`,
     sureness: REMEDY_KINDS['chain-end'].sureness,
   }
 }

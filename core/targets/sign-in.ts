@@ -25,7 +25,7 @@ export function signInWall(
   const meant = isSignInAddress(destination)
   if (page?.signs.includes('ask-access') && page.words < MAX_ACCESS_WORDS && page.passwordFields === 0)
     return {
-      sentence: 'Only people who were given access can open this: everyone else is asked to ask for it.',
+      sentence: 'Access required: visitors are asked to request access.',
       label: 'Asks for access',
       text: page.title || page.heading,
     }
@@ -38,13 +38,13 @@ export function signInWall(
     (page === null || page.signs.includes('sign-in') || page.passwordFields > 0 || HOST.test(host.split('.')[0]!))
   )
     return {
-      sentence: `Only signed-in people can open this: visitors end at a sign-in page on ${host}.`,
+      sentence: `Sign-in required: visitors reach a sign-in page on ${host}.`,
       label: 'Ends at a sign-in page',
       text: last.url,
     }
   if (page && page.passwordFields > 0 && page.words < MAX_WORDS && page.signs.includes('sign-in'))
     return {
-      sentence: 'Only signed-in people can open this: visitors are shown a sign-in form.',
+      sentence: 'Sign-in required: visitors see a sign-in form.',
       label: 'Shows a sign-in form',
       text: [page.title || page.heading, page.formHosts.length > 0 && `sends it to ${page.formHosts.join(', ')}`]
         .filter(Boolean)

@@ -16,21 +16,21 @@ interface VerdictFacts {
 /** Every verdict on a destination. */
 const FACTS = {
   sound: { words: 'Answers', worst: 'sound' },
-  'moved-permanently': { words: 'Moved for good', worst: 'sound', remark: true },
-  'moved-temporarily': { words: 'Moved for now', worst: 'sound', remark: true },
-  'front-page': { words: 'Lands on the front page', worst: 'broken' },
+  'moved-permanently': { words: 'Moved permanently', worst: 'sound', remark: true },
+  'moved-temporarily': { words: 'Moved temporarily', worst: 'sound', remark: true },
+  'front-page': { words: 'Redirects to home page', worst: 'broken' },
   'not-found': { words: 'Not found', worst: 'broken' },
-  'soft-not-found': { words: 'Not found in disguise', worst: 'broken' },
+  'soft-not-found': { words: 'Soft 404', worst: 'broken' },
   parked: { words: 'Parked domain', worst: 'broken' },
-  'sign-in': { words: 'Only for signed-in people', worst: 'broken' },
-  refused: { words: 'Refuses to say', worst: 'doubtful' },
-  'server-error': { words: 'Server fault', worst: 'broken' },
-  'no-such-name': { words: 'No such name', worst: 'broken' },
+  'sign-in': { words: 'Sign-in required', worst: 'broken' },
+  refused: { words: 'Blocks checks', worst: 'doubtful' },
+  'server-error': { words: 'Server error', worst: 'broken' },
+  'no-such-name': { words: 'Host not found', worst: 'broken' },
   'no-answer': { words: 'No answer', worst: 'broken' },
-  certificate: { words: 'Certificate fault', worst: 'broken' },
-  'redirect-loop': { words: 'Redirects in a circle', worst: 'broken' },
+  certificate: { words: 'Certificate error', worst: 'broken' },
+  'redirect-loop': { words: 'Redirect loop', worst: 'broken' },
   'parameters-lost': { words: 'Parameters lost', worst: 'doubtful' },
-  downgraded: { words: 'Falls back to http', worst: 'doubtful' },
+  downgraded: { words: 'Ends on unencrypted http', worst: 'doubtful' },
 } as const satisfies Record<string, VerdictFacts>
 
 export type VerdictName = keyof typeof FACTS

@@ -35,7 +35,7 @@ export function readColumns<Head>(
 ): { head: Head; take<Width extends keyof Arrays>(width: Width, length: number): Arrays[Width] } {
   const octets = given.byteOffset % 4 === 0 ? given : given.slice()
   const view = new DataView(octets.buffer, octets.byteOffset, octets.byteLength)
-  if (octets.byteLength < 8 || view.getUint32(0, true) !== mark) throw new Error(`these octets are no ${what}`)
+  if (octets.byteLength < 8 || view.getUint32(0, true) !== mark) throw new Error(`not ${what}`)
   const headLength = view.getUint32(4, true)
   const head = JSON.parse(new TextDecoder().decode(octets.subarray(8, 8 + headLength))) as Head
   let at = octets.byteOffset + 8 + padded(headLength)

@@ -13,8 +13,8 @@ export function privacyText(facts: PrivacyFacts): string {
   const { organisation, hosts, visitDays, keepNetwork, honourGpc, fewPeople } = facts
   const addresses = hosts.length === 0 ? 'our short addresses' : `our short addresses (${hosts.join(', ')})`
   return [
-    `When you open one of ${addresses}, ${organisation} sends you on to the page behind it and counts the visit.`,
-    'Kept of a visit: the moment, the short address, the host of the page you came from (never its path), your ' +
+    `When you open one of ${addresses}, ${organisation} redirects you to the page and counts the visit.`,
+    'For each visit we store the time, the short address, the host of the page you came from (never its path), your ' +
       'country as your network’s registration tells it, the language, kind of device, system and browser that your ' +
       'browser names.',
     keepNetwork
@@ -28,9 +28,9 @@ export function privacyText(facts: PrivacyFacts): string {
       ? 'If your browser asks not to be tracked across sites (Global Privacy Control), your visit is counted without ' +
         'a token.'
       : 'Your browser’s wish under Global Privacy Control changes nothing here, as nothing is joined across sites.',
-    `Single visits are kept for ${visitDays} days. After that only sums are left: so many visits a day.`,
+    `Visit records are deleted after ${visitDays} days. After that we keep only daily totals.`,
     fewPeople > 1
       ? `Figures by country tell of ${fewPeople} people at least; fewer are put together.`
-      : 'Figures by country are told however few people they are of.',
+      : 'Figures by country are shown without a minimum number of people.',
   ].join('\n\n')
 }

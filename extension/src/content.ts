@@ -110,6 +110,8 @@ function hide(): void {
 }
 
 function written(event: Event): void {
+  // A page’s own events are no person’s: only what somebody typed or went to counts.
+  if (!event.isTrusted) return
   const found = fieldOf(event)
   if (!found) return
   field = found
@@ -122,7 +124,7 @@ addEventListener('scroll', () => field && strip.place(field.element), { capture:
 addEventListener(
   'pointerdown',
   (event) => {
-    if (field && !strip.owns(event) && !event.composedPath().includes(field.element)) hide()
+    if (event.isTrusted && field && !strip.owns(event) && !event.composedPath().includes(field.element)) hide()
   },
   { capture: true, passive: true },
 )

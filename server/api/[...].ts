@@ -10,7 +10,7 @@ export default defineEventHandler((event) => {
   if (methods.length === 0)
     return sendProblem(
       event,
-      new Problem(404, 'Not here', `The API has nothing at ${path}; /api/v1/openapi.json lists it.`),
+      new Problem(404, 'Not found', `The API has nothing at ${path}; /api/v1/openapi.json lists it.`),
     )
   // RFC 9110 §15.5.6.
   setResponseHeader(event, 'Allow', methods.join(', '))

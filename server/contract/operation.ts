@@ -26,9 +26,9 @@ export interface Operation<Query extends z.ZodType = z.ZodType, Body extends z.Z
   person?: true | 'fresh'
   /** May be called from outside our own pages, as by a mail program: it goes by a key of its own, not by a session. */
   foreign?: true
-  /** Whoever sends it again with the same Idempotency-Key has it done once. */
+  /** Repeated with the same Idempotency-Key, it is done once. */
   once?: true
-  /** A whole list, of which pages are given to whoever asks for them. */
+  /** A list that is returned whole, or in pages if pages are requested. */
   paged?: true
   /** How a token that is limited to domains may call it; without this it may not. */
   limited?: Limited

@@ -17,6 +17,9 @@ import * as exchange from './migrations/0014-exchange'
 import * as onceKeys from './migrations/0015-once-keys'
 import * as longJobs from './migrations/0016-long-jobs'
 import * as causes from './migrations/0017-causes'
+import * as searchIndex from './migrations/0018-search-index'
+import * as savedSets from './migrations/0019-saved-sets'
+import * as clashCauses from './migrations/0020-clash-causes'
 
 /** Every migration in order; listed by hand so that a bundle carries them. */
 const MIGRATIONS = [
@@ -37,6 +40,9 @@ const MIGRATIONS = [
   onceKeys,
   longJobs,
   causes,
+  searchIndex,
+  savedSets,
+  clashCauses,
 ]
 
 /** Their names in order. */

@@ -10,6 +10,7 @@ export interface ComposedRemedy {
 /** A remedy's view with what most have; its id says what it does and to what. */
 export const remedyView = (input: Partial<Remedy> & Pick<Remedy, 'id' | 'title' | 'sentence'>): Remedy => ({
   verified: '',
+  verifiedAt: null,
   applies: false,
   undoable: false,
   to: null,

@@ -1,17 +1,21 @@
 import { getHeader, type H3Event } from 'h3'
 import { MIMEType } from 'whatwg-mimetype'
 import type { Operation } from '../contract/operation'
+import { FairTurns } from '../threads/fair-turns'
 import { Problem } from '../usecases/problem'
+import { readBody } from './read-body'
 
 const MAX_BODY = 1_000_000
-/** So much of a body that is too long is read before its sender is cut off. */
-const MAX_PASSED = 200_000_000
-/** So many large bodies are in memory at once. */
-const MAX_RECEIVING = 4
-let receiving = 0
-
+/** What a stranger sends is a sign-in, a code or a key: none is longer. */
+const MAX_STRANGER_BODY = 16_384
+/** Bodies beyond this are large. */
+const LARGE_BODY = 65_536
+/** Bodies received at a time: ten from one member, or from one address of strangers. */
+const bodies = new FairTurns({ atOnce: 400, atOncePerAsker: 10, waiting: 0, waitingPerAsker: 0, what: 'requests' })
+/** Of large ones one from each, and few in all: the others wait, and nothing of them is read meanwhile. */
+const largeBodies = new FairTurns({ atOnce: 6, atOncePerAsker: 1, waiting: 60, waitingPerAsker: 10, what: 'uploads' })
 /** The JSON a request sends; nothing sent is nothing said. */
-export async function readJson(event: H3Event): Promise<unknown> {
+export async function readJson(event: H3Event, stranger: boolean): Promise<unknown> {
   const type = getHeader(event, 'content-type') ?? ''
   // Nothing sent is nothing said: fields that are needed are asked for by name.
   if (
@@ -23,8 +27,10 @@ export async function readJson(event: H3Event): Promise<unknown> {
   if (!/^application\/json\b/i.test(type)) {
     throw new Problem(415, 'Not JSON', 'Send the body as application/json.')
   }
-  const octets = await readBody(event, MAX_BODY)
-  if (octets.length > MAX_BODY) throw new Problem(413, 'Too large', 'The body can be at most 1,000,000 octets.')
+  const most = stranger ? MAX_STRANGER_BODY : MAX_BODY
+  const octets = await receive(event, most)
+  if (octets.length > most)
+    throw new Problem(413, 'Too large', `The body is too long: the maximum is ${most.toLocaleString('en')} bytes.`)
   try {
     return JSON.parse(octets.toString('utf8'))
   } catch {
@@ -32,41 +38,19 @@ export async function readJson(event: H3Event): Promise<unknown> {
   }
 }
 
-/**
- * The octets of a text body. One that is too long is cut after one octet too many. Of large ones a few are received at
- * a time: whoever comes beside them is told before anything is read.
- */
+/** The octets of a text body. One that is too long is cut after one octet too many. */
 export async function readText(event: H3Event, { types, most }: NonNullable<Operation['text']>): Promise<Buffer> {
   const type = MIMEType.parse(getHeader(event, 'content-type') ?? '')?.essence ?? ''
-  if (!types.includes(type))
-    throw new Problem(415, 'Not the right kind of text', `Send the body as ${types.join(' or ')}.`)
-  if (most <= MAX_BODY) return readBody(event, most)
-  if (receiving >= MAX_RECEIVING)
-    throw new Problem(503, 'Busy', `${MAX_RECEIVING} files are being received already; send it again in a moment.`)
-  receiving++
-  try {
-    return await readBody(event, most)
-  } finally {
-    receiving--
-  }
+  if (!types.includes(type)) throw new Problem(415, 'Unsupported media type', `Send the body as ${types.join(' or ')}.`)
+  return receive(event, most)
 }
 
 /**
- * Reads a body up to `most` octets and one more, which shows that it is too long. The rest is read and let go, so that
- * the sender gets to read the answer; a sender that goes on beyond all measure is cut off.
+ * Receives a body within its sender’s share. A body that says it is large, or does not say how long it is where it may
+ * be large, waits for the sender’s one place for such.
  */
-async function readBody(event: H3Event, most: number): Promise<Buffer> {
-  const pieces: Buffer[] = []
-  let kept = 0
-  let passed = 0
-  for await (const piece of event.node.req as AsyncIterable<Buffer>) {
-    passed += piece.length
-    if (passed > MAX_PASSED)
-      throw new Problem(413, 'Too large', `The body can be at most ${most.toLocaleString('en')} octets.`)
-    if (kept > most) continue
-    pieces.push(piece)
-    kept += piece.length
-  }
-  const octets = Buffer.concat(pieces)
-  return octets.length > most ? octets.subarray(0, most + 1) : octets
+function receive(event: H3Event, most: number): Promise<Buffer> {
+  const length = Number(getHeader(event, 'content-length') ?? Infinity)
+  const isLarge = Math.min(length, most) > LARGE_BODY && (most > MAX_BODY || length !== Infinity)
+  return (isLarge ? largeBodies : bodies).run(() => readBody(event.node.req, event.node.res, most))
 }

@@ -71,28 +71,27 @@ export async function readHealth(db: Database, gatewayControl: string): Promise<
   const shipped = signOf('shipper')
   const database = signs === undefined ? 'down' : 'ok'
   const stale = [
-    ...(database === 'down' ? ['The database does not answer: the desk can neither show nor change anything.'] : []),
-    ...(gateway.status === 'down'
-      ? ['The gateway’s control port does not answer: what visitors get is not known.']
-      : []),
+    ...(database === 'down' ? ['The database is not responding. Nothing can be shown or changed.'] : []),
+    ...(gateway.status === 'down' ? ['The gateway’s control port is not responding, so its state is unknown.'] : []),
     ...(gateway.status === 'without-database'
       ? [
           gateway.heardAt
-            ? `The gateway answers visitors from memory, with the links as they were at ${moment(gateway.heardAt)}.`
+            ? 'The gateway cannot reach the database. It serves visitors from memory, with the links as of ' +
+              `${moment(gateway.heardAt)}.`
             : 'The gateway answers visitors from its snapshot, with the links as they were before it was started.',
         ]
       : []),
     ...(worker === 'down'
       ? [
           sign
-            ? `The worker does not run: docket, domains and figures are as they were at ${moment(sign.seenAt)}.`
+            ? `Background jobs have stopped. Docket, domains and figures are as of ${moment(sign.seenAt)}.`
             : 'The worker has not run yet: nothing is in the docket, and no domain was looked at.',
         ]
       : []),
     ...(shipper === 'down'
       ? [
           shipped
-            ? `The shipper does not run: visits since ${moment(shipped.seenAt)} wait as files and are not counted yet.`
+            ? `Visits since ${moment(shipped.seenAt)} are stored but not counted yet: the shipper has stopped.`
             : 'The shipper has not run yet: no visit is counted.',
         ]
       : []),

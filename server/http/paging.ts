@@ -28,8 +28,8 @@ function fromCursor(cursor: string): [number, string] {
   } catch {
     // Told below.
   }
-  throw new Problem(422, 'A field cannot be as given', 'The cursor is none that this list gave.', [
-    { pointer: '/cursor', detail: 'Give the “next” of the page before, or none.' },
+  throw new Problem(422, 'Invalid field', 'The cursor is none that this list gave.', [
+    { pointer: '/cursor', detail: 'Use “next” from the previous page, or leave it out.' },
   ])
 }
 

@@ -27,10 +27,10 @@ export function asProblem(error: unknown): Problem {
     return new Problem(
       503,
       'The database does not answer',
-      'The database does not answer just now; nothing was saved. Try again in a moment.',
+      'The database is not responding. Nothing was saved. Try again in a moment.',
     )
-  log.error(error, 'Something failed')
-  return new Problem(500, 'Something failed', 'Something failed on our side; nothing was saved.')
+  log.error(error, 'Server error')
+  return new Problem(500, 'Server error', 'Nothing was saved. Try again; if it happens again, tell the operator.')
 }
 
 /** Errors by which MariaDB says that it cannot write: disk full, table full, error on write, error from the engine. */

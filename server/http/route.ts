@@ -13,17 +13,19 @@ import { mayAct } from '../../core/schemas'
 import type { Database } from '../database/open'
 import type { MemberModel } from '../database/models/member'
 import type { Operation } from '../contract/operation'
+import { onBehalfOf } from '../threads/asker'
 import type { Actor } from '../usecases/ledger/change'
 import { checked } from '../usecases/checked'
 import { Problem } from '../usecases/problem'
 import type { SessionModel } from '../database/models/session'
 import type { Caller } from '../usecases/people/caller'
 import { noteRefusal } from '../usecases/people/door-log'
-import { stepUpMethods } from '../usecases/people/factors'
 import { callerOf, isSameOrigin } from './caller'
 import { useDatabase } from './context'
 import { readJson, readText } from './body'
+import { requireFreshPerson } from './fresh-person'
 import { enforceTokenScope } from './token-scope'
+import { compressFor } from './compress'
 import { once, type Answer } from './once'
 import { pageOf, pagingQuery, type Paging } from './paging'
 import { asProblem, problemDetails } from './problem-details'
@@ -63,9 +65,13 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
     setResponseHeader(event, 'Cache-Control', 'no-store')
     try {
       const db = useDatabase()
+      // Before anything is awaited: a client that goes meanwhile is noticed.
+      const signal = signalOf(event)
       if (!operation.foreign) refuseForeignOrigin(event)
       const caller = callerOf(event)
-      const who = operation.role === 'stranger' ? undefined : await authorise(db, event, operation, caller)
+      const stranger = operation.role === 'stranger'
+      const who = stranger ? undefined : await authorise(db, event, operation, caller)
+      const asker = { key: who ? `member ${who.member.id}` : `peer ${caller.peer}`, signal }
       const call = {
         event,
         db,
@@ -77,8 +83,10 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
         n: operation.path.includes('{n}') ? readNumber(event, 'n') : 0,
         word: readWord(event, operation.path),
         query: (operation.query ? checked(operation.query, queryOf(event, operation)) : {}) as z.output<Query>,
-        body: (operation.body ? checked(operation.body, await readJson(event)) : undefined) as z.output<Body>,
-        octets: operation.text ? await readText(event, operation.text) : Buffer.alloc(0),
+        body: (operation.body
+          ? checked(operation.body, await onBehalfOf(asker, () => readJson(event, stranger)))
+          : undefined) as z.output<Body>,
+        octets: operation.text ? await onBehalfOf(asker, () => readText(event, operation.text!)) : Buffer.alloc(0),
         version:
           operation.ifMatch === true || (operation.ifMatch === 'applied' && getQuery(event).dryRun !== '1')
             ? readVersion(event)
@@ -89,18 +97,45 @@ export function route<Query extends z.ZodType, Body extends z.ZodType>(
       // What is no list, thing or text is sent by its handler as it comes.
       if (!operation.answer && !operation.answers && operation.status !== 204) {
         setResponseStatus(event, operation.status)
-        return await handle(call)
+        return await onBehalfOf(asker, () => handle(call))
       }
       const paging = operation.paged && checked(pagingQuery, getQuery(event))
-      const work = async (): Promise<Answer> => answerOf(operation, await handle(call), paging)
+      const work = async (): Promise<Answer> => answerOf(operation, await onBehalfOf(asker, () => handle(call)), paging)
       const answer = await once(db, event, operation, call, work)
+      // A stream that has ended: its head was sent when it began.
+      if (event.node.res.headersSent) return undefined
       setResponseStatus(event, operation.status)
-      if (answer.etag !== undefined) setResponseHeader(event, 'ETag', answer.etag)
-      return send(event, answer.body, answer.type)
+      if (answer.etag !== undefined) {
+        setResponseHeader(event, 'ETag', answer.etag)
+        if (operation.method === 'GET' && hasAlready(event, answer.etag)) {
+          setResponseStatus(event, 304)
+          return send(event)
+        }
+      }
+      const body = await compressFor(event, answer.body)
+      // The same entity in other bytes: its tag is a weak one (RFC 9110 §8.8.1).
+      if (answer.etag !== undefined && body !== answer.body) setResponseHeader(event, 'ETag', `W/${answer.etag}`)
+      return send(event, body, answer.type)
     } catch (error) {
       return sendProblem(event, asProblem(error))
     }
   })
+}
+
+/** Whether the client has what it asks for already (RFC 9110 §13.1.2, weak comparison). */
+const hasAlready = (event: H3Event, etag: string): boolean =>
+  (getHeader(event, 'if-none-match') ?? '')
+    .split(',')
+    .some((tag) => [etag, '*'].includes(tag.trim().replace(/^W\//, '')))
+
+/** Aborts once the client is gone before its answer is. */
+function signalOf(event: H3Event): AbortSignal {
+  const aborter = new AbortController()
+  const { res } = event.node
+  res.once('close', () => {
+    if (!res.writableFinished) aborter.abort()
+  })
+  return aborter.signal
 }
 
 /** What the query says to the operation; of a list, how it is paged is not its concern. */
@@ -120,9 +155,6 @@ function answerOf(operation: Operation, result: unknown, paging: Paging | undefi
   return { body: JSON.stringify(paged), type: 'application/json', etag: version }
 }
 
-/** Who proved who they are so lately is not asked again. */
-const FRESH_MS = 15 * 60_000
-
 async function authorise(db: Database, event: H3Event, operation: Operation, caller: Caller): Promise<Acting> {
   const role = operation.role as Exclude<Operation['role'], 'stranger'>
   const who = await readActor(db, event)
@@ -132,11 +164,9 @@ async function authorise(db: Database, event: H3Event, operation: Operation, cal
     throw new Problem(403, 'Not allowed', `This needs the role ${role}; yours is ${who.actor.role}.`)
   }
   if (!operation.person) return who
-  if (!who.session) throw new Problem(403, 'Not by a token', 'Only a person who signed in may do this, no token.')
-  if (operation.person === 'fresh' && Date.now() - who.session.confirmedAt.getTime() > FRESH_MS)
-    throw new Problem(403, 'Confirm that it is you', 'Prove once more who you are, then try again.', [], {
-      confirm: await stepUpMethods(db, who.member),
-    })
+  if (!who.session)
+    throw new Problem(403, 'Not available to tokens', 'Sign in to do this. API tokens are not accepted.')
+  if (operation.person === 'fresh') await requireFreshPerson(db, who)
   return who
 }
 
@@ -156,8 +186,7 @@ function refuseForeignOrigin(event: H3Event): void {
 
 function readNumber(event: H3Event, parameter: 'id' | 'n'): number {
   const text = getRouterParam(event, parameter) ?? ''
-  if (!/^[1-9]\d{0,15}$/.test(text))
-    throw new Problem(404, 'Not here', 'There is no such thing: its number must be a whole number.')
+  if (!/^[1-9]\d{0,15}$/.test(text)) throw new Problem(404, 'Not found', 'The ID must be a whole number.')
   return Number(text)
 }
 
@@ -165,18 +194,14 @@ function readWord(event: H3Event, path: string): string {
   const name = (['remedy', 'format'] as const).find((one) => path.includes(`{${one}}`))
   if (name === undefined) return ''
   const text = getRouterParam(event, name) ?? ''
-  if (!/^[a-z0-9-]{1,300}$/.test(text)) throw new Problem(404, 'Not here', `There is no such ${name}.`)
+  if (!/^[a-z0-9-]{1,300}$/.test(text)) throw new Problem(404, 'Not found', `This ${name} does not exist.`)
   return text
 }
 
 function readVersion(event: H3Event): number {
   const match = getHeader(event, 'if-match')
   if (match === undefined)
-    throw new Problem(
-      428,
-      'If-Match is missing',
-      'Send If-Match with the entity tag you read, so that no change is lost.',
-    )
+    throw new Problem(428, 'If-Match is missing', 'Send If-Match with the entity tag from your last read.')
   const version = /^(?:W\/)?"(\d+)"$/.exec(match.trim())?.[1]
   if (version === undefined)
     throw new Problem(400, 'If-Match cannot be read', 'If-Match must hold one entity tag, like "3".')

@@ -99,6 +99,20 @@ async function findActor(db: Database, event: H3Event, half: boolean): Promise<A
   return { actor: actorOf(found.member, found.member.role), member: found.member, session: found.session }
 }
 
+const TYPED = '__Host-fides-typed'
+
+/** Keeps the e-mail address of a refused sign-in form for the page that is shown next. */
+export function keepTyped(event: H3Event, email: string): void {
+  if (email !== '' && email.length <= 254) setCookie(event, TYPED, email, { ...ATTRIBUTES, maxAge: 60 })
+}
+
+/** The e-mail address of a form that was just refused; given once. */
+export function takeTyped(event: H3Event): string {
+  const email = getCookie(event, TYPED)
+  if (email !== undefined) deleteCookie(event, TYPED, ATTRIBUTES)
+  return email ?? ''
+}
+
 export function giveWord(event: H3Event, word: string): void {
   setCookie(event, COOKIE, word, { ...ATTRIBUTES, maxAge: WHOLE_MS / 1000 })
 }

@@ -42,7 +42,7 @@ export async function enforceTokenScope(
       return
     case 'link': {
       const link = await db.Link.findByPk(call.id, { attributes: ['domainId'] })
-      if (!link || !domains.includes(link.domainId)) throw new Problem(404, 'Not here', 'There is no such link.')
+      if (!link || !domains.includes(link.domainId)) throw new Problem(404, 'Not found', 'This link does not exist.')
       const to = (call.body as { domain?: unknown } | undefined)?.domain
       if (to !== undefined && !(await named(to))) throw BEYOND('the link must stay on one of them.')
     }

@@ -127,7 +127,7 @@ async function putBack(
     return {
       ok: false,
       reason: 'not-kept',
-      sentence: `${said} What it had done was taken back at once; ${listed(done.remove) || 'the zone'} is as it was.`,
+      sentence: `${said} Its changes were undone at once; ${listed(done.remove) || 'the zone'} is as it was.`,
     }
   const left: RecordChange = {
     remove: after ? without(done.remove, after) : done.remove,
@@ -140,7 +140,7 @@ async function putBack(
   return {
     ok: false,
     reason: 'not-kept',
-    sentence: `${said} Taking back what it had done failed: ${now.join(' and ') || 'look at the zone'} now.`,
+    sentence: `${said} Undoing its changes failed: ${now.join(' and ') || 'look at the zone'} now.`,
     left,
   }
 }

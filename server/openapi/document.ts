@@ -60,8 +60,8 @@ function parameters(operation: Operation, example: Example, { whole }: Component
       in: 'header',
       required: false,
       description:
-        `A quoted string of your own: sent again with it within ${ONCE_KEPT_HOURS} hours, the request is carried out ` +
-        'once, and answered as the first time (draft-ietf-httpapi-idempotency-key-header).',
+        `A quoted string that you choose. Sent again with it within ${ONCE_KEPT_HOURS} hours, the request is carried ` +
+        'out once and answered as the first time (draft-ietf-httpapi-idempotency-key-header).',
       schema: { type: 'string' },
       example: '"8e03978e-40d5-43dd-bc93-6894a57f9324"',
     })

@@ -1,4 +1,5 @@
 import { createHash } from 'node:crypto'
+import pagePaths from '#page-paths'
 
 const FIXED =
   "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data:; font-src 'self' data:; " +
@@ -6,7 +7,7 @@ const FIXED =
 
 const known = new Map<string, string>()
 
-/** Scripts of a page that stand in it, by their hashes (CSP Level 3 §2.3.1); there is one page for each build. */
+/** The inline scripts of a page, by their hashes (CSP Level 3 §2.3.1); a page of a build never changes. */
 function policyOf(page: string): string {
   let policy = known.get(page)
   if (policy === undefined) {
@@ -14,15 +15,22 @@ function policyOf(page: string): string {
       ([, script]) => `'sha256-${createHash('sha256').update(script!).digest('base64')}'`,
     )
     policy = `${FIXED}; script-src 'self' ${hashes.join(' ')}`.trim()
-    if (known.size > 20) known.clear()
+    if (known.size > 100) known.clear()
     known.set(page, policy)
   }
   return policy
 }
 
-/** What pages of the desk may run is named in their policy: our own files, and inline scripts by their hashes. */
+const pages = pagePaths.map((path) => new RegExp(path))
+const isPage = (path: string) => pages.some((page) => page.test(path))
+
+/**
+ * What pages of the desk may run is named in their policy: our own files, and inline scripts by their hashes. An
+ * address that is no page of the desk answers 404, with a page that says so.
+ */
 export default defineNitroPlugin((nitro) => {
-  nitro.hooks.hook('render:response', (response) => {
+  nitro.hooks.hook('render:response', (response, { event }) => {
+    if (!isPage(event.path.split('?')[0]!)) response.statusCode = 404
     const headers = (response.headers ??= {}) as Record<string, string>
     const kept = Object.entries(headers).filter(([name]) => !/^x-powered-by$/i.test(name))
     response.headers = { ...Object.fromEntries(kept), 'Content-Security-Policy': policyOf(String(response.body)) }

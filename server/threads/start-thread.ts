@@ -5,23 +5,24 @@ import { fileURLToPath } from 'node:url'
 import { Worker, type WorkerOptions } from 'node:worker_threads'
 
 /** The threads there are: each a file of this folder, and a bundle in dist. */
-export type ThreadName =
-  'thread' | 'replay-thread' | 'traffic-thread' | 'tally-thread' | 'intake-thread' | 'export-thread' | 'log-thread'
+export type ThreadName = 'replay-thread' | 'traffic-thread' | 'tally-thread'
+/** Processes for long work, also each a file of this folder and a bundle in dist. */
+export type ProcessName = 'compute-process' | 'import-process' | 'export-process' | 'log-process'
 
 /** Starts a thread: from its bundle, or from the sources in development and in tests. */
 export function startThread(name: ThreadName, options: WorkerOptions): Worker {
-  const file = fileOf(name)
+  const file = programOf(name)
   if (!file.endsWith('.ts')) return new Worker(file, options)
   const load = `require(${JSON.stringify(createRequire(import.meta.url).resolve('tsx/cjs'))})
     require(${JSON.stringify(file)})`
   return new Worker(load, { ...options, eval: true })
 }
 
-/** Beside the worker's bundle, or two folders beside the desk's; benches measure the bundles too. */
-function fileOf(name: ThreadName): string {
+/** Where a program is: beside the worker's bundle, or two folders from the desk's; benches use bundles too. */
+export function programOf(name: ThreadName | ProcessName): string {
   if (import.meta.url.endsWith('/start-thread.ts')) {
-    const isBench = process.env.FIDES_BUNDLED_THREADS === 'on'
-    return fileURLToPath(new URL(isBench ? `../../dist/${name}.mjs` : `./${name}.ts`, import.meta.url))
+    const usesBundles = process.env.FIDES_BUNDLED_THREADS === 'on'
+    return fileURLToPath(new URL(usesBundles ? `../../dist/${name}.mjs` : `./${name}.ts`, import.meta.url))
   }
   const program = dirname(process.argv[1] ?? '.')
   const places = [`${name}.mjs`, `../../dist/${name}.mjs`].map((place) => resolve(program, place))

@@ -10,10 +10,5 @@ export function checked<Schema extends z.ZodType>(schema: Schema, value: unknown
     detail: issue.code === 'unrecognized_keys' ? `There is no field “${issue.keys[0]}” here.` : issue.message,
   }))
   const detail = errors.map((fault) => `${fault.pointer.slice(1) || 'body'}: ${fault.detail}`).join(' ')
-  throw new Problem(
-    422,
-    errors.length === 1 ? 'A field cannot be as given' : 'Fields cannot be as given',
-    detail,
-    errors,
-  )
+  throw new Problem(422, errors.length === 1 ? 'Invalid field' : 'Invalid fields', detail, errors)
 }

@@ -19,17 +19,17 @@ export class Problem extends Error {
 
 /** 422: a field cannot be as given. */
 export const fieldProblem = (field: string, detail: string, status = 422) =>
-  new Problem(status, 'A field cannot be as given', detail, [{ pointer: '/' + field, detail }])
+  new Problem(status, 'Invalid field', detail, [{ pointer: '/' + field, detail }])
 
 /** 404 for a thing that is not there. */
-export const notFound = (what: string) => new Problem(404, 'Not here', `There is no such ${what}.`)
+export const notFound = (what: string) => new Problem(404, 'Not found', `This ${what} does not exist.`)
 
 /** 412: the thing changed after it was read; both versions are told (RFC 9110 §13.1.1). `what` names it. */
 export const versionConflict = (what: string, current: unknown, yours: unknown) =>
   new Problem(
     412,
-    'Changed meanwhile',
-    `Somebody changed ${what} after you opened it. Compare both versions, then save again.`,
+    'Changed by someone else',
+    `Someone else has changed ${what} since you opened it. Compare both versions, then save again.`,
     [],
     { current, yours },
   )

@@ -16,15 +16,27 @@ describe('addresses', () => {
     expect(short.attributes('title')).toBe('ansl.example/stop/4417')
   })
   it.each([
-    ['https://www.example/a/long/path/to/page', 'www.example', '/a/long/path/to/page'],
-    ['https://www.example', 'www.example', ''],
+    ['https://www.site.example/a/long/path/to/page', 'site.example', '/a/long/path/to/page'],
+    ['https://site.example', 'site.example', ''],
     ['http://www.example/x', 'http:', '//www.example/x'],
-  ])('%s loses nothing but https://', (address, host, path) => {
+  ])('%s loses nothing but https:// and www.', (address, host, path) => {
     const long = mount(LongAddress, { props: { address } })
     expect(long.find('.host').text()).toBe(host)
     expect(long.find('.front').text() + long.find('.back').text()).toBe(path)
     expect(long.attributes('title')).toBe(address)
   })
+
+  it.each([
+    ['https://www.site.example/fares/2027', '/fares/2027'],
+    ['https://www.site.example/night-network/map.pdf', '/map.pdf'],
+    ['https://www.site.example/a-long-name-of-a-folder/2027', '/2027'],
+    ['https://www.site.example/fares', '/fares'],
+    ['https://www.site.example/', '/'],
+    ['https://www.site.example', ''],
+    [`https://www.site.example/${'x'.repeat(40)}`, 'x'.repeat(26)],
+  ])('%s keeps whole segments at its end: %s', (address, end) =>
+    expect(mount(LongAddress, { props: { address } }).find('.back').text()).toBe(end),
+  )
 })
 
 describe('marks', () => {
@@ -71,6 +83,6 @@ describe('ledger words', () => {
     expect(changedFields(entry(null, { destination: 'https://x.example/', title: 'T' }))).toEqual([
       { name: 'Destination', before: '', after: 'https://x.example/' },
     ])
-    expect(sentenceOf(entry(null, {}, 'create'))).toBe('Made')
+    expect(sentenceOf(entry(null, {}, 'create'))).toBe('Created')
   })
 })

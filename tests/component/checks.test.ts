@@ -42,10 +42,10 @@ describe('how far checks are', () => {
     return mount(CheckBar, { global }).text()
   }
   it.each([
-    [{}, 'Checking: 30 of 1,200 destinations: 28 sound, 2 broken. Each host is asked as politely as ever.'],
+    [{}, 'Checking: 30 of 1,200 destinations: 28 sound, 2 broken. Rate limits per host apply.'],
     [{ state: 'done', done: 1200 }, 'Checked 1,200 of 1,200 destinations: 28 sound, 2 broken.'],
     [{ state: 'cancelled' }, 'Stopped after 30 of 1,200 destinations: 28 sound, 2 broken.'],
-    [{ state: 'done', total: 0, done: 0 }, 'Nothing to check: none of these links can be visited now or soon.'],
+    [{ state: 'done', total: 0, done: 0 }, 'Nothing to check: none of these links is live or scheduled.'],
     [{ pausedSince: 'noon' }, 'Paused since noon: this machine itself seems cut off, so nobody is called broken.'],
   ] as const)('%o', (more, sentence) => expect(told(more)).toContain(sentence))
   it('says why they could not be asked for, and nothing where nobody asked', () => {
@@ -83,9 +83,7 @@ describe('the destination of a link that is being made', () => {
   it('is told in one sentence, with its title to take over', async () => {
     preview.mockResolvedValue(seen({ final: 'https://a.example/y', frames: { allowed: false, field: 'x' } }))
     const view = await shown({ destination: 'https://a.example/x' })
-    expect(view.text()).toContain(
-      'Answers 200 in 12 ms. It ends at https://a.example/y. It may not be shown in a frame.',
-    )
+    expect(view.text()).toContain('Answers 200 in 12 ms. Ends at https://a.example/y. Cannot be shown in a frame.')
     await view.get('.v-btn').trigger('click')
     expect(view.emitted('title')).toEqual([['A page']])
   })

@@ -41,7 +41,7 @@ const conflict = (more: Partial<ConflictView> = {}): ConflictView => ({
   kind: 'one-slip',
   subject: 'a and b',
   severity: 'doubtful',
-  headline: 'One slip leads elsewhere',
+  headline: 'One typing error apart',
   sentence: 'They differ by one slip.',
   impact: 8.8,
   witness: null,
@@ -57,7 +57,7 @@ describe('a refusal for conflicts', () => {
           conflict(),
           conflict({
             key: 'hidden rule 3',
-            headline: 'A rule is never reached',
+            headline: 'Rule never applies',
             witness: 'ansl.example/a/b',
             impact: 0,
           }),
@@ -66,7 +66,7 @@ describe('a refusal for conflicts', () => {
       },
     })
     expect(notice.get('h2').text()).toBe('This would be in 2 conflicts')
-    expect(notice.text()).toContain('One slip leads elsewhere. They differ by one slip. 8.8 visits a day.')
+    expect(notice.text()).toContain('One typing error apart. They differ by one slip. 8.8 visits a day.')
     expect(notice.get('a').text()).toBe('ansl.example/a/b')
     expect(notice.text()).not.toContain('0 visits a day')
   })
@@ -118,11 +118,11 @@ describe('advice on a slug', () => {
   it('tells neighbours, shape, spelling, the rule that serves it, and what would do', async () => {
     const advice = mount(SlugAdvice, { global, props: { check, current: true } })
     for (const text of [
-      'One slip from ansl.example/winter (1,266 visits in 28 days)',
+      'One typing error from ansl.example/winter (1,266 visits in 28 days)',
       'Looks like ansl.example/wlnter (1 visit in 28 days)',
       'Doubled',
-      'Spelled: Whiskey India',
-      'The rule /w* serves this address today',
+      'Spoken form: Whiskey India',
+      'The rule /w* matches this address today',
     ])
       expect(advice.text()).toContain(text)
     const [offer, random] = advice.findAll('button')
@@ -131,7 +131,7 @@ describe('advice on a slug', () => {
     expect(advice.emitted('take')).toEqual([['market'], ['k7mnp2q']])
   })
   it('says nothing of a slug that is not in the field any more', () =>
-    expect(mount(SlugAdvice, { global, props: { check, current: false } }).text()).not.toContain('Spelled'))
+    expect(mount(SlugAdvice, { global, props: { check, current: false } }).text()).not.toContain('Spoken form'))
 })
 
 describe('the test bench', () => {
@@ -217,16 +217,16 @@ describe('the scan', () => {
     ...more,
   })
   it.each<[Partial<ConflictScan> | undefined, string, string]>([
-    [undefined, 'a full scan looks at everything anew', 'Scan for conflicts'],
-    [{ state: 'queued' }, 'waits for its turn', 'Stop'],
-    [{}, 'Scanning: comparing slips, 400 of 1,208', 'Stop'],
+    [undefined, 'Conflicts are updated after every change', 'Scan for conflicts'],
+    [{ state: 'queued' }, 'Scan queued', 'Stop'],
+    [{}, 'Scanning: comparing typing errors, 400 of 1,208', 'Stop'],
     [
       { state: 'done', done: 1208, endedAt: 'x', found: { twins: 2, loop: 1 } },
       'Scanned 1,208 addresses, just now: 3 conflicts.',
       'Scan for conflicts',
     ],
     [{ state: 'done', endedAt: 'x', found: {} }, 'no conflict', 'Scan for conflicts'],
-    [{ state: 'cancelled', endedAt: 'x' }, 'was stopped', 'Scan for conflicts'],
+    [{ state: 'cancelled', endedAt: 'x' }, 'Scan cancelled', 'Scan for conflicts'],
     [{ state: 'failed', endedAt: 'x', error: 'gone' }, 'failed, just now: gone', 'Scan for conflicts'],
   ])('%j is told', (state, told, button) => {
     docket.scan = state && scan(state)

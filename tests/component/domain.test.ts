@@ -142,7 +142,7 @@ describe('the docket', () => {
     others: [],
     affected: '12 visits a day go through rider.example',
     urgency: 12.4,
-    reckoning: '12 visits a day × 100 % of them harmed × now = urgency 12',
+    reckoning: '12 visits a day × 100% affected × now = urgency 12',
     remark: false,
     state: 'open',
     setAsideUntil: null,
@@ -163,6 +163,7 @@ describe('the docket', () => {
         title: 'By hand',
         sentence: 'Place it.',
         verified: '',
+        verifiedAt: null,
         applies: false,
         undoable: false,
         to: '/domains/3',
@@ -178,6 +179,7 @@ describe('the docket', () => {
         title: 'Put it back',
         sentence: 'Pushed.',
         verified: 'Looked up.',
+        verifiedAt: null,
         applies: true,
         undoable: true,
         to: null,
@@ -214,9 +216,13 @@ describe('the docket', () => {
     expect(view.text()).toContain('rider.example 60 A 192.0.2.80')
     ;(view.vm as unknown as { apply(): void }).apply()
     expect(view.emitted('apply')).toEqual([['put-back', {}]])
+    // One that is done elsewhere is gone to: the key is never silent.
+    const navigateTo = vi.fn()
+    vi.stubGlobal('navigateTo', navigateTo)
     await view.findAll('input')[0]!.setValue()
     ;(view.vm as unknown as { apply(): void }).apply()
     expect(view.emitted('apply')).toHaveLength(1)
+    expect(navigateTo).toHaveBeenCalledTimes(1)
   })
   it('lets only an administrator apply, and nobody touch what is settled', () => {
     administrator = false
@@ -229,7 +235,7 @@ describe('the docket', () => {
     expect(labels(found({ state: 'settled', settledBy: 'itself', settledAt: 'late', remedies: [] }))).toEqual([])
     expect(labels(found({ state: 'set-aside', setAsideUntil: 'soon' }))).toEqual([
       expect.stringContaining('Apply'),
-      'Take it back up',
+      'Reopen',
     ])
   })
 })

@@ -58,25 +58,25 @@ const shown = (given?: ForgivenessReport) => {
 
 describe('forgiveness', () => {
   it('tells of a switch that is on what it mended, be it nothing', () => {
-    expect(shown(report).words('punctuation')).toMatch(/0 mended\. Ambiguous: 0\.$/)
+    expect(shown(report).words('punctuation')).toMatch(/0 corrected\. Ambiguous: 0\.$/)
   })
 
   it('tells of one that was on for a part of the time both what it mended and what it would have', () => {
-    expect(shown(report).words('look-alikes')).toContain('65 mended. Would have mended 2. Ambiguous: 0.')
+    expect(shown(report).words('look-alikes')).toContain('65 corrected. Would have corrected 2. Ambiguous: 0.')
   })
 
   it('tells of one that is off what it would have mended, what stayed ambiguous, and examples of both', () => {
     const { words, made } = shown(report)
-    expect(words('capitals')).toContain('Would have mended 1,049. Ambiguous: 3.')
+    expect(words('capitals')).toContain('Would have corrected 1,049. Ambiguous: 3.')
     expect(words('capitals')).toContain('NIGHT → night (1,040)')
     expect(words('capitals')).toMatch(/JOBS could be several \(3\)/)
-    expect(made.text()).toContain('1,523 requests found nothing in the last 28 days.')
+    expect(made.text()).toContain('1,523 requests were not found in the last 28 days.')
   })
 
   it('claims nothing before the figures are there', () => {
     const { words, made } = shown()
-    expect(words('capitals')).not.toMatch(/mended|Ambiguous/)
-    expect(made.text()).not.toContain('found nothing in the last')
+    expect(words('capitals')).not.toMatch(/corrected|Ambiguous/)
+    expect(made.text()).not.toContain('were not found in the last')
   })
 
   it('is saved where something changed, and its figures are read anew', async () => {
@@ -96,7 +96,7 @@ describe('forgiveness', () => {
     const { made, words } = shown(report)
     expect(made.find('button[type=submit]').exists()).toBe(false)
     expect(made.findAll('input').every((input) => input.attributes('disabled') !== undefined)).toBe(true)
-    expect(words('capitals')).toContain('Would have mended 1,049')
+    expect(words('capitals')).toContain('Would have corrected 1,049')
     may.mockReturnValue(true)
   })
 })

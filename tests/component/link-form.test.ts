@@ -75,7 +75,7 @@ describe('making a link', () => {
     form.open(undefined, { destination: 'nowhere', title: 'Kept' })
     expect(await form.save()).toBeUndefined()
     expect(create).not.toHaveBeenCalled()
-    expect(form.faults.value.destination).toContain('whole web address')
+    expect(form.faults.value.destination).toContain('complete web address')
     expect(form.fields.title).toBe('Kept')
   })
 
@@ -109,7 +109,7 @@ describe('a link that would be in conflict', () => {
       kind: 'one-slip',
       subject: 'a and b',
       severity: 'doubtful',
-      headline: 'One slip leads elsewhere',
+      headline: 'One typing error apart',
       sentence: 'They differ by one slip.',
       impact: 1,
       witness: null,
@@ -158,7 +158,7 @@ describe('changing a link', () => {
   it('shows what somebody else saved meanwhile, and saves over it only when told again', async () => {
     change.mockRejectedValueOnce(
       new ApiProblem(
-        problem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+        problem({ status: 412, detail: 'Changed by someone else', current: { ...link, title: 'Theirs', version: 4 } }),
       ),
     )
     const form = useLinkForm()
@@ -173,7 +173,7 @@ describe('changing a link', () => {
   it('can start again from the other’s version', async () => {
     change.mockRejectedValueOnce(
       new ApiProblem(
-        problem({ status: 412, detail: 'Changed meanwhile', current: { ...link, title: 'Theirs', version: 4 } }),
+        problem({ status: 412, detail: 'Changed by someone else', current: { ...link, title: 'Theirs', version: 4 } }),
       ),
     )
     const form = useLinkForm()

@@ -60,12 +60,12 @@ const miss = (more: Partial<MissDetail> = {}): MissDetail => ({
 
 describe('one address that was not found', () => {
   const text = (more: Partial<MissDetail>) => mount(MissView, { props: { miss: miss(more) }, global }).text()
-  it('tells who asked, what was meant, how sure, and that it may be nothing of ours', () => {
+  it('tells who asked, what was meant, how sure, and that nothing may match', () => {
     const told = text({})
     expect(told).toContain('43 visitors and 50 requests')
-    expect(told).toMatch(/98 %ansl\.example\/fares ?two characters swapped/)
-    expect(told).toContain('2 %nothing of ours')
-    expect(told).toContain('Asked from PT 12.')
+    expect(told).toMatch(/98%ansl\.example\/fares ?two characters swapped/)
+    expect(told).toContain('2%no match')
+    expect(told).toContain('Countries: PT 12.')
   })
   it('lets nothing hide in what strangers typed', () =>
     expect(text({ address: 'ansl.example/a\u202eb' })).toContain('a\\u{202e}b'))
@@ -79,7 +79,7 @@ describe('one address that was not found', () => {
     const view = mount(MissView, { props: { miss: miss() }, global })
     await view
       .findAll('button')
-      .find((button) => button.text() === 'Another slug of it')!
+      .find((button) => button.text() === 'Add as a slug')!
       .trigger('click')
     expect(view.emitted('decide')).toEqual([[{ decision: 'alias', link: 1 }]])
   })
@@ -99,12 +99,12 @@ describe('settling in one go', () => {
     fault,
   })
   it('previews each, tells why one cannot, and settles the others alone', async () => {
-    preview.mockResolvedValue({ items: [told(1, null), told(2, 'The slug is taken.')], visitors28: 20 })
-    settle.mockResolvedValue({ items: [told(1, null)], visitors28: 20 })
+    preview.mockResolvedValue({ entry: null, items: [told(1, null), told(2, 'The slug is taken.')], visitors28: 20 })
+    settle.mockResolvedValue({ entry: 7, items: [told(1, null)], visitors28: 20 })
     const misses = [1, 2].map((id) => miss({ id }) as Miss)
     const dialog = mount(SettleDialog, { props: { modelValue: true, misses }, global })
     await flushPromises()
-    expect(dialog.text()).toContain('It would have served 20 visitors in the last 28 days.')
+    expect(dialog.text()).toContain('Would have served 20 visitors in the last 28 days.')
     expect(dialog.text()).toContain('ansl.example/m2: The slug is taken.')
     expect(dialog.text()).toContain('1 cannot be settled so and stays open.')
     await dialog.find('form').trigger('submit')
@@ -113,7 +113,7 @@ describe('settling in one go', () => {
     expect(dialog.emitted('done')).toHaveLength(1)
   })
   it('keeps what was typed when it is refused, and says why', async () => {
-    preview.mockResolvedValue({ items: [told(1, null)], visitors28: 20 })
+    preview.mockResolvedValue({ entry: null, items: [told(1, null)], visitors28: 20 })
     settle.mockRejectedValue(new Error('Somebody settled it meanwhile.'))
     const dialog = mount(SettleDialog, { props: { modelValue: true, misses: [miss({ id: 1 }) as Miss] }, global })
     await flushPromises()

@@ -10,7 +10,7 @@ const rowOf = (page: Page, slug: string) => page.getByRole('row').filter({ hasTe
 /** Proposes to move the ferries' host, by keyboard where that is quicker, and waits until it is worked out. */
 async function proposeMove(page: Page, reason: string) {
   await page.goto(admin() + '/changes/new')
-  await page.getByRole('radio', { name: 'All that lead to a host' }).check()
+  await page.getByRole('radio', { name: 'Links to a host' }).check()
   await page.getByRole('textbox', { name: 'Host', exact: true }).fill('harbourferries.example')
   await page.getByRole('button', { name: 'Move a host' }).press('Enter')
   await page.getByRole('textbox', { name: 'To host' }).fill(TO)
@@ -33,9 +33,9 @@ test('a partner’s host is moved for all its links: seen first, replayed, made,
   await expect(async () => {
     await page.getByRole('button', { name: /^(Replay 28 days|Again)$/ }).click()
     await expect(page.getByText(/The last 28 days, [1-9][\d,]* requests/)).toBeVisible({ timeout: 20_000 })
-    await expect(page.getByRole('button', { name: /^land elsewhere/ })).toBeEnabled({ timeout: 100 })
+    await expect(page.getByRole('button', { name: /^different destination/ })).toBeEnabled({ timeout: 100 })
   }).toPass({ timeout: 60_000 })
-  await page.getByRole('button', { name: /^land elsewhere/ }).click()
+  await page.getByRole('button', { name: /^different destination/ }).click()
   await expect(page.getByText('go.portansel.example/ferry,')).toBeVisible()
 
   // One is left out; nobody's visit is another yet.
@@ -60,10 +60,10 @@ test('a partner’s host is moved for all its links: seen first, replayed, made,
 test('is set for a moment, made by itself, and told in the list and by mail', async ({ page }) => {
   await signInQuickly(page)
   await proposeMove(page, 'At its moment')
-  await page.getByRole('checkbox', { name: 'At a moment of its own' }).check()
+  await page.getByRole('checkbox', { name: 'Schedule' }).check()
   await expect(page.getByRole('button', { name: /^Change \d+ links$/ })).toBeDisabled()
   // The stand-ins know no such host: it is made all the same.
-  await page.getByLabel(/^Moment/).waitFor()
+  await page.getByLabel(/^Date and time/).waitFor()
   const id = /changes\/(\d+)/.exec(page.url())![1]!
   const at = new Date(Date.now() + 20_000).toISOString()
   const proposal = await (await page.request.get(`${admin()}/api/v1/changes/${id}`)).json()
@@ -73,9 +73,9 @@ test('is set for a moment, made by itself, and told in the list and by mail', as
   })
   await page.reload()
   await page.getByRole('button', { name: /^Set for/ }).click()
-  await expect(page.getByText(/Will be made on/)).toBeVisible()
+  await expect(page.getByText(/Scheduled for/)).toBeVisible()
   await page.goto(admin() + '/changes')
-  await expect(page.getByText('Waits for its moment').first()).toBeVisible()
+  await expect(page.getByText('Scheduled').first()).toBeVisible()
   await page.goto(`${admin()}/changes/${id}`)
   await expect(page.getByRole('link', { name: 'In the ledger' })).toBeVisible({ timeout: 45_000 })
   await expect
@@ -89,7 +89,7 @@ test('is set for a moment, made by itself, and told in the list and by mail', as
   await expect(page.getByText(`moves harbourferries.example to ${TO}`)).toBeVisible()
   await page
     .frameLocator('iframe')
-    .getByRole('link', { name: /In the ledger/ })
+    .getByRole('link', { name: /View or undo in the ledger/ })
     .waitFor()
   await page.goto(admin() + '/ledger')
   await page.getByRole('button', { name: /^Undo/ }).first().click()
@@ -100,14 +100,14 @@ test('keeps what was typed where something is missing, and fits a phone in light
   await signInQuickly(page)
   await page.goto(admin() + '/register?q=ferry')
   await expect(page.getByRole('row').nth(2)).toBeVisible()
-  await page.getByRole('link', { name: 'Change many…' }).click()
-  await expect(page.getByRole('radio', { name: /All the register shows for “ferry”/ })).toBeChecked()
+  await page.getByRole('link', { name: 'Change links…' }).click()
+  await expect(page.getByRole('radio', { name: /^All links in the register: “ferry”/ })).toBeChecked()
   await page.getByRole('button', { name: 'Find and replace' }).click()
   await page.getByRole('textbox', { name: 'Find', exact: true }).fill('(')
-  await page.getByRole('checkbox', { name: 'An expression' }).check()
+  await page.getByRole('checkbox', { name: 'Regular expression' }).check()
   await page.getByRole('textbox', { name: 'Reason' }).fill('Kept')
-  await page.getByRole('button', { name: 'See what it does' }).click()
-  await expect(page.getByText(/no expression in RE2 syntax/)).toBeVisible()
+  await page.getByRole('button', { name: 'Preview' }).click()
+  await expect(page.getByText(/Not a valid RE2 expression/)).toBeVisible()
   await expect(page.getByRole('textbox', { name: 'Reason' })).toHaveValue('Kept')
   for (const colorScheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' })
@@ -116,8 +116,8 @@ test('keeps what was typed where something is missing, and fits a phone in light
   await page.setViewportSize({ width: 360, height: 740 })
   await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
   await page.setViewportSize({ width: 1280, height: 800 })
-  await page.getByRole('checkbox', { name: 'An expression' }).uncheck()
-  await page.getByRole('button', { name: 'See what it does' }).click()
+  await page.getByRole('checkbox', { name: 'Regular expression' }).uncheck()
+  await page.getByRole('button', { name: 'Preview' }).click()
   await page.waitForURL(/\/changes\/\d+$/)
   await expect(page.getByRole('button', { name: /^Unchanged [1-9]/ })).toBeVisible()
   await page.setViewportSize({ width: 360, height: 740 })

@@ -26,6 +26,13 @@ export async function signIn(page: Page, email = 'admin@portansel.example'): Pro
  */
 export async function signInQuickly(page: Page, email = 'admin@portansel.example'): Promise<void> {
   const word = randomBytes(32).toString('base64url')
+  // The demo's database is its own: there, signing in takes its second.
+  if (!process.env.FIDES_E2E_DATABASE) {
+    const data = { email, password: DEMO_PASSWORD }
+    const answer = await page.request.post(admin() + '/api/v1/session', { headers: SAME_ORIGIN, data })
+    expect(answer.status()).toBe(200)
+    return
+  }
   const connection = await mariadb.createConnection(connectionConfig(process.env.FIDES_E2E_DATABASE!))
   try {
     await connection.query(

@@ -35,7 +35,7 @@ const LOG = [
 /** Pastes a text into the Exchange, by keyboard, and waits until it is read. */
 async function paste(page: Page, text: string) {
   await page.goto(admin() + '/exchange')
-  const field = page.getByRole('textbox', { name: 'Or paste it' })
+  const field = page.getByRole('textbox', { name: 'Or paste text' })
   await field.fill(text)
   const read = page.getByRole('button', { name: 'Read it', exact: true })
   await expect(read).toBeEnabled()
@@ -52,19 +52,19 @@ test('an old server’s file is read, a clash settled, a rule taken, replayed, b
   await expect(page.getByRole('heading', { level: 1 })).toContainText('Proposal from')
   expect(await faults(page)).toEqual([])
   // What cannot be carried over is named with its line and column.
-  await page.getByRole('button', { name: /^Refused/ }).click()
+  await page.getByRole('button', { name: /^Not supported/ }).click()
   await expect(page.getByRole('row').filter({ hasText: 'look-ahead' })).toBeVisible()
   await page.getByRole('button', { name: /^All/ }).click()
   // Three clashes are decided by keyboard: two stay as they are here, one is taken as the file has it.
   await expect(page.getByRole('row').filter({ hasText: 'FARES' })).toContainText('today')
   for (const [name, decision] of [
-    ['FARES', /^Keep ours$/],
-    ['night', /^Take the file.s$/],
-    ['strike', /^Keep ours$/],
+    ['FARES', /^Keep existing$/],
+    ['night', /^Replace with the file.s$/],
+    ['strike', /^Keep existing$/],
     // What stands below these addresses is a rule in that file's program, and meets rules there are.
-    ['e2e-regatta(/.+)', /^Leave out$/],
-    ['night(/.+)', /^Leave out$/],
-    ['strike(/.+)', /^Leave out$/],
+    ['e2e-regatta(/.+)', /^Skip$/],
+    ['night(/.+)', /^Skip$/],
+    ['strike(/.+)', /^Skip$/],
   ] as const) {
     const clash = page.locator(`select[aria-label$="/${name}"]`)
     await clash.focus()
@@ -75,20 +75,20 @@ test('an old server’s file is read, a clash settled, a rule taken, replayed, b
   }
   await expect(page.getByRole('button', { name: /^Undecided/ })).toHaveCount(0)
   // Forty lines of one shape are one rule.
-  const family = page.getByRole('region', { name: /40 lines have one shape/ })
+  const family = page.getByRole('region', { name: /40 lines follow one pattern/ })
   await expect(family).toContainText('/e2e-halt/:id(\\d{4}).html')
-  await family.getByRole('button', { name: 'Take the rule' }).press('Enter')
-  await expect(family).toContainText('The rule is taken.')
+  await family.getByRole('button', { name: 'Use the rule' }).press('Enter')
+  await expect(family).toContainText('The rule is used.')
   // An old log says how many of last month's visitors would land.
   await page
     .getByLabel('Access log')
     .setInputFiles({ name: 'access.log', mimeType: 'text/plain', buffer: Buffer.from(LOG) })
   await expect(page.getByText('/e2e-page-that-was-there')).toBeVisible()
   await page.getByRole('button', { name: 'Replay 28 days' }).click()
-  await expect(page.getByText('land as before')).toBeVisible({ timeout: 30_000 })
+  await expect(page.getByText('same result')).toBeVisible({ timeout: 30_000 })
   expect((await visit('ansl.example', '/e2e-regatta')).status).toBe(404)
-  await page.getByRole('button', { name: /^Bring in 1 link and \d rules? and 1 changed$/ }).press('Enter')
-  await expect(page.getByRole('status').filter({ hasText: /^Brought in/ })).toBeVisible()
+  await page.getByRole('button', { name: /^Import 1 link and \d rules? and 1 changed$/ }).press('Enter')
+  await expect(page.getByRole('status').filter({ hasText: /^Imported/ })).toBeVisible()
   await expect
     .poll(() => visit('ansl.example', '/e2e-regatta'))
     .toEqual({ status: 301, location: 'https://events.portansel.example/regatta-2026' })
@@ -101,7 +101,7 @@ test('an old server’s file is read, a clash settled, a rule taken, replayed, b
     .toBe('https://www.portansel.example/night/old')
   await page.goto(admin() + '/ledger')
   await page
-    .getByRole('button', { name: /^Undo: Brought in/ })
+    .getByRole('button', { name: /^Undo: Imported/ })
     .first()
     .press('Enter')
   await expect.poll(async () => (await visit('ansl.example', '/e2e-halt/4417.html')).status).toBe(404)
@@ -116,41 +116,41 @@ test('a table’s columns are shown and settled; it fits a phone, in light and d
       '/e2e-one;https://www.portansel.example/one;First\n' +
       '/e2e-two;https://www.portansel.example/two;Second',
   )
-  await page.getByText('How it is read').click()
+  await page.getByText('Import settings').click()
   await page.getByRole('combobox', { name: 'Column 3 holds' }).selectOption('Note')
-  const again = page.getByRole('button', { name: 'Read it so' })
+  const again = page.getByRole('button', { name: 'Apply settings' })
   await expect(again).toBeEnabled()
   await again.press('Enter')
-  await expect(page.getByRole('button', { name: 'Bring in 2 links' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Import 2 links' })).toBeVisible()
   for (const colorScheme of ['light', 'dark'] as const) {
     await page.emulateMedia({ colorScheme })
     await page.setViewportSize({ width: 360, height: 740 })
     await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
     expect(await faults(page)).toEqual([])
   }
-  await page.getByRole('button', { name: 'Let it go' }).press('Enter')
-  await expect(page.getByRole('heading', { name: 'Brought of late' })).toBeVisible()
+  await page.getByRole('button', { name: 'Discard' }).press('Enter')
+  await expect(page.getByRole('heading', { name: 'Recent imports' })).toBeVisible()
 })
 
 test('a file is fetched under the guards of checks, and a colleague asked to look at one', async ({ page }) => {
   await signInQuickly(page, 'editor@portansel.example')
   await page.goto(admin() + '/exchange')
-  await page.getByRole('textbox', { name: 'Or fetch it from your own server' }).fill('http://127.0.0.1:1/old.conf')
+  await page.getByRole('textbox', { name: 'Or fetch from a URL' }).fill('http://127.0.0.1:1/old.conf')
   await page.keyboard.press('Enter')
   await expect(page.getByRole('alert').filter({ hasText: '127.0.0.1' })).toBeVisible()
   await paste(page, '/e2e-asked https://www.portansel.example/asked 302')
-  await page.getByRole('button', { name: 'Ask a colleague' }).press('Enter')
-  const form = page.getByRole('form', { name: 'Ask a colleague' })
+  await page.getByRole('button', { name: 'Ask for a review' }).press('Enter')
+  const form = page.getByRole('form', { name: 'Ask for a review' })
   await form.getByLabel(/e-mail address$/).fill('nobody@portansel.example')
   await page.keyboard.press('Enter')
   await expect(form.getByText('No member has the address nobody@portansel.example.')).toBeVisible()
   await form.getByLabel(/e-mail address$/).fill('viewer@portansel.example')
-  await form.getByLabel('What to look at').fill('Is this the page?')
+  await form.getByLabel('Message (optional)').fill('Is this the page?')
   expect(await faults(page)).toEqual([])
   await page.keyboard.press('Enter')
-  await expect(page.getByText('A mail to viewer@portansel.example is on its way.')).toBeVisible()
-  await expect.poll(async () => (await page.request.get(mailbox())).text()).toContain('asks you to look at Pasted text')
-  await page.getByRole('button', { name: 'Let it go' }).click()
+  await expect(page.getByText('E-mail to viewer@portansel.example queued.')).toBeVisible()
+  await expect.poll(async () => (await page.request.get(mailbox())).text()).toContain('asks you to review Pasted text')
+  await page.getByRole('button', { name: 'Discard' }).click()
 })
 
 test('the reference is searched, opened by keyboard and fits a phone', async ({ page }) => {
@@ -175,14 +175,14 @@ test('the reference is searched, opened by keyboard and fits a phone', async ({ 
 test('a viewer sees a file and can decide nothing of it', async ({ page, browser }) => {
   await signInQuickly(page, 'editor@portansel.example')
   await paste(page, '/e2e-viewed https://www.portansel.example/viewed 302')
-  await expect(page.getByText('Bring in 1 link: an administrator does that.')).toBeVisible()
+  await expect(page.getByText('Import 1 link: needs an administrator.')).toBeVisible()
   const other = await (await browser.newContext()).newPage()
   await signInQuickly(other, 'viewer@portansel.example')
   await other.goto(page.url())
   await expect(other.getByRole('row').filter({ hasText: 'e2e-viewed' })).toBeVisible()
   await expect(other.getByRole('combobox', { name: /^Decision/ })).toBeDisabled()
-  await expect(other.getByRole('button', { name: 'Let it go' })).toHaveCount(0)
-  await page.getByRole('button', { name: 'Let it go' }).click()
+  await expect(other.getByRole('button', { name: 'Discard' })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Discard' }).click()
 })
 
 test('a bookmark asks for the short address of the page one is on, signed in or out', async ({ page, context }) => {

@@ -4,9 +4,11 @@ import { writeDemo } from '../../server/database/seed/write-demo'
 import { Mailbox } from '../../standins/mailbox/mailbox'
 import prepareDatabase from '../prepared-database'
 import { TestFides } from '../system/fides'
+import { startDemo } from './demo'
 
 /** One Fides with the demo world and a mailbox for all end-to-end tests; the end stops both. */
 export default async function start() {
+  if (process.env.FIDES_MEASURE === 'demo') return startDemo()
   buildIfChanged((line) => process.stdout.write(line + '\n'))
   await prepareDatabase()
   const mailbox = new Mailbox()

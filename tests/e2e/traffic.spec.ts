@@ -38,7 +38,7 @@ test('visits arrive without a reload, are grouped, narrowed, compared and taken 
   const link = await makeLink(page, 'counted-here')
   await page.goto(`${admin()}/traffic?link=${link.id}&period=day&by=device`)
   await expect(page.getByRole('heading', { name: 'Traffic' })).toBeVisible()
-  await expect(page.getByText('No visits in this period, narrowed like this.')).toBeVisible()
+  await expect(page.getByText('No visits match these filters in this period.')).toBeVisible()
   await expect(page.getByText(/in the last minute/)).toBeVisible()
 
   for (const language of ['pt', 'en', 'pt'])
@@ -52,7 +52,7 @@ test('visits arrive without a reload, are grouped, narrowed, compared and taken 
 
   // A row narrows everything to it; so does a second, of something else.
   await page.getByRole('button', { name: 'Phone' }).press('Enter')
-  await expect(page.getByRole('button', { name: 'No longer only device Phone' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Remove filter: device Phone' })).toBeVisible()
   await expect(page.getByRole('status').filter({ hasText: '3 visits' })).toBeVisible()
   await page.getByRole('button', { name: /^By device/ }).press('Enter')
   await page
@@ -69,9 +69,9 @@ test('visits arrive without a reload, are grouped, narrowed, compared and taken 
   await page.getByRole('button', { name: 'English' }).press('Enter')
   await expect(page.getByRole('status').filter({ hasText: '1 visits' })).toBeVisible()
   const address = page.url()
-  await page.getByRole('button', { name: /^No longer only language/ }).press('Enter')
-  await expect(page.getByRole('button', { name: /^No longer only language/ })).toHaveCount(0)
-  await page.getByRole('button', { name: 'No longer only device Phone' }).press('Enter')
+  await page.getByRole('button', { name: /^Remove filter: language/ }).press('Enter')
+  await expect(page.getByRole('button', { name: /^Remove filter: language/ })).toHaveCount(0)
+  await page.getByRole('button', { name: 'Remove filter: device Phone' }).press('Enter')
   await expect(page.getByRole('status').filter({ hasText: '4 visits' })).toBeVisible()
   // Whoever opens the address of a view sees it as it stood.
   await page.goto(address)
@@ -98,7 +98,7 @@ test('visits arrive without a reload, are grouped, narrowed, compared and taken 
   expect(await faults(page)).toEqual([])
 
   const download = page.waitForEvent('download')
-  await page.getByRole('button', { name: /^Take out/ }).press('Enter')
+  await page.getByRole('button', { name: /^Export/ }).press('Enter')
   await page.getByText('CSV', { exact: true }).click()
   const file = await readFile(await (await download).path(), 'utf8')
   const [head, ...lines] = file.trim().split('\r\n')
@@ -117,7 +117,7 @@ test('traffic is read in the dark, on a phone, and by country on a map', async (
   await signInQuickly(page)
   await page.goto(admin() + '/traffic?by=country&period=28')
   await expect(page.getByRole('img', { name: /^Visits by country on a map/ })).toBeVisible()
-  await expect(page.getByRole('button', { name: 'Not known' })).toBeVisible()
+  await expect(page.getByRole('button', { name: 'Unknown' })).toBeVisible()
   for (const colorScheme of ['dark', 'light'] as const) {
     await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' })
     expect(await faults(page), colorScheme).toEqual([])
@@ -125,6 +125,13 @@ test('traffic is read in the dark, on a phone, and by country on a map', async (
   await page.setViewportSize({ width: 360, height: 740 })
   await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
   expect(await faults(page), 'on a phone').toEqual([])
+  // A long host gives way; the slug and the figures stay.
+  await visit('go.portansel.example', '/ferry', { 'user-agent': PHONE })
+  await expect(async () => {
+    await page.goto(admin() + '/traffic?by=link&period=28')
+    await expect(page.getByTitle('Only go.portansel.example/ferry')).toBeVisible({ timeout: 5000 })
+  }).toPass({ timeout: 60_000 })
+  await expect.poll(() => widthOf(page)).toBeLessThanOrEqual(360)
   await page.setViewportSize({ width: 1280, height: 800 })
   await page.keyboard.press('g')
   await page.keyboard.press('d')
@@ -139,7 +146,7 @@ test('an administrator says what is kept of visitors, and the text for the priva
   await page.goto(admin() + '/settings')
   await page.getByRole('link', { name: /^Privacy/ }).press('Enter')
   await expect(page.getByText('Your address is never kept.')).toBeVisible()
-  const days = page.getByLabel('Single visits are kept for so many days')
+  const days = page.getByLabel('Keep visit records for (days)')
   await expect(days).toHaveValue('90')
   await days.fill('1')
   await days.press('Enter')
@@ -147,9 +154,9 @@ test('an administrator says what is kept of visitors, and the text for the priva
   await expect(days).toHaveValue('1')
   await days.fill('60')
   await days.press('Enter')
-  await expect(page.getByText('Single visits are kept for 60 days.')).toBeVisible()
+  await expect(page.getByText('Visit records are deleted after 60 days.')).toBeVisible()
   expect(await faults(page)).toEqual([])
   await days.fill('90')
   await days.press('Enter')
-  await expect(page.getByText('Single visits are kept for 90 days.')).toBeVisible()
+  await expect(page.getByText('Visit records are deleted after 90 days.')).toBeVisible()
 })

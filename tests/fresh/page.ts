@@ -12,7 +12,7 @@ export interface WalkThrough {
 /** Reads the walk-through from the page. */
 export function readWalkThrough(): WalkThrough {
   const page = readFileSync(join(import.meta.dirname, '../../docs/operating.md'), 'utf8')
-  const section = /^## A first domain over HTTPS, from a fresh machine\n([\s\S]*?)^## /m.exec(page)?.[1]
+  const section = /^## Installation: first domain over HTTPS\n([\s\S]*?)^## /m.exec(page)?.[1]
   if (section === undefined) throw new Error('docs/operating.md has no walk-through')
   return {
     shell: [...section.matchAll(/^```sh\n([\s\S]*?)^```$/gm)].map(([, block]) => block!),

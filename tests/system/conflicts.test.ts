@@ -132,7 +132,9 @@ describe('remedies', () => {
   it('point a chain straight at its end', async () => {
     expect((await make('through', 'https://ansl.example/stop/4418')).status).toBe(201)
     const found = await read(await caseOf('chain', 'through'))
-    expect((await apply(found, remedy(found, 'Point straight'), { reason: 'the twin is known' })).status).toBe(200)
+    expect((await apply(found, remedy(found, 'Point to the final page'), { reason: 'the twin is known' })).status).toBe(
+      200,
+    )
     await until('straight', async () => (await location('ansl.example/through')) === 'https://l.example/4418', 2000)
   })
 
@@ -156,11 +158,11 @@ describe('remedies', () => {
     const member = (await make('doc/about', 'https://about.example/', { reason: 'a page of its own' })).body
     await reopen(member, 'https://about.example/us')
     const family = await read(await caseOf('hidden', '/doc/*'))
-    expect((await apply(family, remedy(family, 'Narrow'))).status).toBe(200)
+    expect((await apply(family, remedy(family, 'Exclude this link'))).status).toBe(200)
     expect((await fides.call('viewer', 'GET', `/rules/${first.id}`)).body.except).toEqual(['doc/about'])
 
     const twins = await read(await caseOf('twins', 'fares.example'))
-    const keep = remedy(twins, 'Keep it as it is')
+    const keep = remedy(twins, 'Accept as is')
     expect((await apply(twins, keep)).body.errors).toMatchObject([{ pointer: '/reason' }])
     expect((await apply(twins, keep, { reason: 'counted apart' })).status).toBe(200)
     const [entry] = (await fides.call('administrator', 'GET', '/ledger?kind=case')).body.items

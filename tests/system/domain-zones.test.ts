@@ -38,7 +38,7 @@ describe('names that cannot be added', () => {
   it.each([
     ['co.uk', 422, /is a public suffix.*like “ansl.co.uk”/],
     ['ansl.example', 409, /is one of the organisation’s domains already/],
-    ['a.ansl.example', 409, /lies under ansl.example.*Say “below”/],
+    ['a.ansl.example', 409, /sub-domain of ansl.example.*Set “below”/],
     ['under_score.example', 422, /underscore/],
     [`${'x'.repeat(64)}.example`, 422, /64 characters long/],
     ['xn--a-.example', 422, /is no host name/],
@@ -74,7 +74,7 @@ describe('a zone that is brought', () => {
       'binary junk',
       () => Uint8Array.from({ length: 4096 }, (_, index) => (index * 197) % 256),
       422,
-      /holds the octet 0x/,
+      /contains the byte 0x/,
     ],
     ['nothing', () => ' \n\n', 422, /is empty/],
     ['a label of 300 octets', () => `${top('portansel.example')}${'x'.repeat(300)} A 192.0.2.1\n`, 422, /Line 8: .*63/],

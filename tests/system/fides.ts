@@ -237,7 +237,7 @@ export class TestFides {
 export async function until<Value>(
   what: string,
   ask: () => Value | Promise<Value>,
-  patienceMs = 20_000,
+  patienceMs = 60_000,
 ): Promise<NonNullable<Value>> {
   const give = Date.now() + patienceMs
   for (;;) {

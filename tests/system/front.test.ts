@@ -150,15 +150,17 @@ describe('a domain, from its zone to https', () => {
       expect(await ask(name), name).toBe(403)
   })
 
-  it('is answered from memory: ask takes under 5 ms at the median', async () => {
+  it('is answered from memory: asking takes no longer than what needs no table at all, but for a little', async () => {
     const control = `http://127.0.0.1:${fides.system.settings.FIDES_GATEWAY_CONTROL_PORT}`
-    const times: number[] = []
-    for (let index = 0; index < 60; index++) {
-      const began = performance.now()
-      await (await fetch(`${control}/ask?domain=rider.example`)).text()
-      times.push(performance.now() - began)
-    }
-    expect(times.sort((a, b) => a - b)[30]).toBeLessThan(5)
+    const times: Record<string, number[]> = { '/ready': [], '/ask?domain=rider.example': [] }
+    for (let index = 0; index < 60; index++)
+      for (const [path, taken] of Object.entries(times)) {
+        const began = performance.now()
+        await (await fetch(control + path)).text()
+        taken.push(performance.now() - began)
+      }
+    const [plain, ask] = Object.values(times).map((taken) => taken.sort((a, b) => a - b)[30]!)
+    expect(ask!).toBeLessThan(3 * plain! + 1)
   })
 })
 

@@ -60,7 +60,7 @@ describe('the page for what was not found', () => {
       vary: 'Accept-Language',
     })
     expect(page.text).toContain('<html lang="pt">')
-    expect(page.text).toContain('Queria dizer este?')
+    expect(page.text).toContain('Endereço mais próximo')
     expect(page.headers['content-security-policy']).not.toContain('script')
   })
   it('never tells of an unlisted link', async () => {
@@ -94,7 +94,7 @@ describe('the page for what was not found', () => {
   it('speaks for names that are not ours without telling whose they are', async () => {
     const page = await ask('/fares', { host: 'nobody.example', headers: { 'accept-language': 'de' } })
     expect(page.status).toBe(421)
-    expect(page.text).toContain('Hier antwortet noch nichts')
+    expect(page.text).toContain('Keine Website unter diesem Namen')
   })
 })
 
@@ -107,7 +107,7 @@ describe('a miss, from the gateway to the docket and back', () => {
       const { body } = await fides.call('viewer', 'GET', '/cases?lane=misses')
       return body.items.find((item: Told) => item.name === 'ansl.example/nigth')
     })) as Told
-    expect(found.headline).toBe('Most likely means ansl.example/night')
+    expect(found.headline).toBe('Probably meant: ansl.example/night')
     const miss = (await until('what was found next', async () => {
       const { body } = await fides.call('administrator', 'GET', '/misses?q=nigth')
       const { body: detail } = await fides.call('administrator', 'GET', `/misses/${body.items[0].id}`)

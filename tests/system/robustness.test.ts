@@ -175,7 +175,7 @@ describe('MariaDB gone for 30 s under load', () => {
     const downAt = Date.now()
     const desk = await fides.call('editor', 'GET', '/links')
     expect(desk.status).toBe(503)
-    expect(desk.body.detail).toContain('database does not answer')
+    expect(desk.body.detail).toContain('database is not responding')
     // Who was signed in lately is still told what is wrong.
     expect((await fides.call('administrator', 'GET', '/health')).body).toMatchObject({
       status: 'degraded',

@@ -136,8 +136,8 @@ describe('sessions', () => {
     ['GET', '/nothing-here', 404, null],
     ['POST', '/weave', 404, null],
     ['GET', '/links/1/2/3/4', 404, null],
-    ['DELETE', '/links/1', 405, 'GET, PATCH'],
-    ['PUT', '/links', 405, 'GET, POST'],
+    ['DELETE', '/links/1', 405, 'GET, HEAD, PATCH'],
+    ['PUT', '/links', 405, 'GET, HEAD, POST'],
     ['GET', '/../v2/links', 404, null],
   ])('answer %s %s with %i as problem details, never with the desk’s page', async (method, path, status, allow) => {
     // RFC 9110 §15.5.5 and §15.5.6; RFC 9457.
@@ -145,7 +145,7 @@ describe('sessions', () => {
     expect(answer.status).toBe(status)
     expect(answer.headers.get('content-type')).toContain('application/problem+json')
     expect(answer.headers.get('allow')?.split(', ').sort().join(', ') ?? null).toBe(allow)
-    expect(answer.body.title).toBe(status === 404 ? 'Not here' : 'Not this method')
+    expect(answer.body.title).toBe(status === 404 ? 'Not found' : 'Not this method')
   })
   it('let no cookie count beside a token that is none', async () => {
     const headers = { authorization: 'Bearer fides_nobody' }
@@ -223,5 +223,47 @@ describe('domains', () => {
     )
     expect(refused.status).toBe(409)
     expect(refused.body.errors[0].pointer).toBe('/capitalsMatter')
+  })
+})
+
+describe('addresses of the desk', () => {
+  const ask = (path: string, init: RequestInit = {}) => fetch(fides.system.adminAddress + path, init)
+
+  it.each(['/.env', '/no-such', '/links', '/links/1/more', '/wp/../no-page', '/docket.php'])(
+    '%s is no page: 404, with a page that says so',
+    async (path) => {
+      const answer = await ask(path)
+      expect(answer.status).toBe(404)
+      expect(answer.headers.get('content-type')).toMatch(/^text\/html/)
+      expect(answer.headers.get('content-security-policy')).toMatch(/script-src/)
+    },
+  )
+
+  it.each(['/', '/docket', '/docket/', '/docket?case=1', '/links/1', '/settings/account', '/stop-mails?key=x'])(
+    '%s is a page: 200',
+    async (path) => expect((await ask(path)).status).toBe(200),
+  )
+
+  it('answer HEAD as GET, without a body (RFC 9110 §9.3.2)', async () => {
+    const answer = await ask('/api/v1/health', { method: 'HEAD' })
+    expect(answer.status).toBe(200)
+    expect(answer.headers.get('content-type')).toMatch(/json/)
+    expect(await answer.text()).toBe('')
+    expect((await ask('/api/v1/links', { method: 'HEAD' })).status).toBe(401)
+  })
+
+  it('answer 304 to whoever has the entity already (RFC 9110 §13.1.2)', async () => {
+    const { headers } = await fides.call('administrator', 'GET', '/settings')
+    const etag = headers.get('etag')!
+    const again = (tag: string) =>
+      fides.call('administrator', 'GET', '/settings', undefined, { 'if-none-match': tag }).then(({ status }) => status)
+    expect(await again(etag)).toBe(304)
+    expect(await again(`"other", W/${etag}`)).toBe(304)
+    expect(await again('"other"')).toBe(200)
+  })
+
+  it('take no more than 16 KB of whoever is not signed in', async () => {
+    const body = { email: 'a@port.test', password: 'x'.repeat(20_000) }
+    expect((await fides.call('stranger', 'POST', '/session', body)).status).toBe(413)
   })
 })

@@ -80,7 +80,7 @@ describe('rules', () => {
       status: 409,
       body: {
         title: 'Would be in conflict',
-        conflicts: [{ kind: 'hidden', headline: 'A rule is never reached' }],
+        conflicts: [{ kind: 'hidden', headline: 'Rule never applies' }],
         errors: [{ pointer: '/reason' }],
       },
     })
@@ -163,7 +163,7 @@ describe('rules', () => {
     })
     expect(looping).toMatchObject({
       status: 422,
-      body: { title: 'Leads in a circle', errors: [{ pointer: '/destination' }] },
+      body: { title: 'Redirect loop', errors: [{ pointer: '/destination' }] },
     })
     await makeRule({ pattern: '/there/:x', destination: 'https://go.example/back/{x}', reason: 'go.example is next' })
     expect(

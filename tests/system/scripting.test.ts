@@ -1,5 +1,5 @@
 import { execFile } from 'node:child_process'
-import { mkdirSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { cpSync, mkdtempSync, readFileSync, rmSync, symlinkSync, writeFileSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, resolve } from 'node:path'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
@@ -7,8 +7,6 @@ import { EXAMPLES, type Example } from '../../server/contract/examples'
 import type { Operation } from '../../server/contract/operation'
 import { operations } from '../../server/contract/operations'
 import { TestFides, type Told, type Who } from './fides'
-
-const RECIPES = resolve('test-results/recipes')
 
 /** Each recipe of docs/scripting.md, by its heading, in both languages. */
 const recipes = readFileSync('docs/scripting.md', 'utf8')
@@ -27,11 +25,13 @@ const PRINTED: Record<string, [sh: RegExp, ts: RegExp]> = {
   '3': [/fares → https:\S+\/fares\/spring\n$/, /fares → https:\S+\/fares\/summer\n$/],
   '4': [/^1 made, 1 refused\nrow 1: Only http:.+\n$/, /^1 made, 1 refused\nrow 1: Only http:.+\n$/],
   '5': [/^ansl\.example\/fares\n[\s\S]*\/n\/201\n$/, /^ansl\.example\/fares\n[\s\S]*\/n\/201\n$/],
-  '6': [/^applied: 2 brought in\n$/, /^applied: 2 brought in\n$/],
+  '6': [/^applied: 2 imported\n$/, /^applied: 2 imported\n$/],
   '7': [/^applied: [1-9]\d* changed\n$/, /^applied: [1-9]\d* changed\n$/],
   '8': [/^changed: [1-9]\d* lines\n$/, /^200\n304\n$/],
   '9': [/visits/i, /^\d+ visits\n/],
   '10': [/^302 https:\S+\/fares\/summer by administrator\n$/, /^302 https:\S+\/fares\/summer by administrator\n$/],
+  '11': [/^Stop poster, Harbour Square: 120 copies, \?~=\w+\n$/, /^Bus card, Night network: 40 copies, \?~=\w+$/m],
+  '12': [/^at least 2 characters\n$/, /^at least 3 characters\n$/],
 }
 
 let fides: TestFides
@@ -41,12 +41,12 @@ beforeAll(async () => {
   fides = await TestFides.start()
   await fides.link({ slug: 'fares', destination: 'https://www.portansel.example/fares', status: 302 })
   const { body } = await fides.call('administrator', 'POST', '/tokens', { name: 'Scripts', scope: 'administer' })
+  // An empty folder with what the page has one put there: the client, and what it has one install.
   folder = mkdtempSync(join(tmpdir(), 'fides-recipes-'))
+  cpSync('client', join(folder, 'client'), { recursive: true })
+  symlinkSync(resolve('node_modules'), join(folder, 'node_modules'))
   environment = { ...process.env, DESK: fides.system.adminAddress, TOKEN: body.secret }
-  rmSync(RECIPES, { recursive: true, force: true })
-  mkdirSync(RECIPES, { recursive: true })
-  for (const { name, ts } of recipes)
-    writeFileSync(join(RECIPES, `${parseInt(name)}.ts`), ts.replaceAll("'./client'", "'../../client'"))
+  for (const { name, ts } of recipes) writeFileSync(join(folder, `${parseInt(name)}.mts`), ts)
 })
 afterAll(async () => {
   rmSync(folder, { recursive: true, force: true })
@@ -54,20 +54,20 @@ afterAll(async () => {
 })
 
 /** Runs a program to its end; gives what it printed, or throws with what it said. */
-const run = (program: string, args: string[], cwd: string): Promise<string> =>
+const run = (program: string, args: string[], cwd: string, more: NodeJS.ProcessEnv = {}): Promise<string> =>
   new Promise((done, fail) =>
-    execFile(program, args, { cwd, env: environment, timeout: 60_000 }, (error, printed, said) =>
+    execFile(program, args, { cwd, env: { ...environment, ...more }, timeout: 60_000 }, (error, printed, said) =>
       error ? fail(new Error(`${error.message}\n${printed}\n${said}`)) : done(printed),
     ),
   )
 
 describe('the recipes of docs/scripting.md', () => {
-  it('are ten, and well typed', async () => {
+  it('are twelve, and well typed', async () => {
     expect(recipes.map(({ name }) => String(parseInt(name)))).toEqual(Object.keys(PRINTED))
     const strict = ['--noEmit', '--strict', '--skipLibCheck', '--target', 'es2022', '--module', 'esnext']
     const options = [...strict, '--moduleResolution', 'bundler', '--types', 'node', '--ignoreConfig']
-    const files = recipes.map(({ name }) => join(RECIPES, `${parseInt(name)}.ts`))
-    await run('npx', ['tsc', ...options, ...files], process.cwd())
+    const files = recipes.map(({ name }) => join(folder, `${parseInt(name)}.mts`))
+    await run('npx', ['tsc', ...options, ...files], folder)
   })
   it.each(recipes)('work: $name', async ({ name, sh }) => {
     const [inShell, inTypeScript] = PRINTED[parseInt(name)]!
@@ -75,9 +75,7 @@ describe('the recipes of docs/scripting.md', () => {
     // The same once more is as the recipe says where nothing changed.
     if (parseInt(name) === 8)
       expect(await run('bash', ['-euo', 'pipefail', '-c', sh], folder)).toBe('nothing changed\n')
-    expect(await run(resolve('node_modules/.bin/tsx'), [join(RECIPES, `${parseInt(name)}.ts`)], folder)).toMatch(
-      inTypeScript,
-    )
+    expect(await run('npx', ['tsx', `${parseInt(name)}.mts`], folder)).toMatch(inTypeScript)
   })
 })
 
@@ -87,12 +85,8 @@ describe('the script of docs/exchange.md', () => {
     const into = mkdtempSync(join(folder, 'nginx-'))
     writeFileSync(join(into, 'token'), environment.TOKEN!)
     writeFileSync(join(into, 'nginx'), `#!/bin/sh\necho "nginx $*"\n`, { mode: 0o755 })
-    const mine = script.replace(
-      /^desk=.*$/m,
-      `desk=${environment.DESK} token_file=${into}/token host=ansl.example into=${into}; PATH=${into}:$PATH`,
-    )
-    expect(mine).not.toBe(script)
-    const fetchAll = () => run('sh', ['-c', mine], into)
+    const its = { TOKEN_FILE: `${into}/token`, DOMAIN: 'ansl.example', INTO: into, PATH: `${into}:${process.env.PATH}` }
+    const fetchAll = () => run('sh', ['-c', script], into, its)
     expect(await fetchAll()).toBe('nginx -t\nnginx -s reload\n')
     const file = (part: string) => readFileSync(join(into, `ansl.example.${part}.conf`), 'utf8')
     expect(file('http')).toContain('fares')

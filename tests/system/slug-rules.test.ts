@@ -278,7 +278,7 @@ describe('forgiveness', () => {
       const entry = (await fides.call('administrator', 'GET', '/ledger?kind=domain')).body.items.find(
         ({ after }: Told) => after?.mendPunctuation === true,
       )
-      return /has mended \d/.test(entry?.since ?? '') && entry.since
+      return /has corrected \d/.test(entry?.since ?? '') && entry.since
     })
     expect(since).toContain('ansl.example/tariff).')
     expect((await fides.call('viewer', 'GET', '/domains/1/forgiveness')).body.parts[0]).toMatchObject({

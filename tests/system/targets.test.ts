@@ -95,8 +95,8 @@ describe('a link’s destination', () => {
         return location === `https://${SITE}/network/map-2027.pdf`
       })
       await until('the case to settle', async () => (await as('GET', `/cases/${found.id}`)).body.state === 'settled')
-      expect((await as('GET', `/cases/${found.id}`)).body.settledBy).toBe('itself')
       const { body: ledger } = await as('GET', `/links/${link.id}/history`)
+      expect((await as('GET', `/cases/${found.id}`)).body.settledBy).toBe(ledger.items[0].actor)
       await as('POST', `/ledger/${ledger.items[0].id}/undo`, {})
       await until('the case to come back', async () => (await as('GET', `/cases/${found.id}`)).body.state === 'open')
     },
@@ -137,7 +137,7 @@ describe('before a link is made', () => {
     expect((await preview('https://ferry.site.example/fares')).body).toMatchObject({
       verdict: 'sign-in',
       confidence: 'broken',
-      sentence: 'Only signed-in people can open this: visitors are shown a sign-in form.',
+      sentence: 'Sign-in required: visitors see a sign-in form.',
     })
     expect((await preview(`https://${SITE}/network/`)).body).toMatchObject({
       verdict: 'sound',

@@ -82,7 +82,7 @@ describe('a change to many links', () => {
 
   it('refuses all of it where somebody changed one of the links meanwhile, and says which', async () => {
     const proposal = await partner.proposeMove()
-    await register.changeLink(partner.links[1]!, { title: 'Changed meanwhile' })
+    await register.changeLink(partner.links[1]!, { title: 'Changed by someone else' })
     const refused = await refusal(partner.apply(proposal))
     expect(refused.status).toBe(409)
     expect(refused.message).toContain(`ansl.example/b${partner.number} was changed`)
@@ -121,7 +121,7 @@ describe('a change to many links', () => {
       change: { steps: [{ do: 'set', destination: `https://ansl.example/circle${partner.number}` }] },
     })
     expect(proposal.counts).toMatchObject({ change: 0, clash: 1 })
-    expect((await partner.rows(proposal))[0]!.why).toContain('in a circle')
+    expect((await partner.rows(proposal))[0]!.why).toContain('Redirect loop')
     expect((await refusal(partner.apply(proposal))).title).toBe('Nothing to change')
   })
 
@@ -144,7 +144,7 @@ describe('a change to many links', () => {
     expect(proposal.counts.change).toBe(1)
     await register.changeLink(partner.links[1]!, { destination: `https://ansl.example/a${partner.number}` })
     const refused = await refusal(partner.apply(proposal))
-    expect(refused.title).toBe('Leads in a circle')
+    expect(refused.title).toBe('Redirect loop')
     expect((await readProposal(register.db, proposal.id)).state).toBe('ready')
   })
 

@@ -53,7 +53,7 @@ describe('a day noted for a link', () => {
     await keepDateCases(register.db, new Date(Date.now() + 14 * 86_400_000))
     expect(await open()).toEqual([])
     expect((await register.entry('date-done')).beforeState).toEqual({
-      date: `${inDays(20)}, look again, ask the museum`,
+      date: `${inDays(20)}, review, ask the museum`,
     })
   })
   it('is broken once the other side has ended', async () => {
@@ -68,7 +68,7 @@ describe('a day noted for a link', () => {
     await keepDateCases(register.db)
   })
   it.each([
-    [{ kind: 'look-again', day: '2026-02-30' }, 'YYYY-MM-DD'],
+    [{ kind: 'look-again', day: '2026-02-30' }, 'Enter a day, such as 2026-12-24.'],
     [{ kind: 'other', day: '2026-03-01' }, 'Choose'],
     [{ kind: 'look-again', day: '2026-03-01', remindDays: 400 }, 'At most 365'],
     [{ kind: 'look-again', day: '2026-03-01', note: 'a\nb' }, 'line breaks'],
@@ -115,8 +115,8 @@ describe('the calendar', () => {
     const calendar = new ICAL.Component(ICAL.parse(text))
     const events = calendar.getAllSubcomponents('vevent').map((one) => new ICAL.Event(one))
     expect(events).toHaveLength((await all(-60, 340)).length)
-    const looks = events.find(({ summary }) => summary === 'ansl.example/odd-title: look again')!
-    expect(looks.description).toBe(`Look again. ${hostile}`)
+    const looks = events.find(({ summary }) => summary === 'ansl.example/odd-title: review')!
+    expect(looks.description).toBe(`Review. ${hostile}`)
     expect(looks.startDate).toMatchObject({ isDate: true })
     expect(looks.startDate.toString()).toBe(inDays(9))
     const begins = events.find(({ summary }) => summary === 'ansl.example/odd-title begins')!

@@ -1,10 +1,11 @@
+import { randomBytes } from 'node:crypto'
 import { zipSync, strToU8 } from 'fflate'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { intakeRowsQuery } from '../../core/schemas'
 import { applyIntake } from '../../server/usecases/exchange/apply-intake'
 import { decideIntakeRows, listIntakeRows } from '../../server/usecases/exchange/intake-view'
 import { changeIntake, readIntake, withdrawIntake } from '../../server/usecases/exchange/intakes'
-import { filesOf } from '../../server/usecases/exchange/sources'
+import { filesOf, refuseFullShare } from '../../server/usecases/exchange/sources'
 import { linkHolders } from '../../server/usecases/changes/holders'
 import { undo } from '../../server/usecases/ledger/undo'
 import { pastStates } from '../../server/usecases/ledger/past-states'
@@ -50,6 +51,18 @@ describe('a file that is brought in', () => {
     expect(at(6)[0]).toMatchObject({ kind: 'refused', code: 'destination' })
     expect(await register.db.Link.count()).toBe(before)
     await withdrawIntake(register.db, editor, intake.id)
+  })
+
+  it('is refused where the open files of its member fill their share of the disk', async () => {
+    const bytes = 10_000
+    const text = `address,destination\n/x,https://a.example/${randomBytes(bytes).toString('base64url')}\n`
+    const open = await bring('large.csv', text)
+    const full = () => refusal(refuseFullShare(register.db, editor.memberId, 3 * bytes, 4 * bytes))
+    expect((await full())?.message).toContain('Import or discard one of them first.')
+    // Other members have shares of their own.
+    await refuseFullShare(register.db, 4711, 3 * bytes, 4 * bytes)
+    await withdrawIntake(register.db, editor, open.id)
+    await refuseFullShare(register.db, editor.memberId, 3 * bytes, 4 * bytes)
   })
 
   it('is applied as one entry of the ledger, undone as one, and done again', async () => {
@@ -172,14 +185,14 @@ describe('a file that is brought in', () => {
     expect(rows.map(({ kind, code }) => `${kind} ${code}`)).toEqual(['refused loop', 'refused loop', 'new ', 'new '])
     expect(rows[2]).toMatchObject({
       destination: 'https://www.portansel.example/end',
-      why: expect.stringContaining('made straight'),
+      why: expect.stringContaining('final destination'),
     })
     await withdrawIntake(register.db, editor, intake.id)
   })
 
   it('is read otherwise when that is asked for, and says what cannot be told', async () => {
     const unknown = await bring('notes.bin', 'nothing here leads anywhere')
-    expect(unknown).toMatchObject({ state: 'failed', problem: expect.stringContaining('choose the kind') })
+    expect(unknown).toMatchObject({ state: 'failed', problem: expect.stringContaining('Choose the format') })
     const again = await changeIntake(register.db, register.url, unknown.id, unknown.version, {
       options: { ...unknown.options, format: 'plain' },
     })

@@ -1,8 +1,9 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
-import { missListQuery, settleRequest } from '../../core/schemas'
+import { ledgerQuery, missListQuery, settleRequest } from '../../core/schemas'
 import { keepMissCases } from '../../server/docket/misses/keep-miss-cases'
 import { applyRemedy } from '../../server/usecases/docket/apply-remedy'
 import { readCase } from '../../server/usecases/docket/read-case'
+import { listLedger } from '../../server/usecases/ledger/list-ledger'
 import { undo } from '../../server/usecases/ledger/undo'
 import { readLink } from '../../server/usecases/links/read-link'
 import { listMisses } from '../../server/usecases/misses/list-misses'
@@ -71,7 +72,7 @@ const caseOf = async (subject: string) =>
 const settle = (items: object[], more: object = {}) =>
   settleMisses(register.db, editor, settleRequest.parse({ items, ...more }))
 
-describe('what was asked for in vain', () => {
+describe('requested addresses that do not exist', () => {
   it('is counted: each request once, each visitor once a day, robots apart', async () => {
     await ask(
       { path: 'fraes', visitor: 1, country: 'PT', referrer: 'https://news.test/a' },
@@ -103,7 +104,7 @@ describe('what was asked for in vain', () => {
 
   it('becomes a case that says what was meant, how sure, and what each remedy would have served', async () => {
     const found = await readCase(register.db, NO_NAMES, (await caseOf('ansl.example/fraes')).id)
-    expect(found).toMatchObject({ kind: 'mistyped-address', headline: 'Most likely means ansl.example/fares' })
+    expect(found).toMatchObject({ kind: 'mistyped-address', headline: 'Probably meant: ansl.example/fares' })
     expect(found.sentence).toContain('two characters swapped')
     expect(found.remedies!.map(({ id }) => id)).toEqual([`alias-${fares.id}`, 'link', 'gone', 'noise', 'tell'])
     expect(found.remedies![0]!.verified).toBe('It would have served 2 visitors in the last 28 days.')
@@ -145,7 +146,7 @@ describe('what was asked for in vain', () => {
     const nasty = '<b onload=x>\u202ey=cmd|calc'
     await ask(...[40, 41, 42].map((visitor) => ({ path: nasty, visitor, referrer: 'https://x.test/"><b>' })))
     const found = await caseOf('ansl.example/<b onload=x>\\u{202e}y=cmd|calc')
-    expect(found.headline).toBe('Asked for, and not there')
+    expect(found.headline).toBe('Requested but not found')
     expect((await readCase(register.db, NO_NAMES, found.id)).remedies!.length).toBeGreaterThan(2)
     const { referrers } = await readMiss(register.db, (await missOf(nasty)).id)
     expect(referrers[0]!.letter.text).not.toContain('\u202e')
@@ -153,34 +154,29 @@ describe('what was asked for in vain', () => {
 })
 
 describe('settling', () => {
-  it(
-    'previews and changes nothing, then makes another slug of the link, and the case tells what it ' + 'served',
-    async () => {
-      const { id } = await missOf('fraes')
-      const preview = await settle([{ miss: id, decision: 'alias' }], { preview: true })
-      expect(preview).toMatchObject({
-        visitors28: 2,
-        items: [{ fault: null, sentence: 'ansl.example/fraes now leads where ansl.example/fares does.' }],
-      })
-      expect(await register.db.Link.findOne({ where: { slug: 'fraes' } })).toBeNull()
+  it('is previewed without a change, then gives the link another slug; the case tells what it served', async () => {
+    const { id } = await missOf('fraes')
+    const preview = await settle([{ miss: id, decision: 'alias' }], { preview: true })
+    expect(preview).toMatchObject({
+      visitors28: 2,
+      items: [{ fault: null, sentence: 'ansl.example/fraes now leads where ansl.example/fares does.' }],
+    })
+    expect(await register.db.Link.findOne({ where: { slug: 'fraes' } })).toBeNull()
 
-      await settle([{ miss: id, decision: 'alias' }], { reason: 'on the old poster' })
-      const link = await readLink(register.db, fares.id)
-      expect(link.aliases).toMatchObject([{ slug: 'fraes', visits28: 0, same: false }])
-      const found = await caseOf('ansl.example/fraes')
-      expect(found).toMatchObject({ state: 'settled', settledBy: 'editor' })
-      await register.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, ?, 7)', {
-        replacements: [link.aliases![0]!.id, await organisationToday(register.db)],
-      })
-      await ask()
-      expect((await list({ state: 'answered' })).items).toMatchObject([
-        { path: 'fraes', answeredBy: { by: 'alias', served: 7 } },
-      ])
-      expect((await readCase(register.db, NO_NAMES, found.id)).evidence.at(-1)!.text).toContain(
-        '7 visitors served since',
-      )
-    },
-  )
+    await settle([{ miss: id, decision: 'alias' }], { reason: 'on the old poster' })
+    const link = await readLink(register.db, fares.id)
+    expect(link.aliases).toMatchObject([{ slug: 'fraes', visits28: 0, same: false }])
+    const found = await caseOf('ansl.example/fraes')
+    expect(found).toMatchObject({ state: 'settled', settledBy: 'editor' })
+    await register.db.sequelize.query('INSERT INTO visit_day (link_id, day, visits) VALUES (?, ?, 7)', {
+      replacements: [link.aliases![0]!.id, await organisationToday(register.db)],
+    })
+    await ask()
+    expect((await list({ state: 'answered' })).items).toMatchObject([
+      { path: 'fraes', answeredBy: { by: 'alias', served: 7 } },
+    ])
+    expect((await readCase(register.db, NO_NAMES, found.id)).evidence.at(-1)!.text).toContain('7 visitors served since')
+  })
 
   it('comes back when the remedy is undone', async () => {
     await undo(register.db, NO_NAMES, administrator, (await register.entry('alias')).id, { overwrite: false })
@@ -197,11 +193,25 @@ describe('settling', () => {
       { miss: other, decision: 'back' },
     ]
     const preview = await settle(items, { preview: true })
-    expect(preview.items.map(({ fault }) => fault)).toEqual([null, 'No link stood there that could be brought back.'])
+    expect(preview.items.map(({ fault }) => fault)).toEqual([null, 'There is no earlier link to restore.'])
     expect(await refusal(settle(items))).toMatchObject({ status: 409, errors: [{ pointer: '/items/1' }] })
     expect(await missOf('fraes')).toMatchObject({ answered: false })
-    await settle([items[0]!, { ...items[1]!, decision: 'link', destination: 'https://www.example/prices' }])
+    const both = [items[0]!, { ...items[1]!, decision: 'link', destination: 'https://www.example/prices' }]
+    const { entry } = await settle(both)
     expect((await missOf('prices')).answeredBy).toMatchObject({ by: 'link' })
+    const label = 'ansl.example/fraes and 1 more'
+    const history = async () => (await listLedger(register.db, editor, ledgerQuery.parse({}), fares.id)).items[0]!
+    expect(await history()).toMatchObject({ id: entry, subject: { label }, undoRole: 'editor' })
+
+    // All of it is undone as one, and the undoing as one again.
+    const back = async (id: number) => undo(register.db, NO_NAMES, editor, id, { overwrite: false })
+    const undone = await back(entry!)
+    expect(undone).toMatchObject({ action: 'undo', subject: { label } })
+    expect((await readLink(register.db, fares.id)).aliases).toEqual([])
+    expect((await history()).id).toBe(undone.id)
+    expect(await refusal(back(entry!))).toMatchObject({ status: 409 })
+    await back(undone.id)
+    expect((await readLink(register.db, fares.id)).aliases).toMatchObject([{ slug: 'fraes' }])
   })
 
   it('marks as gone, which can be undone while nobody made anything of it', async () => {

@@ -134,7 +134,7 @@ describe('links that move to another domain', () => {
     const link = await register.link(`ring${partner.number}`, `https://rider.example/ring${partner.number}`)
     const [row] = await partner.rows(await moveTo([link.id]))
     expect(row).toMatchObject({ kind: 'clash' })
-    expect(row!.why).toContain('in a circle')
+    expect(row!.why).toContain('Redirect loop')
   })
 
   it('nothing is done where somebody took the address meanwhile, before and at the undoing', async () => {

@@ -229,7 +229,7 @@ describe('a digest', () => {
     await writeDigests(register.db, context, new Date(day(1).getTime() + 3600_000))
     const mails = await register.db.Mail.findAll()
     expect(mails.map(({ subject }) => subject)).toEqual(['1 case opened for Test Transit'])
-    expect(mails[0]!.text).toContain('Broken targets: ansl.example/d: digest.example does not answer')
+    expect(mails[0]!.text).toContain('Targets: ansl.example/d: digest.example does not answer')
     await writeDigests(register.db, context, day(2))
     expect(await register.db.Mail.count()).toBe(1)
   })

@@ -23,7 +23,7 @@ const finding = (number: number, more: Partial<Finding> = {}): Finding => ({
   links: [],
   subject: `ansl.example/${number}`,
   severity: 'broken',
-  headline: 'Certificate of an unknown issuer',
+  headline: 'Certificate from an unknown issuer',
   sentence: 'Browsers warn visitors.',
   evidence: [],
   impact: number,

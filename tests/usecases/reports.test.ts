@@ -74,8 +74,8 @@ describe('the report of a week', () => {
     await sendMails(register.db, context, transport)
     expect(mailbox.mails.map(({ parsed }) => parsed.subject)).toEqual(['3 visits, 16 to 22 November 2026'])
     const { text } = mailbox.mails[0]!.parsed
-    expect(text).toContain('3 visits by 3 people (day tokens, summed over days), 200 % more than before.')
-    expect(text).toContain('Fares and tickets (ansl.example/reported): 3, 200 % more than before')
+    expect(text).toContain('3 visits by 3 people (counted per day), 200% more than before.')
+    expect(text).toContain('Fares and tickets (ansl.example/reported): 3, 200% more than before')
     expect(text).toContain('https://desk.portansel.example/traffic?period=own&from=2026-11-16&to=2026-11-22')
     // Stopped with the other mails by one click.
     await stopMails(register.db, context, stopKey(context, ines.id))

@@ -57,7 +57,7 @@ describe('a change set for a moment', () => {
     const open = () => listCases(register.db, caseListQuery.parse({ lane: 'dates' }))
     await keepHeldChanges(register.db)
     const [told] = (await open()).items
-    expect(told).toMatchObject({ kind: 'change-held', headline: 'A change to 3 links was not made at its moment' })
+    expect(told).toMatchObject({ kind: 'change-held', headline: 'Scheduled change to 3 links is on hold' })
     expect(told!.sentence).toContain(`c${partner.number} was changed`)
     await withdrawProposal(register.db, administrator, proposal.id)
     await keepHeldChanges(register.db)

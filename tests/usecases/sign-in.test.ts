@@ -53,7 +53,7 @@ describe('signing in', () => {
   it('is counted for a whole network of IPv6, which one subscriber has', async () => {
     for (let index = 0; index < 10; index++)
       await countTry(register.db, 'somebody', `2001:db8:1:2::${index.toString(16)}`)
-    await expect(countTry(register.db, 'somebody', '2001:db8:1:2:ffff::1')).rejects.toThrow(/Too many failed tries/)
+    await expect(countTry(register.db, 'somebody', '2001:db8:1:2:ffff::1')).rejects.toThrow(/Too many failed attempts/)
     await expect(countTry(register.db, 'somebody', '2001:db8:1:3::1')).resolves.toBeUndefined()
   })
 
@@ -66,8 +66,8 @@ describe('signing in', () => {
   it('is noted for its owner, once for all tries that are turned away', async () => {
     const { id } = (await register.db.Member.findOne({ where: { email: 'forty@port.test' } }))!
     const events = await listDoorEvents(register.db, id)
-    expect(events.filter(({ words }) => words === 'Tried with a wrong password')).toHaveLength(10)
-    expect(events.filter(({ words }) => words.includes('too many tries'))).toHaveLength(1)
+    expect(events.filter(({ words }) => words === 'Failed sign-in: wrong password')).toHaveLength(10)
+    expect(events.filter(({ words }) => words.includes('too many attempts'))).toHaveLength(1)
     expect(events[0]).toMatchObject({ peer: '192.0.2.1', agent: 'test', failed: true })
   })
 

@@ -135,7 +135,7 @@ describe('links changed together by the hundred', () => {
     const through = register.changeLink(await readLink(register.db, outside.id), {
       destination: 'https://ansl.example/way/5',
     })
-    expect(await refusal(through)).toMatchObject({ status: 422, title: 'Leads in a circle' })
+    expect(await refusal(through)).toMatchObject({ status: 422, title: 'Redirect loop' })
     const back = await many([outside.id], [{ do: 'set', destination: 'https://ansl.example/round-7' }]).catch(
       (error: Error) => error,
     )

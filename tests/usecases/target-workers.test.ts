@@ -1,10 +1,12 @@
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
 import { settingsPatch, type Link } from '../../core/schemas'
+import { judge, type Evidence } from '../../core/targets'
 import type { TargetModel } from '../../server/database/models/target'
 import { Busy } from '../../server/targets/asker'
 import { undo } from '../../server/usecases/ledger/undo'
 import { askForChecks, cancelRun, readRun } from '../../server/usecases/targets/check-runs'
 import { changeSettings, readSettings } from '../../server/usecases/targets/check-settings'
+import { storeCheck } from '../../server/usecases/targets/check-target'
 import { claimTargets } from '../../server/usecases/targets/claim-targets'
 import { ensureTargets } from '../../server/usecases/targets/link-targets'
 import { sharedTurns } from '../../server/usecases/targets/shared-turns'
@@ -17,6 +19,28 @@ afterAll(() => register.stop())
 
 const database = () => register.db
 const link = (destination: string): Promise<Link> => register.link(`t${++number}`, destination)
+/** A check that arrived, begun at a moment. */
+const reached = (url: string, at: number): Evidence => ({
+  destination: url,
+  at,
+  hops: [
+    {
+      url,
+      method: 'GET',
+      via: 'status',
+      address: '192.0.2.1',
+      status: 200,
+      location: null,
+      milliseconds: 1,
+      certificate: null,
+      fields: null,
+      fault: null,
+    },
+  ],
+  page: null,
+  sibling: null,
+  endless: null,
+})
 const targetOf = async (made: Link): Promise<TargetModel> => {
   const { destinationHash } = (await database().Link.findByPk(made.id))!
   return (await database().Target.findOne({ where: { hash: destinationHash } }))!
@@ -93,6 +117,33 @@ describe('checks that were asked for', () => {
     const other = await askForChecks(database(), editor, { all: true })
     await cancelRun(database(), other.id)
     expect(await readRun(database(), other.id)).toMatchObject({ state: 'cancelled' })
+  })
+  it('wait for a check that began after they were asked for', async () => {
+    const made = await link('http://www.site.example/a?under-way')
+    const run = await askForChecks(database(), editor, { links: [made.id] })
+    const asked = (await database().CheckRun.findByPk(run.id))!.askedAt
+    /** One check of the target, begun so many milliseconds after the run was asked for. */
+    const check = async (after: number) => {
+      const target = await targetOf(made)
+      await target.update({ leasedBy: 'one', leasedUntil: new Date(Date.now() + 60_000) })
+      const evidence = reached('http://www.site.example/a?under-way', asked.getTime() + after)
+      await storeCheck(database(), await readSettings(database()), target, {
+        evidence,
+        judged: judge(evidence),
+        headWorks: null,
+        interest: { links: [], visitsADay: 0, newest: Date.now() },
+        waitMs: undefined,
+      })
+    }
+    // It was under way when somebody asked: what it saw may be from before.
+    await check(-500)
+    expect(await readRun(database(), run.id)).toMatchObject({ done: 0, state: 'running' })
+    const between = await targetOf(made)
+    expect(between).toMatchObject({ urgent: true, leasedBy: null })
+    expect(between.dueAt.getTime()).toBeLessThanOrEqual(Date.now() + 1000)
+    await check(1)
+    expect(await readRun(database(), run.id)).toMatchObject({ done: 1, state: 'done', counts: { sound: 1 } })
+    expect(await targetOf(made)).toMatchObject({ urgent: false })
   })
   it('refuse a link that is not there, by its field', async () =>
     expect(await refusal(askForChecks(database(), editor, { links: [999_999] }))).toMatchObject({ status: 422 }))

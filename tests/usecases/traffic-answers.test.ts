@@ -146,6 +146,28 @@ describe('what visits there were', () => {
     await compare(zone, 100)
   })
 
+  it('is compared with as many days from a day of choice, earlier or later, across a change of clocks', async () => {
+    await register.db.Organisation.update({ timeZone: 'Europe/Lisbon' }, { where: { id: 1 } })
+    const midnight = (day: string) => DateTime.fromISO(day, { zone: 'Europe/Lisbon' }).toISO()!
+    const ask = (more: object) => answerTraffic(store, trafficQuery.parse({ by: 'country', ...more }), { now: NOW })
+    const week = { from: midnight('2026-04-06'), to: midnight('2026-04-13') }
+    for (const [first, last] of [
+      // Clocks went forward on 29 March.
+      ['2026-03-26', '2026-04-02'],
+      ['2026-04-08', '2026-04-15'],
+    ] as const) {
+      const told = await ask({ ...week, compare: 'own', against: first })
+      const alone = await ask({ from: midnight(first), to: midnight(last) })
+      expect(alone.total).toBeGreaterThan(0)
+      const { from, to, total, people, series } = alone
+      expect(told.compared).toEqual({ from, to, total, people, series })
+      const before = new Map(alone.rows.map(({ key, visits }) => [key, visits]))
+      for (const row of told.rows) expect(row.before).toBe(before.get(row.key) ?? 0)
+    }
+    await expect(ask({ ...week, compare: 'own' })).rejects.toThrow(/first day of the period to compare with/)
+    expect(trafficQuery.safeParse({ ...week, compare: 'own', against: '2026-13-01' }).success).toBe(false)
+  })
+
   it('is the same where a second thread counts every other day', async () => {
     const second = new SecondThread()
     const alone = store

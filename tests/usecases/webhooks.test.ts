@@ -3,8 +3,8 @@ import type { AddressInfo } from 'node:net'
 import { Webhook } from 'standardwebhooks'
 import { afterAll, beforeAll, beforeEach, describe, expect, it, vi } from 'vitest'
 import { webhookCreate, type WebhookView } from '../../core/schemas'
-import { isPublicAddress } from '../../server/names/address-guard'
 import { NO_POLITENESS, type Asker } from '../../server/targets/asker'
+import { isPublicAddress } from '../../server/names/address-guard'
 import { deliverWebhooks } from '../../server/usecases/notices/deliver-webhooks'
 import { tellEntries, tellWebhooks } from '../../server/usecases/notices/tell-webhooks'
 import {
@@ -15,6 +15,7 @@ import {
   redeliver,
   removeWebhook,
 } from '../../server/usecases/notices/webhooks'
+import type { Problem } from '../../server/usecases/problem'
 import { administrator, refusal, TestRegister } from './register'
 
 const KEY = Buffer.alloc(32, 3)
@@ -65,7 +66,7 @@ const asker = (): Asker => ({
 const add = (input: object = {}) =>
   addWebhook(
     register.db,
-    KEY,
+    { sealingKey: KEY, mayAsk: isPublicAddress },
     administrator,
     webhookCreate.parse({ url: 'http://hooks.example/fides', kinds: ['case.opened', 'ledger.entry'], ...input }),
   )
@@ -216,5 +217,28 @@ describe('a webhook', () => {
     ).toMatchObject({ status: 412 })
     await removeWebhook(register.db, administrator, hook.id)
     expect(await register.db.WebhookDelivery.count()).toBe(0)
+  })
+})
+
+describe('addresses of our own', () => {
+  it.each([
+    'http://127.0.0.1/hook',
+    'http://localhost:3000/hook',
+    'https://desk.localhost/hook',
+    'http://0x7f.1/hook',
+    'http://2130706433/hook',
+    'http://[::1]/hook',
+    'http://[::ffff:127.0.0.1]/hook',
+    'http://10.1.2.3/hook',
+    'http://169.254.169.254/latest',
+  ])('are refused when a webhook is made: %s', async (url) => {
+    const refused = await Promise.resolve()
+      .then(() => add({ url }))
+      .then(
+        () => undefined,
+        (error: Problem) => error,
+      )
+    expect(refused).toMatchObject({ status: 422 })
+    expect(refused!.errors[0]).toMatchObject({ pointer: '/url' })
   })
 })

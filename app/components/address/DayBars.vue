@@ -7,7 +7,16 @@ const {
   height = 22,
   groups = 0,
   what = 'visits',
-} = defineProps<{ days: number[]; width?: number; height?: number; groups?: number; what?: string }>()
+  highest = 0,
+} = defineProps<{
+  days: number[]
+  width?: number
+  height?: number
+  groups?: number
+  what?: string
+  /** What the full height means, where several are compared; else each one's own highest. */
+  highest?: number
+}>()
 const bars = computed(() => {
   if (!groups || days.length <= groups) return days
   const size = days.length / groups
@@ -32,7 +41,7 @@ const label = computed(
     :padding="0"
     :line-width="Math.max(1, width / bars.length - 1.5)"
     :min="0"
-    :max="Math.max(1, ...bars)"
+    :max="highest || Math.max(1, ...bars)"
     color="bars"
     :style="{ width: `${width}px`, height: `${height}px` }"
     role="img"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { isPermanent } from '~~/core/rows/redirect'
+import { isPermanent } from '~~/core/rows/redirect-status'
 
 const { status, words = false } = defineProps<{ status: number; words?: boolean }>()
 </script>

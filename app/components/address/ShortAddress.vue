@@ -9,14 +9,14 @@ const parts = computed(() => {
 </script>
 
 <template>
-  <span class="short mono" :title="address"
-    ><span class="host">{{ parts.host }}</span
+  <span class="short mono" :class="{ alone: parts.host === '' }" :title="address"
+    ><span v-if="parts.host" class="host">{{ parts.host }}</span
     ><span class="slash">/</span><span class="slug">{{ parts.slug }}</span></span
   >
 </template>
 
 <style scoped>
-/* The host gives way first; a slug is never cut. */
+/* The host is shortened first, down to two letters; only a slug wider than what is left continues on another line. */
 .short {
   display: inline-flex;
   align-items: baseline;
@@ -35,10 +35,13 @@ const parts = computed(() => {
   white-space: nowrap;
 }
 .slug {
-  flex: 0 1 auto;
-  min-width: 0;
+  flex: none;
+  max-width: calc(100% - 3ch);
   font-weight: 700;
   line-height: 1.2;
   overflow-wrap: anywhere;
+}
+.alone .slug {
+  max-width: calc(100% - 1ch);
 }
 </style>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { REDIRECT_STATUSES, type Redirect } from '~~/core/rows/redirect'
+import type { Redirect } from '~~/core/rows/redirect'
+import { REDIRECT_STATUSES } from '~~/core/rows/redirect-status'
 import { fieldWords } from '~/composables/ledger-words'
 
 /** Fields that all links are given alike; those that are not chosen stay as each link has them. */
@@ -62,10 +63,10 @@ const fault = (name: string) => faults[`change/set/${name}`]
         :label="fieldWords('query')"
         @update:model-value="put('query', $event)"
       />
-      <VTextField
+      <DateField
         v-else-if="isMoment(String(name))"
         :model-value="toField((value as string | null) ?? null)"
-        type="datetime-local"
+        kind="moment"
         :label="`${fieldWords(String(name))} (${zone()}, empty for none)`"
         :error-messages="fault(String(name))"
         @update:model-value="put(String(name), fromField($event))"

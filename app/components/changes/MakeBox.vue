@@ -38,28 +38,28 @@ const stop = (name: keyof Proposal['stops'], value: boolean | null) =>
 </script>
 
 <template>
-  <section class="make" aria-label="Making it">
+  <section class="make" aria-label="Apply">
     <template v-if="open">
       <VCheckbox
         :model-value="later"
         :disabled="!mayChange"
-        label="At a moment of its own"
+        label="Schedule"
         hide-details
         density="compact"
         @update:model-value="choose($event === true)"
       />
       <template v-if="later">
-        <VTextField
+        <DateField
           v-model="at"
-          type="datetime-local"
-          :label="`Moment (${zone()})`"
-          :disabled="!mayChange"
+          kind="moment"
+          :label="`Date and time (${zone()})`"
+          :readonly="!mayChange"
           @change="keepMoment"
         />
         <VCheckbox
           :model-value="proposal.stops.broken"
           :disabled="!mayChange"
-          label="Hold it where a new destination does not answer"
+          label="Put on hold if a new destination does not answer"
           hide-details
           density="compact"
           @update:model-value="stop('broken', $event)"
@@ -67,14 +67,14 @@ const stop = (name: keyof Proposal['stops'], value: boolean | null) =>
         <VCheckbox
           :model-value="proposal.stops.changed"
           :disabled="!mayChange"
-          label="Hold it where somebody changed a link meanwhile"
+          label="Put on hold if a link has changed since"
           hide-details
           density="compact"
           @update:model-value="stop('changed', $event)"
         />
       </template>
       <p v-if="proposal.state === 'waiting' && proposal.at" role="status">
-        <StateMark state="idle" /> Will be made on {{ short(proposal.at) }}.
+        <StateMark state="idle" /> Scheduled for {{ short(proposal.at) }}.
       </p>
       <VBtn
         v-else-if="mayMake"
@@ -85,10 +85,10 @@ const stop = (name: keyof Proposal['stops'], value: boolean | null) =>
         @click="emit('make')"
         >{{ proposal.at ? `Set for ${short(proposal.at)}` : `Change ${linkWords}` }}</VBtn
       >
-      <p v-else class="soft">An administrator makes it; give them the address of this page.</p>
-      <p class="soft">One entry in the ledger, one undo.</p>
+      <p v-else class="soft">Only an administrator can apply it. Send them the address of this page.</p>
+      <p class="soft">Recorded as one change in the ledger; can be undone as one.</p>
       <div class="d-flex flex-wrap ga-2">
-        <VBtn v-if="mayChange" @click="emit('again')">Work it out again</VBtn>
+        <VBtn v-if="mayChange" @click="emit('again')">Recalculate</VBtn>
         <VBtn v-if="mayChange" @click="emit('withdraw')">Withdraw</VBtn>
       </div>
     </template>

@@ -23,7 +23,7 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
     <div class="row top" role="row">
       <span role="columnheader">Short address</span>
       <span role="columnheader">Before and after</span>
-      <span role="columnheader">What is found</span>
+      <span role="columnheader">Check</span>
       <span role="columnheader" class="figure">Visits</span>
     </div>
     <VVirtualScroll :items="rows" class="scroll" item-key="position" :style="{ height }">

@@ -4,7 +4,7 @@ import type { ReplayRequest } from '~~/core/schemas'
 import { FATE_WORDS } from '~/composables/change-words'
 
 /** Past requests put to the table as it is and as it would be, as `request` says; each count opens its examples. */
-const { request, of = 'the table as it would be' } = defineProps<{ request: Partial<ReplayRequest>; of?: string }>()
+const { request, of = 'the proposed table' } = defineProps<{ request: Partial<ReplayRequest>; of?: string }>()
 const session = useSessionStore()
 const { replay: told, problem, start, stop } = useReplay()
 const replay = computed(() => told.value)
@@ -23,7 +23,7 @@ const aDay = (count: number) => {
   return `${rate >= 10 ? number(Math.round(rate)) : rate.toFixed(1)} a day`
 }
 const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
-  seen.loops ? 'a circle' : seen.end === null ? `our own page, ${seen.status}` : `${seen.status} ${seen.end}`
+  seen.loops ? 'redirect loop' : seen.end === null ? `our own page, ${seen.status}` : `${seen.status} ${seen.end}`
 </script>
 
 <template>
@@ -35,7 +35,7 @@ const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
       <VBtn v-else-if="mayStart" size="small" @click="start(request)">{{ replay ? 'Again' : 'Replay 28 days' }}</VBtn>
     </header>
     <p v-if="problem" class="text-error" role="alert">{{ problem }}</p>
-    <p v-if="!replay" class="soft">Puts the requests of the last 28 days to {{ of }}.</p>
+    <p v-if="!replay" class="soft">Runs the requests of the last 28 days through {{ of }}.</p>
     <template v-else>
       <p v-if="replay.state === 'running'" role="status">
         {{ number(replay.done) }} of about {{ number(replay.total) }} addresses asked
@@ -48,7 +48,7 @@ const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
           aria-label="Replayed"
         />
       </p>
-      <p v-else-if="replay.state !== 'done'" class="soft">{{ replay.problem || 'It was stopped.' }}</p>
+      <p v-else-if="replay.state !== 'done'" class="soft">{{ replay.problem || 'Cancelled.' }}</p>
       <template v-else>
         <p>
           The last {{ replay.days }} days, <b>{{ number(replay.requests) }} requests</b>

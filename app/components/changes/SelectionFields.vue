@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { filterWords } from '~/composables/filter-words'
 import type { SelectBy } from '~/composables/useChangeForm'
 
 /** Which links a change is for. */
@@ -11,11 +12,7 @@ const { links, filters, faults } = defineProps<{
 const by = defineModel<SelectBy>('by', { required: true })
 const host = defineModel<string>('host', { required: true })
 const addresses = defineModel<string>('addresses', { required: true })
-const filterWords = computed(() =>
-  Object.entries(filters)
-    .map(([name, value]) => (name === 'q' ? `“${value}”` : `${name} ${value}`))
-    .join(', '),
-)
+const words = computed(() => filterWords(filters))
 </script>
 
 <template>
@@ -27,8 +24,8 @@ const filterWords = computed(() =>
         value="links"
         :label="links.length === 1 ? 'The one selected' : `The ${links.length} selected`"
       />
-      <VRadio v-if="filterWords" value="filters" :label="`All the register shows for ${filterWords}`" />
-      <VRadio value="host" label="All that lead to a host" />
+      <VRadio v-if="words" value="filters" :label="`All links in the register: ${words}`" />
+      <VRadio value="host" label="Links to a host" />
       <VRadio value="addresses" label="Short addresses from a list" />
     </VRadioGroup>
     <VTextField
@@ -43,7 +40,7 @@ const filterWords = computed(() =>
       v-if="by === 'addresses'"
       v-model="addresses"
       class="mono"
-      label="Addresses, one a line"
+      label="Addresses, one per line"
       rows="6"
       :error-messages="faults['select/addresses']"
     />

@@ -38,7 +38,7 @@ const change = (index: number, more: Partial<Wish>) =>
   (wishes.value = wishes.value.map((wish, place) => (place === index ? { ...wish, ...more } : wish)))
 const DOINGS = [
   { value: 'put', title: 'Put' },
-  { value: 'remove', title: 'Take away' },
+  { value: 'remove', title: 'Remove' },
   { value: 'rename', title: 'Rename' },
 ]
 </script>
@@ -48,7 +48,7 @@ const DOINGS = [
     <header>
       <h3>{{ at + 1 }}. {{ STEP_TITLES[step.do] }}</h3>
       <VSpacer />
-      <VBtn variant="text" size="small" :aria-label="`Take step ${at + 1} away`" @click="$emit('remove')">Remove</VBtn>
+      <VBtn variant="text" size="small" :aria-label="`Remove step ${at + 1}`" @click="$emit('remove')">Remove</VBtn>
     </header>
     <VTextField
       v-if="step.do === 'set'"
@@ -72,7 +72,7 @@ const DOINGS = [
         <VTextField
           v-model="step.with"
           class="mono"
-          label="Put in its place"
+          label="Replace with"
           :hint="step.pattern ? 'A capture is $1, or ${name}.' : ''"
           :persistent-hint="step.pattern"
           :error-messages="fault('with')"
@@ -80,7 +80,7 @@ const DOINGS = [
       </div>
       <div class="pair">
         <VSelect v-model="step.in" :items="PARTS" label="In" />
-        <VCheckbox v-model="step.pattern" label="An expression" hide-details density="compact" />
+        <VCheckbox v-model="step.pattern" label="Regular expression" hide-details density="compact" />
       </div>
     </template>
     <template v-else-if="step.do === 'parameters'">
@@ -107,7 +107,7 @@ const DOINGS = [
         <VBtn
           variant="text"
           size="small"
-          :aria-label="`Take parameter ${wish.name} off the list`"
+          :aria-label="`Remove parameter ${wish.name}`"
           @click="wishes = wishes.filter((_, place) => place !== index)"
           >Remove</VBtn
         >
@@ -115,9 +115,7 @@ const DOINGS = [
       <VBtn size="small" @click="wishes = [...wishes, { do: 'put', name: '', value: '' }]">Another parameter</VBtn>
       <p v-if="fault()" class="text-error" role="alert">{{ fault() }}</p>
     </template>
-    <p v-else class="soft">
-      Links whose destination moved for good, by every redirect of its last check, go straight to where it moved.
-    </p>
+    <p v-else class="soft">Links whose last check found only permanent redirects are pointed to the final page.</p>
   </li>
 </template>
 

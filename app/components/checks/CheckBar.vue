@@ -19,14 +19,14 @@ const told = computed(() => {
   if (!run) return ''
   const of = `${count(run.done)} of ${count(run.total)} ${run.total === 1 ? 'destination' : 'destinations'}`
   if (run.state === 'cancelled') return `Stopped after ${of}${counted.value}.`
-  if (run.total === 0) return 'Nothing to check: none of these links can be visited now or soon.'
+  if (run.total === 0) return 'Nothing to check: none of these links is live or scheduled.'
   if (run.state === 'done') return `Checked ${of}${counted.value}.`
   if (run.pausedSince)
     return (
       `Paused since ${short(run.pausedSince)}: this machine itself seems cut off, so nobody is called broken. ` +
       `${of} checked.`
     )
-  return `Checking: ${of}${counted.value}. Each host is asked as politely as ever.`
+  return `Checking: ${of}${counted.value}. Rate limits per host apply.`
 })
 </script>
 
@@ -48,7 +48,7 @@ const told = computed(() => {
       >Stop</VBtn
     >
     <VBtn v-else size="small" variant="text" aria-label="Put the result of the checks away" @click="checks.putAway()"
-      >Put away</VBtn
+      >Dismiss</VBtn
     >
   </div>
 </template>

@@ -36,7 +36,7 @@ const start = (request: CheckRequest) => {
   <VMenu v-if="session.may('editor')">
     <template #activator="{ props: activator }">
       <VBtn v-bind="activator" :disabled="checks.running">{{
-        picked.size > 0 ? `Check ${picked.size} now…` : 'Check now…'
+        picked.size > 0 ? `Check ${picked.size}…` : 'Check now…'
       }}</VBtn>
     </template>
     <VList density="compact">

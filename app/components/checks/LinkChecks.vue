@@ -37,10 +37,10 @@ const frames = computed(() => {
     <p v-if="link.target" class="mb-1">
       <StateMark :state="link.target.confidence" /> {{ link.target.sentence }}
       <span class="soft" :title="exact(link.target.checkedAt)"
-        >Checked {{ short(link.target.checkedAt) }}; like this since {{ short(link.target.since) }}.</span
+        >Checked {{ short(link.target.checkedAt) }}; unchanged since {{ short(link.target.since) }}.</span
       >
     </p>
-    <p v-else-if="!/^https?:/i.test(link.destination)" class="soft mb-1">It opens an app, so it cannot be checked.</p>
+    <p v-else-if="!/^https?:/i.test(link.destination)" class="soft mb-1">Opens an app; cannot be checked.</p>
     <p v-else class="soft mb-1">It has not been checked yet.</p>
     <CheckStrip
       v-if="link.daily?.length"
@@ -67,7 +67,7 @@ const frames = computed(() => {
               {{ VERDICTS[check.verdict].words }}, {{ check.milliseconds.toLocaleString('en') }} ms</span
             >
           </summary>
-          <p class="my-1">{{ check.sentence || 'What it saw is kept no longer: it was as the one before.' }}</p>
+          <p class="my-1">{{ check.sentence || 'Same as the previous check; details deleted.' }}</p>
           <HopLadder :hops="check.hops" />
         </details>
       </li>

@@ -18,7 +18,7 @@ const drop = (part: ConditionPart) => (condition.value = condition.value.filter(
 <template>
   <fieldset class="condition">
     <legend class="soft">Only if</legend>
-    <p v-if="condition.length === 0" class="soft">Nothing else is asked: whoever has the address is led on.</p>
+    <p v-if="condition.length === 0" class="soft">No conditions: applies to every visitor.</p>
     <div v-for="part in condition" :key="part.kind" class="part">
       <component :is="formOf(part).form" :model-value="part" class="form" @update:model-value="change" />
       <VBtn

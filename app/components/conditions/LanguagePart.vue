@@ -10,7 +10,7 @@ const USUAL = ['en', 'pt', 'es', 'fr', 'de', 'it', 'nl', 'pl', 'uk', 'ar', 'zh']
     :model-value="part.languages"
     class="mono"
     :items="USUAL"
-    label="The visitor wants one of these languages most"
+    label="Preferred language is one of"
     multiple
     chips
     closable-chips

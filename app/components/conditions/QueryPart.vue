@@ -3,8 +3,8 @@ import type { QueryPart } from '~~/core/conditions'
 
 const part = defineModel<QueryPart>({ required: true })
 const MODES = [
-  { value: 'contains', title: 'The query has these, among others' },
-  { value: 'exactly', title: 'The query is exactly these, in any order' },
+  { value: 'contains', title: 'Query contains' },
+  { value: 'exactly', title: 'Query is exactly (any order)' },
 ]
 </script>
 

@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { DateTime } from 'luxon'
 import { watch } from 'vue'
 import { LINK_DATE_KINDS, type Link } from '~~/core/schemas'
 
 const { link } = defineProps<{ link: Link }>()
 const store = useDatesStore()
 const session = useSessionStore()
-const { adding, fields, faults, busy, add } = useSmallForm(
+const { adding, fields, faults, busy, add, discard } = useSmallForm(
+  `date of link ${link.id}`,
   () => ({ kind: 'look-again' as keyof typeof LINK_DATE_KINDS, day: '', note: '', remindDays: 7 }),
   (given) => store.addDay(link.id, given),
 )
@@ -18,7 +18,7 @@ watch(
   { immediate: true },
 )
 const tickOff = (id: number) => store.tickOff(link.id, id).catch((error: Error) => useNotice().tell(error.message))
-const dayWords = (day: string) => DateTime.fromISO(day).setLocale('en-GB').toFormat('ccc d LLL yyyy')
+const { day: dayWords } = useMoments()
 </script>
 
 <template>
@@ -40,18 +40,18 @@ const dayWords = (day: string) => DateTime.fromISO(day).setLocale('en-GB').toFor
           v-if="session.may('editor')"
           size="small"
           variant="text"
-          :aria-label="`Tick off: ${dayWords(item.day)}`"
+          :aria-label="`Mark as done: ${dayWords(item.day)}`"
           @click="tickOff(item.id)"
-          >Tick off</VBtn
+          >Mark as done</VBtn
         >
       </li>
     </ul>
-    <p v-else class="soft">No day is noted on which to look at it again.</p>
+    <p v-else class="soft">No review date.</p>
     <template v-if="session.may('editor')">
-      <VBtn v-if="!adding" variant="text" class="px-1" @click="adding = true">Note a day</VBtn>
+      <VBtn v-if="!adding" variant="text" class="px-1" @click="adding = true">Add a date</VBtn>
       <form v-else class="form field-column" novalidate @submit.prevent="add">
-        <VSelect v-model="fields.kind" :items="kinds" label="What the day is" :error-messages="faults.kind" />
-        <VTextField v-model="fields.day" type="date" label="Day" :error-messages="faults.day" />
+        <VSelect v-model="fields.kind" :items="kinds" label="Kind" :error-messages="faults.kind" />
+        <DateField v-model="fields.day" kind="day" label="Date" :error-messages="faults.day" />
         <VTextField
           v-model="fields.note"
           label="Note, like “ask the museum”"
@@ -60,7 +60,7 @@ const dayWords = (day: string) => DateTime.fromISO(day).setLocale('en-GB').toFor
         />
         <VNumberInput
           v-model="fields.remindDays"
-          label="Comes up so many days before"
+          label="Reminder (days before)"
           :min="0"
           :max="365"
           control-variant="hidden"
@@ -68,8 +68,8 @@ const dayWords = (day: string) => DateTime.fromISO(day).setLocale('en-GB').toFor
         />
         <VAlert v-if="faults.all" type="error" variant="tonal" density="compact">{{ faults.all }}</VAlert>
         <div class="d-flex ga-2">
-          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Note it</VBtn
-          ><VBtn @click="adding = false">Cancel</VBtn>
+          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Add date</VBtn
+          ><VBtn @click="discard">Discard</VBtn>
         </div>
       </form>
     </template>

@@ -34,7 +34,7 @@ const MARKS: Partial<Record<DateEvent['kind'], string>> = {
 <template>
   <table class="month">
     <caption class="visually-hidden">
-      What has a date, day by day
+      Calendar
     </caption>
     <thead>
       <tr>

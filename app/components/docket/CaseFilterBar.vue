@@ -41,10 +41,10 @@ const chips = computed(() =>
       </button>
     </div>
     <p v-if="filters.lane === 'misses'" class="all">
-      <NuxtLink to="/misses">All that was not found, with noise and what was answered</NuxtLink>
+      <NuxtLink to="/misses">All not-found requests</NuxtLink>
     </p>
-    <p v-if="!filters.lane || filters.lane === 'dates'" class="all">
-      <NuxtLink to="/dates">Calendar of everything with a date</NuxtLink>
+    <p v-if="filters.lane === 'dates'" class="all">
+      <NuxtLink to="/dates">Calendar of dates</NuxtLink>
     </p>
     <div v-if="chips.length > 0" class="lanes">
       <button
@@ -70,17 +70,24 @@ const chips = computed(() =>
 .lanes {
   display: flex;
   flex-wrap: wrap;
-  gap: 4px 6px;
+  gap: 3px;
 }
 .lanes button {
-  padding: 2px 8px;
+  min-height: 26px;
+  padding: 2px 5px;
   border: 1px solid rgb(var(--v-theme-rule));
-  border-radius: 3px;
-  font-size: 13px;
+  border-radius: 2px;
+  font-size: 12px;
 }
 .lanes button[aria-pressed='true'] {
   border-color: rgb(var(--v-theme-primary));
   background: rgb(var(--v-theme-tint-primary));
   font-weight: 700;
+}
+@media (max-width: 699px) {
+  .lanes button {
+    min-height: 44px;
+    padding: 2px 10px;
+  }
 }
 </style>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, watch } from 'vue'
+import { followFocus } from '~/composables/follow-focus'
 import { LANES } from '~~/core/docket'
 import type { Case } from '~~/core/schemas'
 
@@ -18,12 +19,14 @@ watch(
     const row = list.value?.querySelector('[aria-current]')
     row?.closest('details')?.setAttribute('open', '')
     row?.scrollIntoView({ block: 'nearest' })
+    followFocus(list.value, row as HTMLElement | null)
   },
 )
 </script>
 
 <template>
   <div ref="list">
+    <p v-if="cases.length > 0" class="order soft"><span>Most urgent first</span><span>visits a day</span></p>
     <CaseRow
       v-for="item in cases"
       :key="item.id"
@@ -34,7 +37,7 @@ watch(
     <details v-for="{ lane, title, items } in folds" :key="lane" class="fold">
       <summary>
         {{ items.length === 1 ? '1 remark' : `${items.length.toLocaleString('en')} remarks` }} in {{ title }}
-        <span class="soft">harm nobody</span>
+        <span class="soft">no visits affected</span>
       </summary>
       <CaseRow
         v-for="item in items"
@@ -48,6 +51,14 @@ watch(
 </template>
 
 <style scoped>
+.order {
+  display: flex;
+  justify-content: space-between;
+  padding: 4px 14px;
+  border-bottom: 1px solid rgb(var(--v-theme-rule));
+  background: rgb(var(--v-theme-background));
+  font-size: 12px;
+}
 .fold > summary {
   padding: 10px 14px;
   cursor: pointer;

@@ -17,13 +17,11 @@ const headline = computed(() =>
     <StateMark :state="item.severity" />
     <span class="what">
       <span class="mono subject">{{ item.name }}</span>
-      <span class="soft headline"
-        >{{ headline }} <span class="lane">· {{ LANES[item.lane] }}</span></span
-      >
+      <span class="soft headline" :title="LANES[item.lane]">{{ headline }}</span>
     </span>
     <span class="impact" :title="item.reckoning"
       ><b>{{ visitsADay(item.impact) }}</b
-      ><span class="soft">visits/day</span></span
+      ><span class="visually-hidden"> visits a day</span></span
     >
   </button>
 </template>
@@ -33,7 +31,8 @@ const headline = computed(() =>
   display: flex;
   gap: 10px;
   width: 100%;
-  padding: 9px 14px 9px 11px;
+  min-height: 50px;
+  padding: 6px 14px 6px 11px;
   border-bottom: 1px solid rgb(var(--v-theme-rule));
   border-left: 3px solid transparent;
   text-align: left;
@@ -55,10 +54,6 @@ const headline = computed(() =>
 .subject {
   font-weight: 700;
   overflow-wrap: anywhere;
-}
-.lane {
-  font-size: 12px;
-  white-space: nowrap;
 }
 .impact {
   display: flex;

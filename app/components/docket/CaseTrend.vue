@@ -20,19 +20,26 @@ const words = computed(() => {
 </script>
 
 <template>
-  <p v-if="told && told.total > 0" class="trend">
-    <DayBars :days="told.series.map(({ visits }) => visits ?? 0)" :width="168" :height="26" />
-    <NuxtLink :to="{ path: '/traffic', query: { link: links } }" class="soft">{{ words }}</NuxtLink>
-  </p>
+  <section v-if="told && told.total > 0" aria-label="Visits per day">
+    <h3>Visits per day</h3>
+    <div class="panel">
+      <DayBars :days="told.series.map(({ visits }) => visits ?? 0)" :width="300" :height="52" class="bars" />
+      <NuxtLink :to="{ path: '/traffic', query: { link: links } }" class="soft">{{ words }}</NuxtLink>
+    </div>
+  </section>
 </template>
 
 <style scoped>
-.trend {
+.panel {
   display: flex;
-  flex-wrap: wrap;
-  gap: 4px 12px;
-  align-items: center;
-  margin-top: 8px;
+  flex-direction: column;
+  gap: 6px;
+  padding: 10px 12px;
+  border: 1px solid rgb(var(--v-theme-rule));
+  background: rgb(var(--v-theme-surface));
   font-size: 13px;
+}
+.bars {
+  max-width: 100%;
 }
 </style>

@@ -2,14 +2,27 @@
 import { computed, ref, watch } from 'vue'
 import type { Remedy, RemedyScope } from '~~/core/schemas'
 import { visitsADay } from '~/composables/visits-a-day'
+import type { AbleRemedy } from '~/stores/docket'
 
 const { remedies } = defineProps<{ remedies: Remedy[] }>()
-const emit = defineEmits<{ applies: [applies: boolean] }>()
+const emit = defineEmits<{ able: [able: AbleRemedy] }>()
+/** Remedies that can be chosen; the others are being tried, or were tried without success. */
+const offers = computed(() => remedies.filter(({ applies, to }) => applies || to !== null))
+/** Remedies shown at first, so that the buttons below them stay in view. */
+const FEW = 2
+const isAll = ref(false)
+const shown = computed(() => (isAll.value ? offers.value : offers.value.slice(0, FEW)))
 // The remedy that keeps most and can be applied from here comes first to hand.
-const chosen = ref((remedies.find(({ applies }) => applies) ?? remedies[0])?.id)
+const first = () => (offers.value.find(({ applies }) => applies) ?? offers.value[0])?.id
+const chosen = ref(first())
+// The chosen remedy is always shown.
+if (offers.value.findIndex(({ id }) => id === chosen.value) >= FEW) isAll.value = true
 const remedy = computed(() => remedies.find(({ id }) => id === chosen.value))
 // What is worked out anew may no longer offer what was chosen.
-watch(remedy, (now) => now ?? (chosen.value = (remedies.find(({ applies }) => applies) ?? remedies[0])?.id))
+watch(remedy, (now) => now ?? (chosen.value = first()))
+const { short } = useMoments()
+const verifiedWords = ({ verified, verifiedAt }: Remedy) =>
+  verifiedAt === null ? verified : `${verified}, ${short(verifiedAt)}`
 const reason = ref('')
 const slug = ref('')
 const destination = ref('')
@@ -34,7 +47,17 @@ const applies = computed(
     (!remedy.value.asks.includes('slug') || slug.value.trim() !== '') &&
     (!remedy.value.asks.includes('destination') || destination.value.trim() !== ''),
 )
-watch(applies, (now) => emit('applies', now), { immediate: true })
+watch(
+  [applies, remedy],
+  () =>
+    emit('able', {
+      applies: applies.value,
+      to: remedy.value?.applies === false ? remedy.value.to : null,
+      undoable: remedy.value?.undoable === true,
+      leads: remedy.value?.destination != null,
+    }),
+  { immediate: true },
+)
 defineExpose({
   /** The remedy to apply with what it asks for; nothing where something is still missing. */
   chosen: () =>
@@ -54,20 +77,26 @@ defineExpose({
 
 <template>
   <div v-if="remedies.length > 0">
-    <h2 id="remedies-title" class="mt-4 mb-2">Remedies</h2>
+    <h2 id="remedies-title" class="mb-2">Remedies</h2>
     <div role="radiogroup" aria-labelledby="remedies-title" class="remedies">
-      <label v-for="offer in remedies" :key="offer.id" class="remedy" :class="{ chosen: chosen === offer.id }">
+      <label v-for="offer in shown" :key="offer.id" class="remedy" :class="{ chosen: chosen === offer.id }">
         <input v-model="chosen" type="radio" name="remedy" :value="offer.id" />
         <span class="text">
-          <b>{{ offer.title }}</b>
-          <LongAddress v-if="offer.destination" :address="offer.destination" wrap />
-          <span>{{ offer.sentence }} <NuxtLink v-if="offer.to" :to="offer.to">Go there</NuxtLink></span>
-          <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record"
-            >{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span
+          <span class="title"
+            ><b>{{ offer.title }}</b>
+            <span v-if="offer.verified && chosen === offer.id" class="verified"
+              ><StateMark state="sound" /> {{ verifiedWords(offer) }}</span
+            ></span
           >
-          <span v-if="offer.verified" class="soft"><StateMark state="sound" /> {{ offer.verified }}</span>
+          <LongAddress v-if="offer.destination" :address="offer.destination" wrap />
+          <template v-if="chosen === offer.id">
+            <span class="soft">{{ offer.sentence }} <NuxtLink v-if="offer.to" :to="offer.to">Open</NuxtLink></span>
+            <span v-for="record in offer.records" :key="record.name + record.type + record.data" class="mono record"
+              >{{ record.name }} {{ record.ttl }} {{ record.type }} {{ record.data }}</span
+            >
+          </template>
           <span v-if="chosen === offer.id && offer.scopes.length > 0" class="asks wide">
-            <VSelect v-model="scope" :items="scopes" label="Apply it to" density="compact" />
+            <VSelect v-model="scope" :items="scopes" label="Apply to" density="compact" />
           </span>
           <span v-if="chosen === offer.id && offer.asks.length > 0" class="asks">
             <VTextField
@@ -81,14 +110,14 @@ defineExpose({
             <VTextField
               v-if="offer.asks.includes('destination')"
               v-model="destination"
-              label="Long address it leads to"
+              label="Destination"
               maxlength="8000"
               density="compact"
             />
             <VTextField
               v-if="offer.asks.includes('reason')"
               v-model="reason"
-              label="Why"
+              label="Reason"
               maxlength="500"
               density="compact"
             />
@@ -96,9 +125,12 @@ defineExpose({
         </span>
         <span v-if="offer.visitsKept > 0" class="kept"
           ><b>{{ visitsADay(offer.visitsKept) }}</b
-          ><span class="soft">visits/day kept</span></span
+          ><span v-if="chosen === offer.id" class="soft">visits a day</span></span
         >
       </label>
+      <button v-if="offers.length > FEW && !isAll" type="button" class="more" @click="isAll = true">
+        {{ offers.length - FEW === 1 ? '1 more remedy' : `${offers.length - FEW} more remedies` }}
+      </button>
     </div>
   </div>
 </template>
@@ -107,14 +139,14 @@ defineExpose({
 .remedies {
   display: flex;
   flex-direction: column;
-  gap: 8px;
+  gap: 6px;
 }
 .remedy {
   display: flex;
   gap: 12px;
-  padding: 11px 12px;
+  padding: 9px 12px;
   border: 1px solid rgb(var(--v-theme-rule));
-  border-radius: 4px;
+  border-radius: 2px;
   background: rgb(var(--v-theme-surface));
   cursor: pointer;
 }
@@ -124,9 +156,9 @@ defineExpose({
 }
 .remedy input {
   flex: none;
-  width: 16px;
-  height: 16px;
-  margin-top: 2px;
+  width: 18px;
+  height: 18px;
+  margin: 1px 3px;
   accent-color: rgb(var(--v-theme-primary));
 }
 .text {
@@ -136,6 +168,17 @@ defineExpose({
   flex-direction: column;
   gap: 2px;
   min-width: 0;
+}
+.verified {
+  margin-left: 6px;
+  color: rgb(var(--v-theme-success));
+  font-size: 13px;
+}
+.more {
+  align-self: flex-start;
+  min-height: 28px;
+  color: rgb(var(--v-theme-soft));
+  text-decoration: underline;
 }
 .record {
   font-size: 13px;

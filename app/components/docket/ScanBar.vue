@@ -7,12 +7,12 @@ const session = useSessionStore()
 const { short } = useMoments()
 const PHASES: Record<string, string> = {
   links: 'reading links',
-  'look-alikes': 'comparing looks',
-  slips: 'comparing slips',
-  twins: 'looking for twins',
+  'look-alikes': 'comparing look-alikes',
+  slips: 'comparing typing errors',
+  twins: 'finding shared destinations',
   rules: 'proving rules',
   families: 'looking through families',
-  ways: 'following ways',
+  ways: 'following redirects',
 }
 const running = computed(() => docket.scan?.state === 'queued' || docket.scan?.state === 'running')
 const ready = () => docket.readScan().catch(() => undefined)
@@ -21,15 +21,15 @@ useIntervalFn(() => running.value && ready(), 400)
 const count = (number: number) => number.toLocaleString('en')
 const told = computed(() => {
   const { scan } = docket
-  if (!scan) return 'Findings follow each change; a full scan looks at everything anew.'
-  if (scan.state === 'queued') return 'The scan waits for its turn.'
+  if (!scan) return 'Conflicts are updated after every change. A full scan checks the whole register again.'
+  if (scan.state === 'queued') return 'Scan queued.'
   if (scan.state === 'running')
     return (
       `Scanning: ${PHASES[scan.phase] ?? 'reading the register'}` +
       (scan.total ? `, ${count(scan.done)} of ${count(scan.total)}` : '')
     )
   const when = scan.endedAt ? short(scan.endedAt) : ''
-  if (scan.state === 'cancelled') return `The scan was stopped, ${when}.`
+  if (scan.state === 'cancelled') return `Scan cancelled, ${when}.`
   if (scan.state === 'failed') return `The scan failed, ${when}: ${scan.error}`
   const found = Object.values(scan.found).reduce((sum, number) => sum + number, 0)
   const conflicts = found === 0 ? 'no conflict' : found === 1 ? '1 conflict' : `${count(found)} conflicts`

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import type { Preview } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 
 const open = defineModel<boolean>({ required: true })
 const domains = useDomainsStore()
@@ -10,6 +11,7 @@ const fault = ref('')
 const below = ref(false)
 const liesBelow = ref(false)
 const busy = ref(false)
+const draft = useDraft('new domain', { host, below })
 watch(open, (is) => is && reset(), { immediate: true })
 watch(host, () => {
   preview.value = undefined
@@ -19,6 +21,7 @@ watch(host, () => {
 function reset() {
   host.value = ''
   below.value = false
+  draft.resume()
 }
 
 async function work(task: () => Promise<unknown>) {
@@ -37,6 +40,7 @@ const look = () => work(async () => (preview.value = await domains.preview(host.
 const add = () =>
   work(async () => {
     const domain = await domains.create(host.value, below.value)
+    draft.forget()
     open.value = false
     await navigateTo(`/domains/${domain.id}`)
   })
@@ -47,7 +51,7 @@ const add = () =>
     <VCard class="pa-5">
       <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="preview ? add() : look()">
         <h1 id="add-domain-title">Add a domain</h1>
-        <p>A name of its own is shortest to print; a sub-domain beside your website leaves that as it is.</p>
+        <p>A separate domain is shortest in print. A sub-domain leaves your website unchanged.</p>
         <VTextField
           v-model="host"
           label="Domain"
@@ -60,7 +64,7 @@ const add = () =>
         <VCheckbox
           v-if="liesBelow"
           v-model="below"
-          label="Add it although it lies under another domain of ours"
+          label="Add it although it is below another of your domains"
           density="compact"
           hide-details
         />
@@ -78,7 +82,7 @@ const add = () =>
             <li v-for="sentence in preview.today" :key="sentence">{{ sentence }}</li>
           </ul>
           <template v-if="preview.takenAway.length > 0">
-            <h3 class="mt-3 text-doubtful"><StateMark state="doubtful" /> What would be taken away or changed</h3>
+            <h3 class="mt-3 text-doubtful"><StateMark state="doubtful" /> What would change</h3>
             <ul>
               <li v-for="sentence in preview.takenAway" :key="sentence">{{ sentence }}</li>
             </ul>
@@ -88,7 +92,7 @@ const add = () =>
           </p>
         </section>
         <div class="d-flex flex-wrap ga-2">
-          <VBtn v-if="!preview" type="submit" color="primary" variant="flat" :loading="busy">See what is there</VBtn>
+          <VBtn v-if="!preview" type="submit" color="primary" variant="flat" :loading="busy">Check this name</VBtn>
           <VBtn v-else type="submit" color="primary" variant="flat" :loading="busy">Add {{ preview.shown }}</VBtn>
           <VBtn @click="open = false">Cancel</VBtn>
         </div>

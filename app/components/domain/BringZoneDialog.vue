@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 import type { ZoneView } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 
 const open = defineModel<boolean>({ required: true })
 const store = useDomainStore()
@@ -10,6 +11,8 @@ const file = ref<File>()
 const server = ref('')
 const faults = ref<string[]>([])
 const busy = ref(false)
+const draft = useDraft(`zone of ${store.domain!.id}`, { text, server })
+draft.resume()
 watch(open, (is) => is && (faults.value = []))
 watch([text, file, server], () => (faults.value = []))
 
@@ -21,6 +24,8 @@ async function work(task: () => Promise<ZoneView>) {
     notice.tell(
       `Read the zone ${told.origin}: ${told.records.toLocaleString('en')} records, ${told.findings.length} findings`,
     )
+    draft.forget()
+    draft.resume()
     open.value = false
   } catch (error) {
     const problem = error instanceof ApiProblem ? error.problem : undefined
@@ -41,8 +46,8 @@ const ask = () => work(() => store.askForZone(id()))
   <VDialog v-model="open" max-width="720" aria-labelledby="bring-title">
     <VCard class="pa-5">
       <div class="d-flex flex-column ga-4 field-column">
-        <h1 id="bring-title">Bring the zone of {{ store.domain?.shown }}</h1>
-        <p class="soft">From it Fides works out what the change touches. It is read only; nothing is placed.</p>
+        <h1 id="bring-title">Read the zone of {{ store.domain?.shown }}</h1>
+        <p class="soft">Fides uses it to calculate the effect of the change. Nothing is written to the zone.</p>
         <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="bring">
           <h2>As a zone file</h2>
           <VFileInput v-model="file" label="Zone file (RFC 1035 §5)" accept=".zone,.db,.txt,text/dns,text/plain" />
@@ -63,12 +68,12 @@ const ask = () => work(() => store.askForZone(id()))
           <VTextField
             v-model="server"
             class="mono"
-            label="Name server’s address (empty: those of the zone)"
+            label="Name server (empty: those of the zone)"
             placeholder="192.0.2.53"
           />
           <div class="d-flex flex-wrap ga-2">
-            <VBtn type="submit" :loading="busy">Transfer it</VBtn
-            ><VBtn :loading="busy" @click="ask">Only ask what can be seen</VBtn>
+            <VBtn type="submit" :loading="busy">Transfer zone</VBtn
+            ><VBtn :loading="busy" @click="ask">Query public records only</VBtn>
           </div>
         </form>
         <VAlert v-if="faults.length > 0" type="error" variant="tonal" density="compact"

@@ -9,9 +9,9 @@ const { short } = useMoments()
 const fault = ref('')
 const busy = ref(false)
 const EVENTS = {
-  obtaining: { words: 'Asked the authority for one', state: 'idle' },
-  obtained: { words: 'Got one', state: 'sound' },
-  renewing: { words: 'Began to renew it', state: 'idle' },
+  obtaining: { words: 'Requested', state: 'idle' },
+  obtained: { words: 'Issued', state: 'sound' },
+  renewing: { words: 'Renewal started', state: 'idle' },
   renewed: { words: 'Renewed it', state: 'sound' },
   failed: { words: 'Failed', state: 'broken' },
 } as const
@@ -70,7 +70,7 @@ onMounted(look)
           </p>
         </div>
         <div>
-          <h3>Whether the authority can reach it</h3>
+          <h3>Reachability for validation</h3>
           <p v-if="store.certificate.reach">
             <StateMark :state="store.certificate.reach.ok ? 'sound' : 'broken'" />
             {{ store.certificate.reach.sentence }}
@@ -78,12 +78,13 @@ onMounted(look)
           <p v-else class="soft">Not tried yet: the name must lead to this gateway’s front first.</p>
         </div>
         <div>
-          <h3>What the front did</h3>
+          <h3>Certificate events</h3>
           <p v-if="!store.certificate.front" class="soft">
-            TLS is ended by something else here, so nothing is told of its tries. See “HTTPS” in the page for operators.
+            TLS is terminated by another proxy, so its certificate events are not available. See “HTTPS” in the
+            operator’s guide.
           </p>
           <p v-else-if="store.certificate.events.length === 0" class="soft">
-            Nothing yet. It gets a certificate by itself with the first visit by https, once the domain is open.
+            No events yet. A certificate is requested automatically on the first https visit after the domain opens.
           </p>
           <ol v-else class="events" aria-live="polite">
             <li v-for="event in store.certificate.events" :key="event.at + event.kind">
@@ -93,7 +94,7 @@ onMounted(look)
           </ol>
         </div>
         <div v-if="store.certificate.served">
-          <h3>What the front serves now</h3>
+          <h3>Current certificate</h3>
           <p>
             <StateMark
               :state="store.certificate.served.answered && !store.certificate.served.fault ? 'sound' : 'broken'"
@@ -114,7 +115,7 @@ onMounted(look)
           <p class="soft">Looked {{ short(store.certificate.served.at) }}.</p>
         </div>
       </template>
-      <VBtn class="align-self-start" :loading="busy" @click="look">Look again</VBtn>
+      <VBtn class="align-self-start" :loading="busy" @click="look">Check again</VBtn>
     </section>
     <HttpsForm :domain="domain" class="view" />
   </div>

@@ -45,12 +45,12 @@ async function check() {
     <div class="main">
       <section aria-labelledby="seen-title">
         <div class="d-flex flex-wrap align-baseline ga-3 mb-2">
-          <h2 id="seen-title">Records, as seen from outside</h2>
+          <h2 id="seen-title">Records as seen by resolvers</h2>
           <span class="soft small"
             >{{
               store.observations.lookedAt
                 ? `looked ${span(now - Date.parse(store.observations.lookedAt))} ago`
-                : 'not looked yet'
+                : 'not checked yet'
             }}<template v-if="store.observations.dueAt && Date.parse(store.observations.dueAt) > now"
               >; again in {{ span(Date.parse(store.observations.dueAt) - now) }}: {{ store.observations.why }}</template
             ></span
@@ -67,7 +67,7 @@ async function check() {
         </p>
       </section>
       <section v-if="!isOpen || store.domain?.standing === 'drifted'" aria-labelledby="spread-title" class="mt-6">
-        <h2 id="spread-title" class="mb-2">When everyone will see it</h2>
+        <h2 id="spread-title" class="mb-2">Propagation</h2>
         <SpreadTimeline :forecast="store.forecast" :now="now" />
         <p class="soft mt-1">{{ store.forecast.sentence }}</p>
       </section>
@@ -95,10 +95,10 @@ async function check() {
       }}</VAlert>
       <PlanSteps :plan="plan" :now="now" />
       <div v-if="website" class="banner">
-        <b><StateMark state="doubtful" /> The name leads elsewhere today</b>
+        <b><StateMark state="doubtful" /> This name is in use</b>
         <p>
-          What answers there cannot be reached under {{ store.domain?.shown }} after the switch. Is it a website?
-          <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>Turn its addresses into links</NuxtLink>
+          After the switch, the current server is no longer reachable as {{ store.domain?.shown }}. If it is a website,
+          <NuxtLink :to="{ query: { tab: 'old-paths' } }" replace>import its paths as links</NuxtLink>
           before that.
         </p>
       </div>
@@ -107,7 +107,7 @@ async function check() {
           >Check again</VBtn
         >
         <VBtn v-if="plan.zoneKnown" @click="zoneOpen = true">Zone before / after</VBtn>
-        <VBtn v-if="mayChange" @click="bringing = true">Bring the zone…</VBtn>
+        <VBtn v-if="mayChange" @click="bringing = true">Read the zone…</VBtn>
       </div>
       <UpdateKeyForm v-if="mayChange && !plan.blocked" class="mt-5" :plan="plan" />
     </aside>

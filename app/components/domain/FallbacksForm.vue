@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { span } from '~/composables/domain-words'
 import type { Domain } from '~~/core/schemas'
 
 defineProps<{ domain: Domain }>()
@@ -14,11 +13,9 @@ const form = useDomainForm([
 ])
 const { fields, faults, save } = form
 const mayChange = computed(() => session.may('administrator'))
-const permanence = computed(
-  () =>
-    `How long a browser may keep a permanent answer: ${span((fields.permanenceSeconds ?? 0) * 1000)}. ` +
-    'Until then a changed destination is not seen by those who came before.',
-)
+const PERMANENCE =
+  'How long browsers keep a permanent redirect. Until then, visitors who came before do not see a changed ' +
+  'destination.'
 const SCHEME = 'https://'
 const STATUSES = [
   { value: 302, title: '302, temporary' },
@@ -38,7 +35,7 @@ const STATUSES = [
       label="Root"
       :readonly="!mayChange"
       :placeholder="SCHEME"
-      hint="Where the bare domain leads. Empty: a small page of our own."
+      hint="Destination of the bare domain. If empty: a short built-in page."
       persistent-hint
       :error-messages="faults.rootDestination"
     />
@@ -48,7 +45,7 @@ const STATUSES = [
       label="Not found"
       :readonly="!mayChange"
       :placeholder="SCHEME"
-      hint="Where addresses nobody made lead. Empty: a page that says so, with status 404."
+      hint="Destination of unknown addresses. If empty: the Not found page (404)."
       persistent-hint
       :error-messages="faults.notFoundDestination"
     />
@@ -58,7 +55,7 @@ const STATUSES = [
       label="Ended"
       :readonly="!mayChange"
       :placeholder="SCHEME"
-      hint="Where ended links lead that name no address of their own. Empty: a page that says so, with status 410."
+      hint="Destination of ended links without their own. If empty: the Ended page (410)."
       persistent-hint
       :error-messages="faults.endedDestination"
     />
@@ -66,19 +63,18 @@ const STATUSES = [
     <VSelect
       v-model="fields.defaultStatus"
       :items="STATUSES"
-      label="Usual redirect of new links"
+      label="Default redirect type"
       :readonly="!mayChange"
       :error-messages="faults.defaultStatus"
     />
-    <VNumberInput
+    <DurationField
       v-model="fields.permanenceSeconds"
-      label="Permanence window (seconds)"
-      :min="0"
+      label="Permanence window"
       :max="31536000"
       :readonly="!mayChange"
       :error-messages="faults.permanenceSeconds"
       persistent-hint
-      :hint="permanence"
+      :hint="PERMANENCE"
     />
     <FormFoot :form="form" what="domain" :may-change="mayChange" />
   </form>

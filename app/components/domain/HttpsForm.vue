@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { TRIAL_SECONDS } from '~~/core/domain/hsts'
 import type { Domain } from '~~/core/schemas'
+import { durationWords } from '~~/core/time/typed-duration'
 
 const { domain } = defineProps<{ domain: Domain }>()
 const session = useSessionStore()
@@ -11,8 +12,8 @@ const { short } = useMoments()
 const mayChange = computed(() => session.may('administrator'))
 const DAY = 86_400
 const CHOICES = [
-  { value: null, title: 'Never said' },
-  { value: 0, title: 'Take it back (max-age=0)' },
+  { value: null, title: 'Off' },
+  { value: 0, title: 'Revoke (max-age=0)' },
   { value: 300, title: 'Trial: 5 minutes' },
   { value: DAY, title: 'Trial: a day' },
   { value: TRIAL_SECONDS, title: 'Trial: a week' },
@@ -22,7 +23,7 @@ const CHOICES = [
 const choices = computed(() =>
   CHOICES.some(({ value }) => value === fields.hstsSeconds)
     ? CHOICES
-    : [...CHOICES, { value: fields.hstsSeconds, title: `${fields.hstsSeconds} seconds` }],
+    : [...CHOICES, { value: fields.hstsSeconds, title: durationWords(fields.hstsSeconds ?? 0) }],
 )
 </script>
 
@@ -34,7 +35,7 @@ const choices = computed(() =>
         v-model="fields.httpsOnly"
         density="compact"
         color="primary"
-        label="Send who comes by http to https"
+        label="Redirect http to https"
         :disabled="!mayChange"
         :error-messages="faults.httpsOnly"
         hide-details="auto"
@@ -48,13 +49,13 @@ const choices = computed(() =>
     <VSelect
       v-model="fields.hstsSeconds"
       :items="choices"
-      label="Have browsers come by https alone (HSTS)"
+      label="HSTS (https only)"
       :readonly="!mayChange"
       :error-messages="faults.hstsSeconds"
     />
     <VAlert v-if="(fields.hstsSeconds ?? 0) > 0" type="warning" variant="tonal" density="compact">
-      A browser that was told so cannot be told otherwise over http: should the certificate lapse, every printed address
-      is dead in it until the time is over. More than a week comes after a week of trial{{
+      Browsers remember this setting. If the certificate expires, they refuse every address on the domain until the
+      period ends. Periods over 1 week require a trial of 1 week first{{
         domain.hstsSince ? `; this one runs since ${short(domain.hstsSince)}` : ''
       }}.
     </VAlert>

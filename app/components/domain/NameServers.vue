@@ -11,7 +11,7 @@ const says = (server: Server) =>
   ({
     answered: `serial ${server.serial}${server.isBehind ? ', behind' : ''}`,
     none: 'has no SOA',
-    lame: 'is no authority for the zone',
+    lame: 'not authoritative for the zone',
     refused: 'refuses',
     failed: 'fails (SERVFAIL)',
     silent: 'no answer',
@@ -19,9 +19,9 @@ const says = (server: Server) =>
 
 const SIGNING = {
   unsigned: undefined,
-  sound: { state: 'sound', sentence: 'The zone is signed (DNSSEC), and keys and signatures fit.' },
-  ending: { state: 'doubtful', sentence: 'The zone is signed (DNSSEC), and its signatures end soon.' },
-  broken: { state: 'broken', sentence: 'The zone is signed (DNSSEC), and resolvers that check it refuse its answers.' },
+  sound: { state: 'sound', sentence: 'DNSSEC: signed, valid.' },
+  ending: { state: 'doubtful', sentence: 'DNSSEC: signed; signatures expire soon.' },
+  broken: { state: 'broken', sentence: 'DNSSEC: signed, but validating resolvers reject the answers.' },
 } as const
 </script>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Domain, Link, OldPaths } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 
 const { domain } = defineProps<{ domain: Domain }>()
 const store = useDomainStore()
@@ -8,6 +9,7 @@ const notice = useNotice()
 const file = ref<File>()
 const text = ref('')
 const to = ref('')
+useDraft(`old paths ${domain.id}`, { text, to }).resume()
 const found = ref<OldPaths>()
 type Row = OldPaths['items'][number] & { chosen: boolean; fault: string; made: boolean }
 const rows = ref<Row[]>([])
@@ -70,8 +72,8 @@ async function make() {
   <section class="form-page view field-column" aria-labelledby="old-title">
     <h2 id="old-title">From the old website</h2>
     <p class="soft">
-      What people asked for under {{ domain.shown }} is in the old web server’s access log. Those addresses may be
-      printed: turn them into links before the website goes dark.
+      Upload the old web server’s access log to find paths of {{ domain.shown }} that people use. Create links for them
+      before the website is switched off.
     </p>
     <form class="d-flex flex-column ga-3 field-column" novalidate @submit.prevent="read">
       <VFileInput v-model="file" label="Access log (Common or Combined Log Format)" />
@@ -87,13 +89,11 @@ async function make() {
       <VTextField
         v-model="to"
         class="mono"
-        label="Where the old pages are from now on"
+        label="New base address of the old pages"
         placeholder="https://www.portanseltransit.example"
         :error-messages="faults.to"
       />
-      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy"
-        >See the addresses</VBtn
-      >
+      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">Read the log</VBtn>
     </form>
     <template v-if="found">
       <p role="status">

@@ -75,10 +75,10 @@ const octets = computed(() => new TextEncoder().encode(preview.value).length)
 <template>
   <div class="split">
     <form class="field-column" novalidate @submit.prevent="save">
-      <h2>Own pages</h2>
+      <h2>Visitor pages</h2>
       <p class="soft">
-        What visitors see where nothing was found, and where an address is paused, ended or gone. In their language,
-        without script, with status and all as it must be.
+        Pages shown when an address is not found, paused, ended or gone. In the visitor’s language, without scripts,
+        with the correct status code.
       </p>
       <div class="pair">
         <VTextField
@@ -111,7 +111,7 @@ const octets = computed(() => new TextEncoder().encode(preview.value).length)
       <VTextField
         v-model="contact"
         label="Contact"
-        hint="A mail address, a telephone number or a page; shown on every page of ours."
+        hint="E-mail address, telephone number or web page; shown on every visitor page."
         persistent-hint
         maxlength="200"
         :readonly="!mayChange"
@@ -120,7 +120,7 @@ const octets = computed(() => new TextEncoder().encode(preview.value).length)
         v-model="languages"
         :items="LANGUAGES"
         label="Languages"
-        hint="The first is for whoever wants none of the others."
+        hint="The first is the default."
         persistent-hint
         multiple
         chips
@@ -128,8 +128,8 @@ const octets = computed(() => new TextEncoder().encode(preview.value).length)
       />
       <VSwitch
         v-model="offers"
-        label="Offer links that were likely meant"
-        hint="Only live links that are not unlisted; visitors are never sent there by themselves."
+        label="Suggest similar addresses"
+        hint="Only live, listed links. Visitors are never redirected automatically."
         persistent-hint
         density="compact"
         :readonly="!mayChange"
@@ -163,9 +163,9 @@ const octets = computed(() => new TextEncoder().encode(preview.value).length)
       <FormFoot :form="form" what="domain" :may-change="mayChange" />
     </form>
     <section aria-labelledby="preview-title">
-      <h2 id="preview-title">As a phone shows it</h2>
+      <h2 id="preview-title">Phone preview</h2>
       <iframe :srcdoc="preview" sandbox="" title="Preview of the page" width="360" height="600" class="phone" />
-      <p class="soft">{{ octets.toLocaleString('en') }} octets of 14,336 at most.</p>
+      <p class="soft">{{ octets.toLocaleString('en') }} of 14,336 bytes.</p>
     </section>
   </div>
 </template>

@@ -25,7 +25,7 @@ const mayOpen = computed(() => mayChange.value && !isOpen.value && store.domain?
 const links = (count: number) => `${count.toLocaleString('en')} ${count === 1 ? 'link' : 'links'}`
 
 function sentence(step: PlanStepView): string {
-  if (step.state === 'skipped') return 'Passed over: the switch was made without it.'
+  if (step.state === 'skipped') return 'Skipped: the switch was done without it.'
   if (step.doneAt) return `${step.sentence} Done ${short(step.doneAt)}.`
   if (step.state !== 'done' && step.until && Date.parse(step.until) > now)
     return (
@@ -70,11 +70,11 @@ const open = (anyway: boolean) =>
           <b>{{ step.title }}</b>
           <p class="soft">{{ sentence(step) }}</p>
           <VBtn v-if="mayPush(step)" size="small" class="mt-1" :loading="busy" @click="push(step.key)"
-            >Place by update</VBtn
+            >Place by dynamic update</VBtn
           >
           <template v-if="step.key === 'open' && mayOpen">
             <VBtn size="small" class="mt-1" :loading="busy" @click="open(false)">Open {{ store.domain?.shown }}</VBtn>
-            <VBtn v-if="notReached" size="small" class="mt-1 ml-2" @click="open(true)">Open it anyway</VBtn>
+            <VBtn v-if="notReached" size="small" class="mt-1 ml-2" @click="open(true)">Open anyway</VBtn>
           </template>
         </div>
       </li>

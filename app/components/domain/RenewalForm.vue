@@ -30,8 +30,8 @@ const PRIVACY = [
   <form class="form-page field-column" novalidate @submit.prevent="save">
     <h2>Renewal</h2>
     <p class="soft">
-      When the registration of {{ domain.shown }} lapses, every address printed with it stops. Cases come 60, 30 and 7
-      days before.
+      If the registration of {{ domain.shown }} expires, all its addresses stop working. Cases open 60, 30 and 7 days
+      before.
     </p>
     <VTextField
       v-model="fields.registrar"
@@ -40,22 +40,22 @@ const PRIVACY = [
       :readonly="!mayChange"
       :error-messages="faults.registrar"
     />
-    <VTextField
-      :model-value="fields.expiresOn ?? ''"
-      type="date"
-      label="Runs out on"
+    <DateField
+      :model-value="fields.expiresOn"
+      kind="day"
+      label="Expires on"
       :readonly="!mayChange"
       :error-messages="faults.expiresOn"
       @update:model-value="fields.expiresOn = $event || null"
     />
     <p v-if="left !== undefined">
       <StateMark :state="left <= 7 ? 'broken' : left <= 60 ? 'doubtful' : 'sound'" />
-      {{ left < 0 ? `Ran out ${-left} days ago` : `${left} days left` }}
+      {{ left < 0 ? `Expired ${-left} days ago` : `${left} days left` }}
     </p>
     <div class="prices">
       <VNumberInput
         v-model="fields.firstYearPrice"
-        label="First year"
+        label="First-year price"
         :min="0"
         :precision="2"
         clearable
@@ -64,7 +64,7 @@ const PRIVACY = [
       />
       <VNumberInput
         v-model="fields.yearlyPrice"
-        label="Each year after"
+        label="Yearly price"
         :min="0"
         :precision="2"
         clearable
@@ -85,7 +85,7 @@ const PRIVACY = [
         v-if="
           fields.firstYearPrice !== null && fields.yearlyPrice !== null && fields.yearlyPrice > fields.firstYearPrice
         "
-        >; the first year’s price of {{ money(fields.firstYearPrice) }} says little</template
+        >; only {{ money(fields.firstYearPrice) }} in the first year</template
       >.
     </p>
     <p v-else class="soft">Give both prices to see what five years cost.</p>

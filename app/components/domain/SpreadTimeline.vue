@@ -109,7 +109,7 @@ function inWords(row: (typeof rows.value)[number]): string {
 }
 const told = computed(() =>
   [
-    forecast.changedAt === null ? 'Not changed everywhere yet.' : `Changed ${clock(changed.value!)}.`,
+    forecast.changedAt === null ? 'Not yet on all name servers.' : `Changed ${clock(changed.value!)}.`,
     `${rows.value.map(inWords).join('; ')}.`,
     ...(everyone.value === undefined ? [] : [`Everyone sees it by ${clock(everyone.value)}.`]),
   ].join(' '),
@@ -133,7 +133,7 @@ const told = computed(() =>
         >; <b>all by {{ clock(everyone) }}</b></template
       >.
       <template v-for="row in rows.filter((row) => row.stretches)" :key="row.server">
-        <StateMark state="doubtful" /> {{ row.server }} says it keeps the old answer longer than the record
+        <StateMark state="doubtful" /> {{ row.server }} reports a longer lifetime for the old answer than its TTL
         allows.</template
       >
     </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import type { PlanView } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 
 defineProps<{ plan: PlanView }>()
 const store = useDomainStore()
@@ -9,6 +10,9 @@ const open = ref(false)
 const server = ref('')
 const name = ref('')
 const secret = ref('')
+// The secret is never kept.
+const draft = useDraft(`update key of ${store.domain!.id}`, { server, name })
+if (draft.resume()) open.value = true
 const faults = ref<Record<string, string>>({})
 const busy = ref(false)
 
@@ -18,6 +22,8 @@ async function work(task: () => Promise<unknown>, told: string) {
   try {
     await task()
     notice.tell(told)
+    draft.forget()
+    draft.resume()
     open.value = false
     secret.value = ''
   } catch (error) {
@@ -34,7 +40,7 @@ const save = () =>
     () => store.setKey(store.domain!.id, { server: server.value, name: name.value, secret: secret.value }),
     'The key is kept, encrypted.',
   )
-const remove = () => work(() => store.removeKey(store.domain!.id), 'The key is forgotten.')
+const remove = () => work(() => store.removeKey(store.domain!.id), 'Key deleted.')
 </script>
 
 <template>
@@ -43,13 +49,13 @@ const remove = () => work(() => store.removeKey(store.domain!.id), 'The key is f
     <p v-if="plan.key" class="soft">
       Records are placed at <span class="mono">{{ plan.key.server }}</span> with the key
       <span class="mono">{{ plan.key.name }}</span>.
-      <VBtn variant="text" size="small" :loading="busy" @click="remove">Forget the key</VBtn>
+      <VBtn variant="text" size="small" :loading="busy" @click="remove">Delete key</VBtn>
     </p>
     <p v-else class="soft">
       Where the organisation runs its own name server, Fides can place the records itself (RFC 2136, TSIG HMAC-SHA256).
     </p>
     <VBtn v-if="!open" size="small" class="mt-1" @click="open = true">{{
-      plan.key ? 'Give another key' : 'Give the update key'
+      plan.key ? 'Replace update key' : 'Add update key'
     }}</VBtn>
     <form v-else class="d-flex flex-column ga-3 field-column mt-2" novalidate @submit.prevent="save">
       <VTextField
@@ -79,7 +85,7 @@ const remove = () => work(() => store.removeKey(store.domain!.id), 'The key is f
       />
       <VAlert v-if="faults.all" type="error" variant="tonal" density="compact">{{ faults.all }}</VAlert>
       <div class="d-flex ga-2">
-        <VBtn type="submit" :loading="busy">Keep the key</VBtn><VBtn variant="text" @click="open = false">Cancel</VBtn>
+        <VBtn type="submit" :loading="busy">Save key</VBtn><VBtn variant="text" @click="open = false">Cancel</VBtn>
       </div>
     </form>
   </section>

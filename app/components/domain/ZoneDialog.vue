@@ -13,7 +13,7 @@ const type = ref('A')
 const told = ref<LookupView>()
 const fault = ref('')
 const TYPES: string[] = typesWhere(({ lookedUp }) => lookedUp)
-const CHANGES = { added: 'added', removed: 'taken away', changed: 'changed', ttl: 'TTL only' }
+const CHANGES = { added: 'added', removed: 'removed', changed: 'changed', ttl: 'TTL only' }
 watch(
   open,
   async (is) => {
@@ -49,7 +49,7 @@ const download = (wanted: 'before' | 'after') => `/api/v1/domains/${store.domain
     <VCard>
       <VCardText class="pa-5">
         <h1 id="zone-title" class="mb-1">Zone {{ plan.origin }}, before and after</h1>
-        <p class="soft mb-3">Every record no step touches stays as it is, octet for octet.</p>
+        <p class="soft mb-3">All other records stay unchanged, byte for byte.</p>
         <h2 class="mb-1">By record set</h2>
         <table class="sets">
           <thead>
@@ -75,13 +75,13 @@ const download = (wanted: 'before' | 'after') => `/api/v1/domains/${store.domain
             </tr>
           </tbody>
         </table>
-        <p v-if="plan.differences.length === 0" class="soft">Nothing is to be changed.</p>
+        <p v-if="plan.differences.length === 0" class="soft">No changes</p>
 
         <h2 class="mt-5 mb-2">What a visitor gets</h2>
         <form class="d-flex flex-wrap ga-2" novalidate @submit.prevent="look">
           <VTextField v-model="name" class="mono name" label="Name" maxlength="300" />
           <VSelect v-model="type" class="type" :items="TYPES" label="Type" />
-          <VBtn type="submit" height="40">Look it up in both</VBtn>
+          <VBtn type="submit" height="40">Compare lookups</VBtn>
         </form>
         <div v-if="told" class="answers mt-2" aria-live="polite">
           <section v-for="side in ['before', 'after'] as const" :key="side" :aria-label="side">

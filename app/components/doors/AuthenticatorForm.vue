@@ -35,14 +35,14 @@ async function add() {
       <code class="mono secret">{{ offer.secret.match(/.{1,4}/g)!.join(' ') }}</code>
       <VTextField
         v-model="code"
-        label="Six digits it shows now"
+        label="Six-digit code"
         class="mono"
         inputmode="numeric"
         autocomplete="one-time-code"
         :error-messages="fault"
       />
       <div class="d-flex ga-2">
-        <VBtn type="submit" color="primary" variant="flat">Take into use</VBtn>
+        <VBtn type="submit" color="primary" variant="flat">Activate</VBtn>
         <VBtn @click="offer = undefined">Cancel</VBtn>
       </div>
     </div>

@@ -15,8 +15,8 @@ async function give(proof: object) {
     aria-labelledby="confirm-title"
   >
     <VCard class="pa-5 d-flex flex-column ga-4">
-      <h1 id="confirm-title">Confirm that it is you</h1>
-      <p>Members, tokens, keys and your own doors are touched only by somebody who proved who they are just now.</p>
+      <h1 id="confirm-title">Confirm your identity</h1>
+      <p>Confirm your identity before you change members, tokens, keys or your sign-in settings.</p>
       <SecondFactor v-if="session.toConfirm.length > 0" :needs="session.toConfirm" :give="give" />
       <VBtn class="align-self-start" @click="session.confirmed(false)">Cancel</VBtn>
     </VCard>

@@ -7,7 +7,7 @@ import type { Strength } from '~~/core/people/password-strength'
 const { about = [], error = '' } = defineProps<{ about?: string[]; error?: string }>()
 const password = defineModel<string>({ required: true })
 const strength = ref<Strength>()
-const WORDS = ['guessed at once', 'guessed soon', 'guessed in the end', 'hard to guess', 'very hard to guess']
+const WORDS = ['very weak', 'guessed soon', 'fair', 'hard to guess', 'very hard to guess']
 // Its dictionaries are large: they come when somebody begins to type.
 watch(password, async (typed) => {
   if (typed === '') return (strength.value = undefined)
@@ -16,7 +16,7 @@ watch(password, async (typed) => {
 })
 const hint = computed(() =>
   strength.value
-    ? strength.value.refusal || `This is ${WORDS[strength.value.score]}.`
+    ? strength.value.refusal || `Strength: ${WORDS[strength.value.score]}.`
     : `At least ${MIN_CHARACTERS} characters, and hard to guess.`,
 )
 </script>

@@ -35,12 +35,12 @@ async function change() {
 <template>
   <section aria-labelledby="password-title">
     <h2 id="password-title" class="mb-1">Password</h2>
-    <p class="soft mb-3">A new one ends your other sessions and revokes your tokens.</p>
+    <p class="soft mb-3">Changing it signs you out elsewhere and revokes your API tokens.</p>
     <form class="field-column" novalidate @submit.prevent="change">
       <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
       <VTextField
         v-model="present"
-        label="Present password"
+        label="Current password"
         type="password"
         autocomplete="current-password"
         :error-messages="faults.present"

@@ -18,8 +18,8 @@ async function end(id: number) {
   <section v-if="doors.doors" aria-labelledby="sessions-title">
     <h2 id="sessions-title" class="mb-1">Sessions</h2>
     <p class="soft mb-2">
-      A session ends after {{ SESSION_IDLE_HOURS }} hours without use, and {{ SESSION_WHOLE_DAYS }} days after signing
-      in.
+      Sessions end after {{ SESSION_IDLE_HOURS }} hours of inactivity, and at most {{ SESSION_WHOLE_DAYS }} days after
+      sign-in.
     </p>
     <ul class="ruled-list">
       <li v-for="session in doors.doors.sessions" :key="session.id">
@@ -28,7 +28,7 @@ async function end(id: number) {
           >since {{ short(session.createdAt) }}, last used {{ short(session.seenAt) }}</span
         >
         <VSpacer />
-        <span v-if="session.own" class="soft">this one</span>
+        <span v-if="session.own" class="soft">current session</span>
         <VBtn
           v-else
           variant="text"
@@ -39,7 +39,7 @@ async function end(id: number) {
         >
       </li>
     </ul>
-    <h2 class="mt-6 mb-2">Sign-ins and refusals</h2>
+    <h2 class="mt-6 mb-2">Security events</h2>
     <ul class="ruled-list events">
       <li v-for="(event, index) in doors.doors.events" :key="index">
         <span :class="event.failed ? 'text-doubtful' : 'soft'" aria-hidden="true">{{ event.failed ? '◆' : '●' }}</span>

@@ -10,8 +10,8 @@ const copy = async () => {
 <template>
   <VAlert v-if="codes.length > 0" type="success" variant="tonal" role="status">
     <p>
-      <b>Keep these recovery codes where you keep your papers.</b> Each stands in once for your second factor. They are
-      not shown again.
+      <b>Store these recovery codes in a safe place.</b> Each code replaces your second factor once. They are shown only
+      once.
     </p>
     <ul class="codes mono">
       <li v-for="code in codes" :key="code">{{ code }}</li>

@@ -25,7 +25,7 @@ async function send(make: () => Promise<object> | object) {
     await give(await make())
   } catch (error) {
     problem.value =
-      error instanceof ApiProblem ? error.message : 'No passkey was given. Try again, or use another way below.'
+      error instanceof ApiProblem ? error.message : 'Passkey cancelled. Try again, or choose another method.'
     typed.value = ''
     await nextTick()
     field.value?.focus()

@@ -7,7 +7,7 @@ const name = ref('')
 const fault = ref('')
 const guarded = computed(() => doors.doors !== undefined && (doors.doors.code || doors.doors.passkeys.length > 0))
 const host = location.hostname
-// Told once: whoever comes back to the page does not see them again.
+// Shown once: they are not shown again when the page is reopened.
 onUnmounted(() => (doors.recoveryCodes = []))
 
 /** Does something; what is refused, or given up in the browser's own window, is told here. */
@@ -32,8 +32,8 @@ const addPasskey = () =>
     <p class="soft mb-3">
       {{
         guarded
-          ? 'Asked for when you sign in, and again before members, tokens and keys are touched.'
-          : 'None yet: whoever knows your password is you. Add a passkey or an authenticator.'
+          ? 'Required at sign-in and before you change members, tokens or keys.'
+          : 'Not set up. Your password alone gives access. Add a passkey or an authenticator.'
       }}
     </p>
     <VAlert v-if="fault" type="warning" variant="tonal" density="compact" class="mb-3" role="alert">{{ fault }}</VAlert>
@@ -69,11 +69,11 @@ const addPasskey = () =>
     </ul>
     <div class="d-flex flex-wrap ga-4 mt-3 align-start">
       <form v-if="passkeysPossible()" class="passkey" novalidate @submit.prevent="addPasskey">
-        <VTextField v-model="name" label="What holds the passkey" placeholder="This computer" />
+        <VTextField v-model="name" label="Device name" placeholder="This computer" />
         <VBtn type="submit" height="40">Add a passkey</VBtn>
       </form>
       <p v-else class="soft">
-        Passkeys need the desk at a name over HTTPS; <span class="mono">{{ host }}</span> cannot have them.
+        Passkeys need HTTPS and a host name; <span class="mono">{{ host }}</span> cannot have them.
       </p>
       <AuthenticatorForm v-if="!doors.doors.code" />
     </div>

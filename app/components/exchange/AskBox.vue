@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { ref } from 'vue'
+import { useDraft } from '~/composables/useDraft'
 
-/** Asks a colleague to look at a file before it is brought in. */
+/** Asks a colleague to review a file before it is imported. */
 const { intake } = defineProps<{ intake: number }>()
 const exchange = useExchangeStore()
 const notice = useNotice()
 const open = ref(false)
 const colleague = ref('')
 const note = ref('')
+const draft = useDraft(`question about ${intake}`, { colleague, note })
+if (draft.resume()) open.value = true
 const faults = ref<Record<string, string>>({})
 const fault = ref('')
 const busy = ref(false)
@@ -18,9 +21,11 @@ async function ask() {
   fault.value = ''
   try {
     await exchange.ask(intake, { colleague: colleague.value, note: note.value })
-    notice.tell(`A mail to ${colleague.value} is on its way.`)
+    notice.tell(`E-mail to ${colleague.value} queued.`)
+    draft.forget()
     open.value = false
     note.value = ''
+    draft.resume()
   } catch (error) {
     if (error instanceof ApiProblem) faults.value = error.fields
     if (Object.keys(faults.value).length === 0) fault.value = (error as Error).message
@@ -31,8 +36,8 @@ async function ask() {
 </script>
 
 <template>
-  <VBtn v-if="!open" class="ask" @click="open = true">Ask a colleague</VBtn>
-  <form v-else class="box" aria-label="Ask a colleague" @submit.prevent="ask">
+  <VBtn v-if="!open" class="ask" @click="open = true">Ask for a review</VBtn>
+  <form v-else class="box" aria-label="Ask for a review" @submit.prevent="ask">
     <VTextField
       v-model="colleague"
       type="email"
@@ -41,11 +46,11 @@ async function ask() {
       autofocus
       :error-messages="faults.colleague"
     />
-    <VTextField v-model="note" label="What to look at" :error-messages="faults.note" />
+    <VTextField v-model="note" label="Message (optional)" :error-messages="faults.note" />
     <p v-if="fault" role="alert" class="text-error">{{ fault }}</p>
     <div class="ways">
       <VBtn type="submit" :loading="busy" :disabled="colleague.trim() === ''">Send the mail</VBtn>
-      <VBtn variant="text" @click="open = false">Not now</VBtn>
+      <VBtn variant="text" @click="open = false">Cancel</VBtn>
     </div>
   </form>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { PASTED } from '~~/core/schemas/intake'
+import { useDraft } from '~/composables/useDraft'
 import { filesOfDrop, useBringIn, type DroppedFile } from '~/composables/useBringIn'
 
 /** Where files are dropped, chosen or pasted; what they come to is shown before anything is written. */
@@ -14,6 +15,7 @@ watch(
   { immediate: true },
 )
 const pasted = ref('')
+useDraft('import', { pasted, address }).resume()
 const over = ref(false)
 const chooser = ref<HTMLInputElement>()
 const folder = ref<HTMLInputElement>()
@@ -36,10 +38,10 @@ const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], dom
 
 <template>
   <section class="bring field-column" aria-labelledby="bring-title">
-    <h2 id="bring-title">Bring in</h2>
+    <h2 id="bring-title">Import</h2>
     <p class="soft">
-      Tables, JSON, plain lists, Apache and nginx files, pages that send on, bookmarks, sitemaps, texts. You see what
-      each line comes to before anything is written.
+      CSV, JSON, plain lists, Apache and nginx files, HTML redirects, bookmarks, sitemaps and text. You see the effect
+      of each line before anything changes.
     </p>
     <VSelect v-model="domain" :items="hosts" label="For addresses of" class="domain" />
     <div class="drop" :class="{ over }" @dragover.prevent="over = true" @dragleave="over = false" @drop.prevent="drop">
@@ -55,7 +57,7 @@ const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], dom
     </div>
     <VTextarea
       v-model="pasted"
-      label="Or paste it"
+      label="Or paste text"
       rows="4"
       class="mono"
       spellcheck="false"
@@ -66,10 +68,10 @@ const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], dom
     <form class="fetch" @submit.prevent="fetchFrom(address, domain)">
       <VTextField
         v-model="address"
-        label="Or fetch it from your own server"
+        label="Or fetch from a URL"
         class="mono"
         placeholder="https://www.portansel.example/redirects.txt"
-        hint="Asked for as destinations are checked: from public addresses and networks an administrator listed"
+        hint="Only public addresses, and private networks that an administrator has listed"
         persistent-hint
       />
       <VBtn type="submit" :disabled="address.trim() === '' || !domain" :loading="sending">Fetch it</VBtn>

@@ -8,17 +8,17 @@ const number = (count: number) => count.toLocaleString('en')
 </script>
 
 <template>
-  <section class="family" :aria-label="`${number(family.links)} lines have one shape`">
+  <section class="family" :aria-label="`${number(family.links)} lines follow one pattern`">
     <p>
-      <strong>{{ number(family.links) }} lines have one shape.</strong> One rule says the same:
+      <strong>{{ number(family.links) }} lines follow one pattern.</strong> One rule can replace them:
       <span class="mono">{{ family.pattern }} → {{ family.destination }}</span
       ><template v-if="family.exceptions > 0">
         , with {{ number(family.exceptions) }} {{ family.exceptions === 1 ? 'exception' : 'exceptions' }} kept as
         {{ family.exceptions === 1 ? 'a link' : 'links' }}</template
-      >. Every line was put to it and led where the line says.
+      >. Tested against every line: each reaches the destination in the file.
       <template v-if="family.beyond"
-        >It takes {{ family.takes === null ? '' : `${number(family.takes)} ` }}addresses, also such as the file does not
-        name: <span class="mono">{{ family.domain }}{{ family.beyond }}</span
+        >It matches {{ family.takes === null ? '' : `${number(family.takes)} ` }}addresses, including some that are not
+        in the file, for example <span class="mono">{{ family.domain }}{{ family.beyond }}</span
         >.</template
       >
     </p>
@@ -29,12 +29,12 @@ const number = (count: number) => count.toLocaleString('en')
         :variant="family.taken ? undefined : 'flat'"
         :aria-pressed="family.taken"
         @click="emit('take', true)"
-        >Take the rule</VBtn
+        >Use the rule</VBtn
       >
       <VBtn size="small" :aria-pressed="!family.taken" @click="emit('take', false)"
         >Keep {{ number(family.links) }} links</VBtn
       >
-      <span class="soft">{{ family.taken ? 'The rule is taken.' : 'They are brought in as links.' }}</span>
+      <span class="soft">{{ family.taken ? 'The rule is used.' : 'Imported as links.' }}</span>
     </div>
   </section>
 </template>

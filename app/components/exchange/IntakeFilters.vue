@@ -13,10 +13,10 @@ const choices = computed(() => {
     { value: 'new', words: 'New', count: counts.new },
     { value: 'rule', words: 'Rules', count: counts.rule },
     { value: 'same', words: 'Same', count: counts.same },
-    { value: 'clash', words: 'Clashing', count: counts.clash },
-    { value: 'undecided', words: 'Undecided', count: counts.undecided },
-    { value: 'refused', words: 'Refused', count: counts.refused },
-    { value: 'in-rules', words: 'Become a rule', count: counts.inRules },
+    { value: 'clash', words: 'Conflicting', count: counts.clash },
+    { value: 'undecided', words: intake.state === 'applied' ? 'Not imported' : 'Undecided', count: counts.undecided },
+    { value: 'refused', words: 'Not supported', count: counts.refused },
+    { value: 'in-rules', words: 'Combined into a rule', count: counts.inRules },
     { value: 'check-failed', words: 'Check failed', count: counts.checkFailed },
   ]
   return [

@@ -12,7 +12,7 @@ const { rows, next, loading, mayDecide, taken } = defineProps<{
   /** Numbers of the rules that stand in for links of one shape. */
   taken: number[]
 }>()
-const emit = defineEmits<{ more: []; decide: [row: IntakeRow, decision: IntakeDecision | null, all: boolean] }>()
+const emit = defineEmits<{ more: []; decide: [row: IntakeRow, decision: IntakeDecision | null] }>()
 /** As high as its rows, up to a good part of the window. */
 const height = computed(() => `min(58dvh, ${Math.max(2, rows.length) * 62}px)`)
 const inRule = (row: IntakeRow) => row.family !== null && taken.includes(row.family)
@@ -20,8 +20,6 @@ const items = (row: IntakeRow) => [
   ...(row.decision === null ? [{ value: null, title: 'Decide…' }] : []),
   ...row.choices.map((value) => ({ value, title: decisionWords(row, value) })),
 ]
-let shift = false
-const noteShift = (event: MouseEvent | KeyboardEvent) => (shift = event.shiftKey)
 const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
 </script>
 
@@ -63,15 +61,8 @@ const reached = (isIntersecting: boolean) => isIntersecting && emit('more')
               :value="row.decision ?? ''"
               :disabled="!mayDecide"
               :aria-label="`Decision for line ${row.line}, ${row.address}`"
-              @click="noteShift"
-              @keydown="noteShift"
               @change="
-                emit(
-                  'decide',
-                  row,
-                  (($event.target as HTMLSelectElement).value || null) as IntakeDecision | null,
-                  shift,
-                )
+                emit('decide', row, (($event.target as HTMLSelectElement).value || null) as IntakeDecision | null)
               "
             >
               <option v-for="item in items(row)" :key="String(item.value)" :value="item.value ?? ''">

@@ -30,13 +30,13 @@ async function chosen(event: Event) {
 <template>
   <section class="box" aria-labelledby="log-title">
     <header class="head">
-      <h2 id="log-title">The old server’s log</h2>
+      <h2 id="log-title">Compare with the old server’s log</h2>
       <VSpacer />
       <VBtn size="small" :loading="busy" @click="chooser?.click()">{{ told ? 'Another' : 'Choose it' }}</VBtn>
     </header>
     <input ref="chooser" type="file" hidden aria-label="Access log" @change="chosen" />
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
-    <p v-if="!told" class="soft">Its access log says how many of the requests that landed there would land here.</p>
+    <p v-if="!told" class="soft">Upload its access log to see how many of its requests would be served here.</p>
     <div v-else role="status">
       <p>
         Of {{ number(told.landedThere) }} requests that landed there,
@@ -44,7 +44,7 @@ async function chosen(event: Event) {
       </p>
       <p v-if="told.unread > 0" class="soft">{{ number(told.unread) }} lines could not be read.</p>
       <template v-if="told.lost.length > 0">
-        <p class="soft">Lost, the most asked first:</p>
+        <p class="soft">Not served, most requested first:</p>
         <ul class="lost">
           <li v-for="one in told.lost.slice(0, 10)" :key="one.target">
             <span class="mono">{{ one.target }}</span> <span>{{ number(one.count) }}</span>

@@ -12,10 +12,10 @@ const code = computed(() => {
 
 <template>
   <section aria-labelledby="mark-title">
-    <h2 id="mark-title">From any page</h2>
+    <h2 id="mark-title">Bookmark button</h2>
     <p class="soft">
-      Drag this to the bar of bookmarks. On a page it opens a small window with its short address, copied already; where
-      it has none, one is made there. Nothing but the page’s address and title is sent.
+      Drag this to your bookmarks bar. On any page it opens a small window with the short address, or a form to create
+      one. Only the page’s address and title are sent.
     </p>
     <a :href="code" class="mark" draggable="true" @click.prevent>Short address</a>
   </section>

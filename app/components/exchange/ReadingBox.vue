@@ -49,7 +49,7 @@ const changed = computed(() => JSON.stringify(options.value) !== JSON.stringify(
 
 <template>
   <details class="reading">
-    <summary>How it is read</summary>
+    <summary>Import settings</summary>
     <div class="fields field-column">
       <VSelect v-model="options.domain" :items="domains.domains.map(({ host }) => host)" label="For addresses of" />
       <VSelect v-model="kind" :items="kinds" label="Kind of file" />
@@ -60,7 +60,7 @@ const changed = computed(() => JSON.stringify(options.value) !== JSON.stringify(
             { value: 'folder', title: 'In a folder (.htaccess)' },
             { value: 'server', title: 'In the server’s configuration' },
           ]"
-          label="Where it applied"
+          label="Scope in the old server"
           hint="A pattern sees the path without its folder in the one, whole in the other"
           persistent-hint
         />
@@ -102,7 +102,7 @@ const changed = computed(() => JSON.stringify(options.value) !== JSON.stringify(
         </tbody>
       </table>
     </div>
-    <VBtn :disabled="!changed || busy" class="mt-2" @click="emit('read', options)">Read it so</VBtn>
+    <VBtn :disabled="!changed || busy" class="mt-2" @click="emit('read', options)">Apply settings</VBtn>
   </details>
 </template>
 

@@ -14,35 +14,36 @@ watch(
 const number = (count: number) => count.toLocaleString('en')
 const size = computed(() => {
   const octets = about.value?.files.reduce((sum, file) => sum + file.octets, 0) ?? 0
-  return octets < 10_000 ? `${number(octets)} octets` : `${number(Math.round(octets / 1000))} kB`
+  return octets < 10_000 ? `${number(octets)} bytes` : `${number(Math.round(octets / 1000))} kB`
 })
 </script>
 
 <template>
   <section class="out field-column" aria-labelledby="out-title">
-    <h2 id="out-title">Take out</h2>
-    <p class="soft">All of it, as it is or as it stood at a moment; to keep, to move, or to run without this desk.</p>
+    <h2 id="out-title">Export</h2>
+    <p class="soft">Links and rules, as they are now or as of any time; for backup, transfer or use without Fides.</p>
     <div class="fields">
       <VSelect v-model="domain" :items="domains.domains.map(({ host }) => host)" label="Domain" hide-details />
       <VSelect v-model="format" :items="WRITTEN_KINDS" label="As" hide-details />
-      <VTextField v-model="tag" label="Only with the tag" hide-details />
-      <VTextField v-model="moment" type="datetime-local" :label="`As of (${zone()}), else now`" hide-details />
+      <VTextField v-model="tag" label="Tag" hide-details />
+      <DateField v-model="moment" kind="moment" past :label="`As of (${zone()}); empty: now`" />
     </div>
     <p v-if="chosen > 0" class="mt-2">
       Of these, only {{ chosen === 1 ? 'the link' : `the ${number(chosen)} links` }} picked in the register.
-      <VBtn variant="text" size="small" @click="forgetPicked">Take all</VBtn>
+      <VBtn variant="text" size="small" @click="forgetPicked">Export all links</VBtn>
     </p>
     <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
+    <VBtn :href="address" download :disabled="!domain || fault !== ''" class="my-3">Download</VBtn>
+    <p v-if="loading && !about" class="soft" role="status">Checking what this format cannot express…</p>
     <template v-if="about">
-      <p role="status" class="mt-3">
+      <p role="status">
         {{ number(about.links) }} {{ about.links === 1 ? 'link' : 'links'
         }}<template v-if="about.rules > 0"
           >, {{ number(about.rules) }} {{ about.rules === 1 ? 'rule' : 'rules' }}</template
         >, {{ size }}.
       </p>
-      <VBtn :href="address" download :disabled="loading" class="my-2">Download</VBtn>
-      <h3>What it cannot say</h3>
-      <p v-if="about.cannot.length === 0" class="soft">Nothing: it says all of it.</p>
+      <h3>Not included in this format</h3>
+      <p v-if="about.cannot.length === 0" class="soft">Everything is included.</p>
       <ul v-else class="list">
         <li v-for="one in about.cannot" :key="one.code">
           {{ one.sentence }}
@@ -53,7 +54,7 @@ const size = computed(() => {
         </li>
       </ul>
       <template v-if="about.steps.length > 0">
-        <h3>What to do with it</h3>
+        <h3>Installation</h3>
         <ol class="list">
           <li v-for="step in about.steps" :key="step">{{ step }}</li>
         </ol>

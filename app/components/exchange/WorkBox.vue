@@ -2,10 +2,12 @@
 import { computed } from 'vue'
 import type { Intake } from '~~/core/schemas'
 
-/** How far a file is that is being read or brought in, and a way to stop it. */
+/** How far a file is that is being read or imported, and a way to cancel it. */
 const { intake } = defineProps<{ intake: Intake }>()
 defineEmits<{ stop: [] }>()
-const what = computed(() => (intake.state === 'applying' ? 'bringing in' : intake.step || 'reading'))
+const what = computed(() =>
+  intake.state === 'applying' ? 'importing' : intake.step || 'waiting to be read: other files come first',
+)
 const number = (count: number) => count.toLocaleString('en')
 </script>
 
@@ -18,7 +20,7 @@ const number = (count: number) => count.toLocaleString('en')
       color="primary"
       aria-label="Lines looked at"
     />
-    <VBtn variant="text" class="mt-1" @click="$emit('stop')">Stop</VBtn>
+    <VBtn variant="text" class="mt-1" @click="$emit('stop')">Cancel</VBtn>
   </div>
 </template>
 

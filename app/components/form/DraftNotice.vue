@@ -4,8 +4,8 @@ defineEmits<{ discard: [] }>()
 
 <template>
   <p class="draft" role="status">
-    What you typed before and did not save is here again.
-    <VBtn variant="text" size="small" @click="$emit('discard')">Start over</VBtn>
+    Unsaved changes from an earlier visit have been restored.
+    <VBtn variant="text" size="small" @click="$emit('discard')">Discard them</VBtn>
   </p>
 </template>
 

@@ -7,13 +7,13 @@ defineEmits<{ theirs: [] }>()
 
 <template>
   <section class="warning-notice" role="alert">
-    <h2>Somebody saved this {{ what }} while you were changing it</h2>
-    <p class="mb-2">Nothing of yours is lost. Compare, then save yours over it or start again from theirs.</p>
+    <h2>Someone else has saved this {{ what }} since you opened it</h2>
+    <p class="mb-2">Your changes have been kept. Compare both versions, then save yours or reload theirs.</p>
     <table>
       <thead>
         <tr>
           <th scope="col">Field</th>
-          <th scope="col">Saved meanwhile</th>
+          <th scope="col">Saved version</th>
           <th scope="col">Yours</th>
         </tr>
       </thead>
@@ -25,7 +25,7 @@ defineEmits<{ theirs: [] }>()
         </tr>
       </tbody>
     </table>
-    <VBtn class="mt-2" @click="$emit('theirs')">Start again from theirs</VBtn>
+    <VBtn class="mt-2" @click="$emit('theirs')">Reload the saved version</VBtn>
   </section>
 </template>
 

@@ -32,9 +32,9 @@ async function ask() {
 const words = computed(() => {
   if (!found.value) return ''
   const { total, items } = found.value
-  if (total === 0) return 'Nothing differs between these moments.'
+  if (total === 0) return 'No differences'
   const count = total === 1 ? 'One thing differs' : `${total.toLocaleString('en')} things differ`
-  return items.length < total ? `${count}; the first ${items.length} are told.` : `${count}.`
+  return items.length < total ? `${count}; showing the first ${items.length}.` : `${count}.`
 })
 const KINDS = { link: 'Link', rule: 'Rule', domain: 'Domain' }
 const fieldsOf = ({ before, after }: ComparedSubject) => changedFields({ before, after } as LedgerEntry)
@@ -53,10 +53,10 @@ async function restore(subject: ComparedSubject) {
 
 <template>
   <section class="compare" aria-labelledby="compare-title">
-    <h2 id="compare-title">Compare two moments</h2>
+    <h2 id="compare-title">Compare two times</h2>
     <form class="fields" @submit.prevent="ask">
-      <VTextField v-model="from" class="moment" type="datetime-local" :label="`First moment (${zone()})`" />
-      <VTextField v-model="to" class="moment" type="datetime-local" label="Second moment" />
+      <DateField v-model="from" class="moment" kind="moment" past :label="`First moment (${zone()})`" />
+      <DateField v-model="to" class="moment" kind="moment" past label="Second moment" />
       <VBtn type="submit" :loading="asking" height="40">Compare</VBtn>
     </form>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
@@ -77,8 +77,8 @@ async function restore(subject: ComparedSubject) {
               subject.label
             }}</NuxtLink>
             <span v-else class="mono">{{ subject.label }}</span>
-            <span v-if="subject.before === null" class="soft">, came to be</span>
-            <span v-else-if="subject.after === null" class="soft">, was taken away</span>
+            <span v-if="subject.before === null" class="soft">, created</span>
+            <span v-else-if="subject.after === null" class="soft">, removed</span>
           </div>
           <template v-if="subject.before && subject.after">
             <div v-for="field in fieldsOf(subject)" :key="field.name" class="field">

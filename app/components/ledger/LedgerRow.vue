@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { changedFields, sentenceOf } from '~/composables/ledger-words'
+import { changedFields, sentenceAlone, sentenceOf } from '~/composables/ledger-words'
 import type { LedgerEntry } from '~~/core/schemas'
 
 const { entry, narrow = false } = defineProps<{ entry: LedgerEntry; narrow?: boolean }>()
@@ -22,7 +22,7 @@ const mayUndo = computed(() => entry.undoRole !== null && session.may(entry.undo
     <time :datetime="entry.at" :title="exact(entry.at)" class="soft">{{ short(entry.at) }}</time>
     <div class="what">
       <div>
-        <b>{{ sentenceOf(entry) }}</b>
+        <b>{{ narrow ? sentenceAlone(entry) : sentenceOf(entry) }}</b>
         <template v-if="!narrow"
           >&nbsp;<NuxtLink
             v-if="entry.subject.kind === 'link' && entry.after"
@@ -32,14 +32,12 @@ const mayUndo = computed(() => entry.undoRole !== null && session.may(entry.undo
           ><span v-else class="mono">{{ entry.subject.label }}</span></template
         >
         <span class="soft"> by {{ entry.actor }}</span>
-        <span v-if="entry.undoneBy !== null" class="soft">, undone since</span>
+        <span v-if="entry.undoneBy !== null" class="soft">, undone</span>
       </div>
       <div v-if="entry.reason" class="soft">“{{ entry.reason }}”</div>
       <div v-if="many">
         {{ many.words
-        }}<template v-if="many.proposal"
-          >: <NuxtLink :to="`/changes/${many.proposal}`">see each link</NuxtLink></template
-        >
+        }}<template v-if="many.proposal">: <NuxtLink :to="`/changes/${many.proposal}`">Show links</NuxtLink></template>
       </div>
       <div v-if="entry.since"><StateMark state="sound" /> {{ entry.since }}</div>
       <div v-for="field in fields" :key="field.name" class="field">

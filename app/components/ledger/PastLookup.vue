@@ -5,21 +5,25 @@ import type { PastAnswer } from '~~/core/schemas'
 /** What an address led to at a moment of the past, and who decided that. */
 const ledger = useLedgerStore()
 const { short, exact, fromField, zone } = useMoments()
+const domains = useDomainsStore()
+if (!domains.loaded) void domains.load().catch(() => undefined)
 const address = ref('')
 const at = ref('')
 const answer = ref<PastAnswer>()
 const fault = ref('')
 const asking = ref(false)
+/** A path alone is of the first domain, as on printed material. */
+const whole = (text: string) => (text.startsWith('/') ? `${domains.domains[0]?.host ?? ''}${text}` : text)
 async function ask() {
   const moment = fromField(at.value)
   if (address.value.trim() === '' || moment === null) {
-    fault.value = 'Give an address, like ansl.example/fares, and a moment.'
+    fault.value = 'Enter a short address, for example ansl.example/fares, and a date and time.'
     return
   }
   asking.value = true
   fault.value = ''
   try {
-    answer.value = await ledger.lookUpPast(address.value.trim(), moment)
+    answer.value = await ledger.lookUpPast(whole(address.value.trim()), moment)
   } catch (error) {
     answer.value = undefined
     fault.value = (error as Error).message
@@ -31,10 +35,10 @@ async function ask() {
 
 <template>
   <section class="past" aria-labelledby="past-title">
-    <h2 id="past-title">What an address led to</h2>
+    <h2 id="past-title">Past destination</h2>
     <form class="fields" @submit.prevent="ask">
       <VTextField v-model="address" class="mono address" label="Short address" maxlength="4000" />
-      <VTextField v-model="at" class="moment" type="datetime-local" :label="`Moment (${zone()})`" />
+      <DateField v-model="at" class="moment" kind="moment" past :label="`Date and time (${zone()})`" />
       <VBtn type="submit" :loading="asking" height="40">Look up</VBtn>
     </form>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
@@ -46,8 +50,8 @@ async function ask() {
       </p>
       <p v-if="answer.decided" class="soft">
         Decided {{ short(answer.decided.at) }} by {{ answer.decided.actor
-        }}<template v-if="answer.decided.reason">: “{{ answer.decided.reason }}”</template><template v-else>.</template>
-        <NuxtLink v-if="answer.link" :to="`/links/${answer.link}`">The link today</NuxtLink>
+        }}<template v-if="answer.decided.reason">: “{{ answer.decided.reason }}”</template><template v-else>.</template
+        >{{ ' ' }}<NuxtLink v-if="answer.link" :to="`/links/${answer.link}`">The link today</NuxtLink>
       </p>
     </div>
   </section>

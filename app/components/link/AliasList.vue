@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { Link } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 
 const { link } = defineProps<{ link: Link }>()
 const store = useLinkStore()
@@ -12,6 +13,17 @@ const slug = ref('')
 const domain = ref(link.domain)
 const fault = ref('')
 const busy = ref(false)
+// A form with a draft is open from the start.
+const draft = useDraft(`slug of ${link.id}`, { slug, domain, reason })
+if (draft.resume()) adding.value = true
+function discard() {
+  draft.forget()
+  slug.value = ''
+  domain.value = link.domain
+  adding.value = false
+  clear()
+  draft.resume()
+}
 const aliases = computed(() => link.aliases ?? [])
 const hosts = computed(() => domains.domains.map(({ host, shown }) => ({ value: host, title: shown })))
 const sum = computed(() => aliases.value.reduce((total, { visits28 }) => total + visits28, link.visits28))
@@ -21,9 +33,7 @@ async function add() {
   fault.value = ''
   try {
     await store.addAlias(link.id, { slug: slug.value.trim(), domain: domain.value, reason: reason.value.trim() })
-    slug.value = ''
-    adding.value = false
-    clear()
+    discard()
   } catch (error) {
     if (!take(error)) fault.value = (error instanceof ApiProblem && error.fields.slug) || (error as Error).message
   } finally {
@@ -43,7 +53,7 @@ async function remove(id: number) {
   <section v-if="aliases.length > 0 || session.may('editor')" class="mt-5" aria-labelledby="aliases-title">
     <h3 id="aliases-title" class="mb-1">
       Further slugs<span v-if="aliases.length > 0" class="soft"
-        >, {{ sum.toLocaleString('en') }} visits with all of them (28 days)</span
+        >, {{ sum.toLocaleString('en') }} visits, all slugs (28 days)</span
       >
     </h3>
     <ul class="aliases">
@@ -56,9 +66,9 @@ async function remove(id: number) {
           v-if="session.may('editor')"
           size="small"
           variant="text"
-          :aria-label="`Take ${alias.address} away`"
+          :aria-label="`Remove ${alias.address}`"
           @click="remove(alias.id)"
-          >Take away</VBtn
+          >Remove</VBtn
         >
       </li>
     </ul>
@@ -81,7 +91,7 @@ async function remove(id: number) {
         <VBtn type="submit" size="small" color="primary" variant="flat" :loading="busy" :disabled="slug.trim() === ''"
           >Add</VBtn
         >
-        <VBtn size="small" @click="adding = false">Cancel</VBtn>
+        <VBtn size="small" @click="discard">Cancel</VBtn>
       </div>
     </form>
   </section>

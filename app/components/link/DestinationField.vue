@@ -1,13 +1,25 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, onMounted, ref, watch } from 'vue'
-import { readDestination, tidyDestination, type TidyNote } from '~~/core/address'
+import { readCampaign, readDestination, tidyDestination, type TidyNote } from '~~/core/address'
+import { readLinkLines } from '~~/core/search'
 import type { Link } from '~~/core/schemas'
 
-const { fault = undefined, ownId = undefined } = defineProps<{ fault?: string; ownId?: number }>()
+const {
+  fault = undefined,
+  ownId = undefined,
+  quiet = false,
+} = defineProps<{
+  fault?: string
+  ownId?: number
+  /** It is as it was: nothing is said of it. */
+  quiet?: boolean
+}>()
 const destination = defineModel<string>({ required: true })
+/** Lines were pasted that each say a destination: several links are wanted. */
+const emit = defineEmits<{ lines: [text: string] }>()
 const store = useLinkStore()
-const field = ref<{ focus(): void }>()
+const field = ref<{ focus(): void; select(): void }>()
 const notes = ref<TidyNote[]>([])
 const twins = ref<Link[]>([])
 const settled = refDebounced(destination, 250)
@@ -19,8 +31,12 @@ const WORDS: Record<TidyNote, string> = {
   wrapping: 'brackets or quotes around it removed',
   scheme: 'https:// added',
 }
+const campaign = computed(() => {
+  const said = Object.entries(readCampaign(destination.value))
+  return said.map(([name, value]) => `${name} ${value}`).join(', ')
+})
 const tidied = computed(() =>
-  notes.value.length ? `Tidied: ${notes.value.map((note) => WORDS[note]).join(', ')}.` : '',
+  notes.value.length ? `Corrected: ${notes.value.map((note) => WORDS[note]).join(', ')}.` : '',
 )
 
 function tidy(text: string) {
@@ -28,13 +44,17 @@ function tidy(text: string) {
   if (result.text !== text || result.notes.length > 0) notes.value = result.notes
   destination.value = result.text
 }
+// It has several lines only for the eye: Enter sends the form, as in a field of one line.
+const submit = (event: KeyboardEvent) => (event.target as HTMLTextAreaElement).form?.requestSubmit()
 // A pasted address is tidied at once, a typed one when the field is left.
 function paste(event: ClipboardEvent) {
-  const input = event.target as HTMLInputElement
+  const input = event.target as HTMLTextAreaElement
   const pasted = event.clipboardData?.getData('text') ?? ''
   const whole = input.selectionStart === 0 && input.selectionEnd === input.value.length
   if (!whole) return
   event.preventDefault()
+  const lines = ownId === undefined ? readLinkLines(pasted) : []
+  if (lines.length > 1 && lines.filter((line) => !line.fault).length > 1) return emit('lines', pasted)
   notes.value = []
   tidy(pasted)
 }
@@ -54,13 +74,20 @@ watch(
 )
 
 // The form may be loaded after the dialog that asked for it has opened.
-onMounted(() => field.value?.focus())
-defineExpose({ focus: () => field.value?.focus() })
+onMounted(() => ownId === undefined && field.value?.focus())
+defineExpose({
+  focus: () => field.value?.focus(),
+  /** Ready to be typed over. */
+  select() {
+    field.value?.focus()
+    field.value?.select()
+  },
+})
 </script>
 
 <template>
   <div>
-    <VTextField
+    <VTextarea
       ref="field"
       v-model="destination"
       label="Destination"
@@ -70,17 +97,22 @@ defineExpose({ focus: () => field.value?.focus() })
       autocomplete="off"
       spellcheck="false"
       inputmode="url"
+      rows="1"
+      auto-grow
+      no-resize
+      @keydown.enter.exact.prevent="submit"
       @paste="paste"
       @blur="tidy(destination)"
     />
     <p v-if="tidied" class="told text-info" role="status">{{ tidied }}</p>
-    <p v-if="twins.length" class="told" role="status">
-      <StateMark state="doubtful" /> This destination already has a short address:
-      <template v-for="(twin, index) in twins" :key="twin.id"
-        ><template v-if="index">, </template
-        ><NuxtLink :to="`/links/${twin.id}`" target="_blank" class="mono twin">{{ twin.address }}</NuxtLink></template
-      >.
-    </p>
+    <p v-if="campaign && !quiet" class="told text-info">Campaign parameters: {{ campaign }}.</p>
+    <div v-if="twins.length && !quiet" class="warning-notice twins" role="status">
+      <p v-for="twin in twins" :key="twin.id">
+        <b class="mono">{{ twin.address }}</b> already leads there ({{ twin.visits28.toLocaleString('en') }} visits in
+        28 days).
+        <NuxtLink :to="`/links/${twin.id}`" target="_blank">Use that link</NuxtLink>
+      </p>
+    </div>
   </div>
 </template>
 
@@ -89,8 +121,8 @@ defineExpose({ focus: () => field.value?.focus() })
   margin: 4px 0 0;
   font-size: 13px;
 }
-.twin {
-  color: rgb(var(--v-theme-primary));
-  font-weight: 600;
+.twins {
+  margin-top: 8px;
+  font-size: 13px;
 }
 </style>

@@ -3,10 +3,7 @@ import { nextTick, ref, watch } from 'vue'
 import { useDisplay } from 'vuetify'
 import type { Link } from '~~/core/schemas'
 
-const { link = undefined, given = {} } = defineProps<{
-  link?: Link
-  given?: { destination?: string; slug?: string; domain?: string }
-}>()
+const { link } = defineProps<{ link: Link }>()
 const shown = defineModel<boolean>({ required: true })
 const { xs } = useDisplay()
 const form = useLinkForm()
@@ -18,10 +15,8 @@ watch(
   shown,
   async (open) => {
     if (!open) return form.close()
-    form.open(link, given)
-    more.value = Boolean(
-      link && (link.startsAt || link.endsAt || link.endedDestination || link.robots || link.referrerPolicy),
-    )
+    form.open(link)
+    more.value = Boolean(link.startsAt || link.endsAt || link.endedDestination || link.robots || link.referrerPolicy)
     await nextTick()
     first.value?.focus()
   },
@@ -33,7 +28,6 @@ async function save() {
   const saved = await form.save()
   if (saved) {
     shown.value = false
-    if (!link) await navigateTo({ path: '/register', query: { link: saved.id, sort: 'made' } })
     return
   }
   if (LATER.some((name) => faults.value[name])) more.value = true
@@ -57,7 +51,7 @@ async function save() {
       <form class="link-form" novalidate @submit.prevent="save">
         <header class="head">
           <h1 id="link-form-title">
-            {{ opened ? 'Change' : 'New link' }} <span v-if="opened" class="mono">{{ opened.address }}</span>
+            Edit <span v-if="opened" class="mono">{{ opened.address }}</span>
           </h1>
         </header>
         <div class="body field-column">
@@ -79,41 +73,8 @@ async function save() {
             :destination="fields.destination"
             @planned="(form.discard(), (shown = false))"
           />
-          <SlugField
-            v-if="!opened"
-            v-model:domain="fields.domain"
-            v-model:slug="fields.slug"
-            :fault="faults.slug ?? faults.domain"
-            :title="fields.title"
-            :destination="fields.destination"
-          />
-          <VTextField
-            v-model="fields.title"
-            label="Title"
-            maxlength="300"
-            :error-messages="faults.title"
-            hint="What it is, in words people search for."
-            persistent-hint
-          />
-          <RedirectTypeField v-model="fields.status" :domain="fields.domain" :fault="faults.status" />
-          <QueryField :model-value="fields" @update:model-value="Object.assign(fields, $event)" />
-          <TagsField v-model="fields.tags" :fault="faults.tags" />
-          <VTextField
-            v-model="fields.owner"
-            label="Owner"
-            maxlength="120"
-            :error-messages="faults.owner"
-            hint="Who decides what it should lead to."
-            persistent-hint
-          />
-          <VTextarea
-            v-model="fields.note"
-            label="Note"
-            rows="2"
-            auto-grow
-            maxlength="4000"
-            :error-messages="faults.note"
-          />
+          <LinkDetailFields :fields="fields" :faults="faults" />
+          <TrackingFields v-model="fields.destination" />
           <VBtn
             variant="text"
             class="align-self-start px-1"
@@ -132,9 +93,9 @@ async function save() {
         </div>
         <footer class="foot">
           <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{
-            meanwhile ? 'Save mine over it' : opened ? 'Save' : 'Make link'
+            meanwhile ? 'Overwrite with my version' : 'Save'
           }}</VBtn>
-          <VBtn @click="(form.discard(), (shown = false))">Cancel</VBtn>
+          <VBtn @click="(form.discard(), (shown = false))">Discard</VBtn>
         </footer>
       </form>
     </VCard>

@@ -15,8 +15,8 @@ onMounted(async () => {
 </script>
 
 <template>
-  <section v-if="holders?.changed && holders.changed.until" class="mt-4" aria-label="Who holds the old answer">
-    <h3>Who holds the old answer</h3>
+  <section v-if="holders?.changed && holders.changed.until" class="mt-4" aria-label="Browsers with the old redirect">
+    <h3>Browsers with the old redirect</h3>
     <p>
       <StateMark state="doubtful" /> Changed
       <span :title="exact(holders.changed.at)">{{ short(holders.changed.at) }}</span>; the browsers of about
@@ -26,12 +26,12 @@ onMounted(async () => {
     </p>
     <LazyHoldersChart v-if="holders.changed.holders > 0" :curve="holders.changed.curve" />
   </section>
-  <section v-if="holders?.elsewhere" class="mt-4" aria-label="Who holds an answer from elsewhere">
-    <h3>Who holds an answer from elsewhere</h3>
+  <section v-if="holders?.elsewhere" class="mt-4" aria-label="Browsers with an earlier server’s redirect">
+    <h3>Browsers with an earlier server’s redirect</h3>
     <p>
       <StateMark state="idle" /> It came with <span class="mono">{{ holders.elsewhere.file }}</span>,
-      <span :title="exact(holders.elsewhere.at)">{{ short(holders.elsewhere.at) }}</span>, where it answered for good.
-      Who was answered there may hold that answer: how many is unknown, and until when; it may be for ever.
+      <span :title="exact(holders.elsewhere.at)">{{ short(holders.elsewhere.at) }}</span>, where it redirected
+      permanently. Browsers may still cache that redirect; how many, and for how long, is unknown.
     </p>
   </section>
 </template>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import type { LedgerEntry, Link } from '~~/core/schemas'
+import { copyAddress } from '~/composables/copy-address'
 import { queryWords } from '~/composables/query-words'
 
 const { link, history } = defineProps<{ link: Link; history: LedgerEntry[] }>()
@@ -20,14 +21,10 @@ const schedule = computed(() => {
   return parts.length ? parts.join(', ') : 'No start or end'
 })
 const STANDINGS: Record<string, string> = {
-  scheduled: 'Not begun yet: visitors are told there is no such address.',
-  paused: 'Paused: visitors are told it will come back.',
-  ended: 'Ended: visitors are sent to the ended-address, or told that it is over.',
-  retired: 'Retired: visitors are told it is gone for good. The slug stays reserved.',
-}
-const copy = async () => {
-  await navigator.clipboard.writeText(`https://${link.domain}/${link.slug}`)
-  useNotice().tell(`Copied https://${link.domain}/${link.slug}`)
+  scheduled: 'Scheduled: visitors see the Not found page until it starts.',
+  paused: 'Paused: visitors see the Paused page.',
+  ended: 'Ended: visitors go to the ended address, or see the Ended page.',
+  retired: 'Retired: visitors see the Gone page (410). The slug stays reserved.',
 }
 </script>
 
@@ -49,10 +46,11 @@ const copy = async () => {
       /></a>
     </p>
     <div v-if="link.waiting" class="banner warning">
-      <StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet; the link works once it is.
+      <StateMark state="doubtful" /> <b>Waiting.</b> {{ link.domain }} is not open yet. The link works when the domain
+      opens.
     </div>
     <div v-if="link.forwardsTo !== null" class="banner">
-      <StateMark state="idle" /> <b>A further slug.</b> It answers as
+      <StateMark state="idle" /> <b>Further slug.</b> It answers as
       <NuxtLink :to="`/links/${link.forwardsTo}`">its link</NuxtLink> does.
     </div>
     <div v-if="link.exception" class="banner">
@@ -115,14 +113,14 @@ const copy = async () => {
       >
       <VBtn v-if="session.may('editor') && link.forwardsTo === null" @click="renaming = true">Rename…</VBtn>
       <VBtn :to="{ path: '/trace', query: { address: link.address } }">Trace</VBtn>
-      <VBtn @click="copy">Copy</VBtn>
+      <VBtn @click="copyAddress(link)">Copy</VBtn>
       <StandingMenu v-if="session.may('editor') && link.forwardsTo === null" :link="link" />
     </div>
     <AliasList v-if="link.forwardsTo === null" :key="link.id" :link="link" />
-    <PlacementList v-if="link.forwardsTo === null" :link="link" />
-    <LinkDays v-if="link.forwardsTo === null" :link="link" />
+    <PlacementList v-if="link.forwardsTo === null" :key="`placements ${link.id}`" :link="link" />
+    <LinkDays v-if="link.forwardsTo === null" :key="`dates ${link.id}`" :link="link" />
     <LinkHistory class="mt-5" :entries="history" />
-    <LazyRenameDialog v-if="renaming" v-model="renaming" :link="link" />
+    <LazyRenameDialog v-if="renaming" :key="link.id" v-model="renaming" :link="link" />
     <LazyLinkDialog v-if="edited" v-model="editing" :link="link" />
   </article>
 </template>

@@ -8,24 +8,24 @@ const set = <Name extends keyof LinkFields>(name: Name, value: LinkFields[Name])
   Object.assign(fields.value, { [name]: value ?? (name === 'referrerPolicy' ? null : '') })
 const { zone } = useMoments()
 const POLICIES = [
-  { value: null, title: 'As the browser does' },
+  { value: null, title: 'Browser default' },
   ...REFERRER_POLICIES.map((policy) => ({ value: policy, title: policy })),
 ]
 </script>
 
 <template>
-  <div class="more field-column">
+  <div class="further field-column">
     <div class="pair">
-      <VTextField
+      <DateField
         :model-value="fields.startsAt"
-        type="datetime-local"
+        kind="moment"
         :label="`Starts (${zone()})`"
         :error-messages="faults.startsAt"
         @update:model-value="set('startsAt', $event)"
       />
-      <VTextField
+      <DateField
         :model-value="fields.endsAt"
-        type="datetime-local"
+        kind="moment"
         :label="`Ends (${zone()})`"
         :error-messages="faults.endsAt"
         @update:model-value="set('endsAt', $event)"
@@ -36,14 +36,14 @@ const POLICIES = [
       label="When ended, send visitors to"
       class="mono"
       :error-messages="faults.endedDestination"
-      hint="Empty: the domain’s ended-address, else a page saying it is over."
+      hint="If empty: the domain’s ended address, otherwise the Ended page."
       persistent-hint
       @update:model-value="set('endedDestination', $event)"
     />
     <VCheckbox
       :model-value="fields.unlisted"
       label="Unlisted"
-      hint="Strangers who mistype another address are never told of it."
+      hint="Never suggested to visitors on the Not found page."
       persistent-hint
       density="compact"
       @update:model-value="set('unlisted', $event === true)"
@@ -69,12 +69,12 @@ const POLICIES = [
 </template>
 
 <style scoped>
-.more,
+.further,
 .pair {
   display: flex;
   gap: 12px;
 }
-.more {
+.further {
   flex-direction: column;
 }
 .pair {

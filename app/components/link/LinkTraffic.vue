@@ -17,7 +17,7 @@ async function forgetVisits() {
   asking.value = false
   const gone = await forget(link.id)
   if (gone === undefined) return
-  useNotice().tell(`Forgot ${gone.toLocaleString('en')} single visits; what was counted of them stays`)
+  useNotice().tell(`${gone.toLocaleString('en')} visit records erased; totals kept`)
   await load({ link: String(link.id) }, days.value, by.value)
 }
 </script>
@@ -36,20 +36,20 @@ async function forgetVisits() {
         <b>{{ told.total.toLocaleString('en') }} visits</b>
         <template v-if="told.people !== null"> by {{ told.people.toLocaleString('en') }} people</template>
         <span v-if="told.compared" class="soft"
-          >; {{ told.compared.total.toLocaleString('en') }} in the time before</span
+          >; {{ told.compared.total.toLocaleString('en') }} in the previous period</span
         >
       </p>
       <TrendChart :told="told" :height="150" />
       <GroupTable :told="told" :by="by" plain @by="by = $event" />
     </template>
-    <template v-if="session.may('administrator')">
+    <template v-if="session.may('administrator') && (told || problem)">
       <VBtn v-if="!asking" variant="text" size="small" class="px-1 align-self-start" @click="asking = true"
-        >Forget single visits…</VBtn
+        >Erase visit records…</VBtn
       >
       <p v-else class="soft">
-        Every visit of this link that is kept one by one goes, for good; sums by day stay.
-        <VBtn size="small" color="error" variant="tonal" @click="forgetVisits">Forget them</VBtn>
-        <VBtn size="small" variant="text" @click="asking = false">Leave them</VBtn>
+        Erases every visit record of this link. Daily totals are kept. This cannot be undone.
+        <VBtn size="small" color="error" variant="tonal" @click="forgetVisits">Erase records</VBtn>
+        <VBtn size="small" variant="text" @click="asking = false">Cancel</VBtn>
       </p>
     </template>
   </section>

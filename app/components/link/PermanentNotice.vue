@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
-import { isPermanent } from '~~/core/rows/redirect'
+import { isPermanent } from '~~/core/rows/redirect-status'
 import type { Link, LinkHolders } from '~~/core/schemas'
 
 /** Before a permanent link gets another destination: who would go on to the old one, and how to have nobody do so. */
@@ -19,7 +19,7 @@ async function plan() {
   fault.value = ''
   try {
     const made = await store.temporaryFirst(link, destination)
-    useNotice().tell(`Temporary from now on; the new destination counts from ${short(made.at!)}`)
+    useNotice().tell(`Temporary now; new destination from ${short(made.at!)}`)
     emit('planned')
   } catch (error) {
     fault.value = (error as Error).message
@@ -32,21 +32,21 @@ async function plan() {
 <template>
   <div v-if="holders?.ifChanged" class="warning-notice" role="status">
     <p>
-      <StateMark state="doubtful" /> It answers permanently. If you save this, the browsers of about
+      <StateMark state="doubtful" /> This redirect is permanent. If you save, the browsers of about
       <b>{{ holders.ifChanged.holders.toLocaleString('en') }}</b>
-      {{ holders.ifChanged.holders === 1 ? 'person' : 'people' }} may go on to the old destination<template
+      {{ holders.ifChanged.holders === 1 ? 'person' : 'people' }} may keep using the old destination<template
         v-if="holders.ifChanged.until"
       >
         until {{ short(holders.ifChanged.until) }}</template
       >.
     </p>
     <p v-if="holders.elsewhere">
-      It came from elsewhere, where it answered for good: how many hold that answer, and until when, is unknown; it may
-      be for ever.
+      This link was imported from a server that redirected permanently. How many browsers still cache that redirect, and
+      for how long, is unknown.
     </p>
     <p class="soft">
-      Temporary first: it answers temporarily from now on, and gets the new destination, permanently, when no browser
-      can hold the old answer any more. That happens by itself.
+      Temporary first: the redirect becomes temporary now. When no browser can still cache the old one, Fides sets the
+      new destination and makes it permanent again.
     </p>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
     <VBtn class="mt-1" :loading="planning" @click="plan">Temporary first</VBtn>

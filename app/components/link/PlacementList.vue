@@ -4,7 +4,9 @@ import type { Link } from '~~/core/schemas'
 const { link } = defineProps<{ link: Link }>()
 const store = useLinkStore()
 const session = useSessionStore()
-const { adding, fields, faults, busy, add } = useSmallForm(
+const { day } = useMoments()
+const { adding, fields, faults, busy, add, discard } = useSmallForm(
+  `placement of link ${link.id}`,
   () => ({ medium: '', place: '', placedOn: '', copies: undefined as number | undefined, changeable: false }),
   (given) => store.addPlacement(link.id, { ...given, placedOn: given.placedOn || null, copies: given.copies ?? null }),
 )
@@ -31,9 +33,9 @@ async function remove(id: number) {
           ><span class="soft"
             ><template v-if="item.copies"
               >, {{ item.copies.toLocaleString('en') }} {{ item.copies === 1 ? 'copy' : 'copies' }}</template
-            ><template v-if="item.placedOn">, since {{ item.placedOn }}</template
+            ><template v-if="item.placedOn">, since {{ day(item.placedOn) }}</template
             >; {{ item.changeable ? 'can be changed' : 'cannot be changed' }}</span
-          ><br /><span class="mono soft" title="With this mark behind it, visits from here are told apart"
+          ><br /><span class="mono soft" title="Visits with this mark are counted for this placement"
             >{{ link.address }}?~={{ item.mark }}</span
           ></span
         >
@@ -48,24 +50,24 @@ async function remove(id: number) {
           v-if="session.may('editor')"
           size="small"
           variant="text"
-          :aria-label="`Take back: ${item.medium} ${item.place}`"
+          :aria-label="`Remove: ${item.medium} ${item.place}`"
           @click="remove(item.id)"
-          >Take back</VBtn
+          >Remove</VBtn
         >
       </li>
     </ul>
-    <p v-else class="soft">Nobody noted where this address was put.</p>
+    <p v-else class="soft">No placements are recorded.</p>
     <template v-if="session.may('editor')">
-      <VBtn v-if="!adding" variant="text" class="px-1" @click="adding = true">Note a placement</VBtn>
+      <VBtn v-if="!adding" variant="text" class="px-1" @click="adding = true">Add a placement</VBtn>
       <form v-else class="form field-column" novalidate @submit.prevent="add">
         <VTextField
           v-model="fields.medium"
-          label="Medium, like “Stop poster”"
+          label="Medium, for example “Stop poster”"
           maxlength="120"
           :error-messages="faults.medium"
         />
         <VTextField v-model="fields.place" label="Place" maxlength="300" :error-messages="faults.place" />
-        <VTextField v-model="fields.placedOn" type="date" label="Since" :error-messages="faults.placedOn" />
+        <DateField v-model="fields.placedOn" kind="day" past label="Since" :error-messages="faults.placedOn" />
         <VNumberInput
           v-model="fields.copies"
           label="Copies"
@@ -76,8 +78,8 @@ async function remove(id: number) {
         <VCheckbox v-model="fields.changeable" label="Can be changed later" />
         <VAlert v-if="faults.all" type="error" variant="tonal" density="compact">{{ faults.all }}</VAlert>
         <div class="d-flex ga-2">
-          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Note it</VBtn
-          ><VBtn @click="adding = false">Cancel</VBtn>
+          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Add placement</VBtn
+          ><VBtn @click="discard">Discard</VBtn>
         </div>
       </form>
     </template>

@@ -1,44 +1,37 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { isPermanent, type RedirectStatus } from '~~/core/rows/redirect'
+import { durationWords } from '~~/core/time/typed-duration'
+import { isPermanent, type RedirectStatus } from '~~/core/rows/redirect-status'
 
 const { domain, fault = undefined } = defineProps<{ domain: string; fault?: string }>()
 const status = defineModel<RedirectStatus>({ required: true })
 const domains = useDomainsStore()
 
-const span = computed(() => {
-  const seconds = domains.byHost(domain)?.permanenceSeconds ?? 86_400
-  const [count, unit] =
-    seconds % 86_400 === 0
-      ? [seconds / 86_400, 'day']
-      : seconds % 3600 === 0
-        ? [seconds / 3600, 'hour']
-        : [seconds, 'second']
-  return `${count} ${unit}${count === 1 ? '' : 's'}`
-})
+const span = computed(() => durationWords(domains.byHost(domain)?.permanenceSeconds ?? 86_400))
 const types = computed((): { value: RedirectStatus; title: string; sentence: string }[] => [
   {
     value: 302,
     title: '302 temporary',
-    sentence: 'Browsers ask us each time, so a new destination counts at once. The usual choice.',
+    sentence:
+      'Browsers request the short address each time, so a new destination takes effect immediately. The default.',
   },
-  { value: 307, title: '307 temporary', sentence: 'Like 302, and a form sent to the address is sent on unchanged.' },
+  { value: 307, title: '307 temporary', sentence: 'Like 302; a form sent to the address is passed on unchanged.' },
   {
     value: 303,
     title: '303 temporary',
-    sentence: 'Like 302, and whatever was sent, the browser fetches the destination as a page.',
+    sentence: 'Like 302; whatever was sent, the browser requests the destination as a page.',
   },
   {
     value: 301,
     title: '301 permanent',
     sentence:
-      `Search engines list the destination instead, and a browser may go there without asking us for ${span.value}: ` +
-      'until then it misses any change.',
+      `Search engines list the destination instead. A browser may keep the redirect for ${span.value} and misses ` +
+      'changes until then.',
   },
   {
     value: 308,
     title: '308 permanent',
-    sentence: `Like 301, kept for ${span.value}, and a form sent to the address is sent on unchanged.`,
+    sentence: `Like 301, kept for ${span.value}; a form sent to the address is passed on unchanged.`,
   },
 ])
 </script>

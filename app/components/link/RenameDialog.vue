@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
+import { useDraft } from '~/composables/useDraft'
 import type { Link } from '~~/core/schemas'
 
 const { link } = defineProps<{ link: Link }>()
@@ -13,6 +14,7 @@ const why = ref('')
 const faults = ref<Record<string, string>>({})
 const fault = ref('')
 const busy = ref(false)
+const draft = useDraft(`rename of link ${link.id}`, { slug, domain, forward, why })
 watch(
   shown,
   (open) => {
@@ -25,9 +27,14 @@ watch(
     fault.value = ''
     faults.value = {}
     clear()
+    draft.resume()
   },
   { immediate: true },
 )
+function discard() {
+  draft.forget()
+  shown.value = false
+}
 watch(slug, clear)
 
 async function save() {
@@ -42,7 +49,7 @@ async function save() {
       { slug: slug.value.trim(), forward: forward.value, ...(said && { reason: said }) },
       'Renamed',
     )
-    shown.value = false
+    discard()
   } catch (error) {
     if (take(error)) return
     faults.value = error instanceof ApiProblem ? error.fields : {}
@@ -60,7 +67,7 @@ async function save() {
         <h1 id="rename-title">
           Rename <span class="mono">{{ link.address }}</span>
         </h1>
-        <p>It answers under the new slug at once. What is printed keeps the old one.</p>
+        <p>The new slug works at once. Printed copies keep the old slug.</p>
         <SlugField
           v-model:domain="domain"
           v-model:slug="slug"
@@ -71,15 +78,15 @@ async function save() {
         />
         <VCheckbox
           v-model="forward"
-          :label="`${link.slug} goes on forwarding`"
+          :label="`Keep ${link.slug} as a further slug`"
           :hint="
             forward
               ? 'Printed copies of it keep working.'
-              : 'Printed copies of it stop working, and anybody may make another link of it.'
+              : 'Printed copies of it stop working, and the slug can be used for another link.'
           "
           persistent-hint
         />
-        <VTextField v-model="why" label="Why (kept in the ledger)" maxlength="500" />
+        <VTextField v-model="why" label="Reason (kept in the ledger)" maxlength="500" />
         <ConflictNotice v-if="conflicts.length > 0" v-model:reason="reason" :conflicts="conflicts" />
         <VAlert v-if="fault" type="error" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
         <div class="d-flex ga-2">
@@ -91,7 +98,7 @@ async function save() {
             :disabled="slug.trim() === '' || slug.trim() === link.slug"
             >Rename</VBtn
           >
-          <VBtn @click="shown = false">Cancel</VBtn>
+          <VBtn @click="discard">Discard</VBtn>
         </div>
       </form>
     </VCard>

@@ -11,19 +11,19 @@ const visits = (count: number) => `${count.toLocaleString('en')} ${count === 1 ?
   <div class="advice" aria-live="polite">
     <template v-if="current">
       <p v-for="other in check.similar.slice(0, 3)" :key="other.id">
-        <StateMark state="doubtful" /> {{ other.how === 'looks-alike' ? 'Looks like' : 'One slip from' }}
+        <StateMark state="doubtful" /> {{ other.how === 'looks-alike' ? 'Looks like' : 'One typing error from' }}
         <NuxtLink :to="`/links/${other.id}`" target="_blank" class="mono">{{ other.address }}</NuxtLink>
         <span class="soft">{{ ` (${visits(other.visits28)})` }}</span>
       </p>
       <p v-if="check.rule">
-        <StateMark state="doubtful" /> The rule <span class="mono">{{ check.rule.pattern }}</span> serves this address
-        today; a link would answer instead.
+        <StateMark state="doubtful" /> The rule <span class="mono">{{ check.rule.pattern }}</span> matches this address
+        today; the link would take precedence.
       </p>
       <p v-for="note in check.shape" :key="note.kind" class="soft">{{ note.sentence }}</p>
-      <p v-if="check.spoken" class="soft">Spelled: {{ check.spoken }}</p>
+      <p v-if="check.spoken" class="soft">Spoken form: {{ check.spoken }}</p>
     </template>
     <p v-if="check.suggestions.length > 0 || check.random" class="offers">
-      <span class="soft">Free:</span>
+      <span class="soft">Available:</span>
       <button
         v-for="offer in check.suggestions"
         :key="offer.slug"
@@ -37,7 +37,7 @@ const visits = (count: number) => `${count.toLocaleString('en')} ${count === 1 ?
         v-if="check.random"
         type="button"
         class="mono offer"
-        :aria-label="`A random one: ${check.random}`"
+        :aria-label="`Random: ${check.random}`"
         @click="$emit('take', check.random)"
       >
         {{ check.random }}<span class="soft"> random</span>
@@ -59,6 +59,7 @@ const visits = (count: number) => `${count.toLocaleString('en')} ${count === 1 ?
   margin-top: 4px;
 }
 .offer {
+  min-height: 26px;
   padding: 1px 7px;
   border: 1px solid rgb(var(--v-theme-rule));
   border-radius: 3px;

@@ -40,6 +40,13 @@ watch(
   { immediate: true },
 )
 
+/** Domains with their standing: a link on one that is not open works later. */
+const choices = computed(() =>
+  domains.domains.map((item) => ({
+    value: item.host,
+    title: isOpenStanding(item.standing) ? `${item.shown} ●` : `${item.shown} ○ not open`,
+  })),
+)
 const waits = computed(() => {
   const chosen = domains.byHost(domain.value)
   return chosen && !isOpenStanding(chosen.standing)
@@ -52,23 +59,17 @@ const error = computed(
 )
 const hint = computed(() =>
   typed.value === ''
-    ? 'Leave empty for a random one by the domain’s slug rules.'
+    ? 'Empty: a random slug by the domain’s rules.'
     : verdict.value?.state === 'free'
-      ? `Free: ${domain.value}/${typed.value}`
-      : 'Looking whether it is free…',
+      ? `Available: ${domain.value}/${typed.value}`
+      : 'Checking…',
 )
 </script>
 
 <template>
   <div>
     <div class="pair">
-      <VSelect
-        v-if="link === undefined"
-        v-model="domain"
-        :items="domains.domains.map((item) => ({ value: item.host, title: item.shown }))"
-        label="Domain"
-        class="domain mono"
-      />
+      <VSelect v-if="link === undefined" v-model="domain" :items="choices" label="Domain" class="domain mono" />
       <VTextField
         v-model="slug"
         label="Slug"
@@ -85,12 +86,12 @@ const hint = computed(() =>
     </div>
     <p v-if="verdict?.state === 'taken' && verdict.link" class="told">
       <NuxtLink :to="`/links/${verdict.link.id}`" target="_blank" class="holder"
-        >Look at {{ verdict.link.address }}</NuxtLink
+        >Open {{ verdict.link.address }}</NuxtLink
       >
     </p>
     <SlugAdvice v-if="check" :check="check" :current="verdict !== undefined" @take="slug = $event" />
     <p v-if="waits" class="told">
-      <StateMark state="doubtful" /> {{ domain }} is not open yet; the link will wait until it is.
+      <StateMark state="doubtful" /> {{ domain }} is not open yet. The link works once it is.
     </p>
   </div>
 </template>

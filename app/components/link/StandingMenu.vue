@@ -5,28 +5,33 @@ import type { Decision } from '~/stores/link'
 
 const { link } = defineProps<{ link: Link }>()
 const store = useLinkStore()
-const { fromField, zone } = useMoments()
 const pausing = ref(false)
-const resumes = ref('')
 const busy = ref(false)
 const problem = ref('')
 const { conflicts, reason, clear, take } = useConflicts()
-const asked = ref<Decision>()
+/** A decision that waits for a reason, as it would be in conflict. */
+const asked = ref<{ decision: Decision; resumesAt: string | null }>()
 
 const DECISIONS: Record<Decision, { title: string; sentence: string; from: Link['standing'][] }> = {
-  live: { title: 'Make live', sentence: 'Visitors reach the destination again.', from: ['paused', 'ended', 'retired'] },
-  paused: { title: 'Pause…', sentence: 'Visitors are told it will come back.', from: ['live', 'scheduled'] },
+  live: {
+    title: 'Make live again',
+    sentence: 'Visitors reach the destination again.',
+    from: ['paused', 'ended', 'retired'],
+  },
+  paused: { title: 'Pause…', sentence: 'Visitors see the Paused page.', from: ['live', 'scheduled'] },
   ended: {
     title: 'End',
-    sentence: 'Visitors go to the ended-address, or are told that it is over.',
+    sentence: 'Visitors go to the ended address, or see the Ended page.',
     from: ['live', 'scheduled', 'paused'],
   },
   retired: {
     title: 'Retire',
-    sentence: 'Visitors are told it is gone for good; the slug stays reserved.',
+    sentence: 'Visitors see the Gone page (410). The slug stays reserved.',
     from: ['live', 'scheduled', 'paused', 'ended'],
   },
 }
+const titleOf = (decision: Decision) =>
+  decision === 'live' && link.standing === 'paused' ? 'Resume' : DECISIONS[decision].title
 const offered = computed(() =>
   (Object.keys(DECISIONS) as Decision[]).filter((decision) => DECISIONS[decision].from.includes(link.standing)),
 )
@@ -39,7 +44,7 @@ async function decide(decision: Decision, resumesAt: string | null = null) {
     pausing.value = false
     leave()
   } catch (error) {
-    if (take(error)) return void (asked.value = decision)
+    if (take(error)) return void (asked.value = { decision, resumesAt })
     problem.value = (error as Error).message
     if (!pausing.value) useNotice().tell(problem.value)
   } finally {
@@ -63,7 +68,7 @@ const choose = (decision: Decision) => (decision === 'paused' ? (pausing.value =
       <VListItem
         v-for="decision in offered"
         :key="decision"
-        :title="DECISIONS[decision].title"
+        :title="titleOf(decision)"
         :subtitle="DECISIONS[decision].sentence"
         lines="two"
         @click="choose(decision)"
@@ -79,29 +84,24 @@ const choose = (decision: Decision) => (decision === 'paused' ? (pausing.value =
     <VCard class="pa-5">
       <ConflictNotice v-model:reason="reason" :conflicts="conflicts" />
       <div class="d-flex ga-2 mt-4">
-        <VBtn color="primary" variant="flat" :loading="busy" :disabled="reason.trim() === ''" @click="decide(asked!)"
-          >{{ asked && DECISIONS[asked].title }} all the same</VBtn
+        <VBtn
+          color="primary"
+          variant="flat"
+          :loading="busy"
+          :disabled="reason.trim() === ''"
+          @click="decide(asked!.decision, asked!.resumesAt)"
+          >{{ asked && titleOf(asked.decision).replace('…', '') }} anyway</VBtn
         >
         <VBtn @click="leave">Cancel</VBtn>
       </div>
     </VCard>
   </VDialog>
-  <VDialog v-model="pausing" max-width="420" aria-labelledby="pause-title">
-    <VCard class="pa-5">
-      <h1 id="pause-title" class="mb-2">Pause {{ link.address }}</h1>
-      <p class="mb-4">
-        With a moment to resume, visitors are told when to come back; without one, only that it is paused.
-      </p>
-      <VTextField
-        v-model="resumes"
-        type="datetime-local"
-        :label="`Resumes (${zone()}), if known`"
-        :error-messages="problem"
-      />
-      <div class="d-flex ga-2 mt-4">
-        <VBtn color="primary" variant="flat" :loading="busy" @click="decide('paused', fromField(resumes))">Pause</VBtn>
-        <VBtn @click="pausing = false">Cancel</VBtn>
-      </div>
-    </VCard>
-  </VDialog>
+  <PauseDialog
+    :key="link.id"
+    v-model="pausing"
+    :link="link"
+    :problem="problem"
+    :busy="busy"
+    @pause="decide('paused', $event)"
+  />
 </template>

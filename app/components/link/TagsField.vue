@@ -22,6 +22,6 @@ onMounted(
     closable-chips
     :error-messages="fault"
     :delimiters="[',']"
-    hint="Enter or a comma ends a tag."
+    hint="Press Enter or comma after each tag."
   />
 </template>

@@ -34,7 +34,7 @@ async function told() {
   <VDialog v-model="shown" max-width="620" aria-labelledby="letter-title">
     <VCard class="pa-5">
       <div class="d-flex flex-column ga-3 field-column">
-        <h1 id="letter-title">A letter to the page’s owner</h1>
+        <h1 id="letter-title">Message to the page’s owner</h1>
         <p>Subject: {{ page.letter.subject }}</p>
         <VTextarea v-model="text" label="Letter" rows="13" class="mono" maxlength="5000" />
         <div class="d-flex flex-wrap ga-2">
@@ -42,7 +42,7 @@ async function told() {
           <VBtn :href="`mailto:?subject=${encodeURIComponent(page.letter.subject)}&body=${encodeURIComponent(text)}`"
             >Write by mail</VBtn
           >
-          <VBtn v-if="session.may('editor')" :loading="busy" @click="told">I have told them</VBtn>
+          <VBtn v-if="session.may('editor')" :loading="busy" @click="told">Mark as sent</VBtn>
           <VBtn @click="shown = false">Close</VBtn>
         </div>
       </div>

@@ -43,11 +43,14 @@ const meaning = computed(() => {
     </td>
     <td class="meant">
       <template v-if="!meaning && first && first.probability >= 0.05">
-        <span aria-hidden="true" class="soft">→ </span><span class="visually-hidden">may mean </span
-        ><span class="mono">{{ near }}</span
-        ><span class="soft share">{{ percent(first.probability) }}</span>
+        <span class="likely"
+          ><span aria-hidden="true" class="soft">→</span><span class="visually-hidden">possible match </span
+          ><ShortAddress class="near" :address="near" /><span class="soft share">{{
+            percent(first.probability)
+          }}</span></span
+        >
       </template>
-      <span v-else class="soft">{{ meaning || 'nothing of ours' }}</span>
+      <span v-else class="soft">{{ meaning || 'no match' }}</span>
     </td>
     <td class="bars"><DayBars :days="miss.daily" :groups="14" what="visitors" /></td>
     <td class="soft trend">{{ TREND_WORDS[miss.trend] }}</td>
@@ -92,8 +95,15 @@ td {
   font-size: 13px;
   overflow-wrap: anywhere;
 }
+.likely {
+  display: flex;
+  gap: 0 6px;
+  align-items: baseline;
+}
+.near {
+  min-width: 0;
+}
 .share {
-  margin-left: 6px;
   white-space: nowrap;
 }
 .trend,
@@ -106,6 +116,12 @@ td {
   font-variant-numeric: tabular-nums;
 }
 @media (max-width: 760px) {
+  .likely {
+    flex-wrap: wrap;
+  }
+  .near {
+    max-width: calc(100% - 20px);
+  }
   .bars,
   .trend,
   .last {

@@ -16,7 +16,7 @@ const STATES = [
 ] as const
 const SORTS = [
   { value: 'visitors', title: 'Most visitors' },
-  { value: 'last', title: 'Asked last' },
+  { value: 'last', title: 'Most recent' },
   { value: 'path', title: 'Address' },
 ] as const
 const search = ref(filters.q ?? '')

@@ -42,7 +42,7 @@ const decisions = computed((): MissDecision[] => {
     </p>
 
     <template v-if="miss.state === 'open'">
-      <h3 class="mt-4 mb-1">What was meant</h3>
+      <h3 class="mt-4 mb-1">Possible matches</h3>
       <ul class="panel">
         <li v-for="one in miss.ranking?.candidates ?? []" :key="one.link">
           <b class="share">{{ percent(one.probability) }}</b>
@@ -55,14 +55,15 @@ const decisions = computed((): MissDecision[] => {
           <VBtn
             v-if="session.may('editor') && one.live && !miss.gone"
             size="small"
-            :aria-label="`Make it another slug of ${one.address}`"
+            class="add"
+            :aria-label="`Add as a slug of this link: ${one.address}`"
             @click="emit('decide', { decision: 'alias', link: one.link })"
-            >Another slug of it</VBtn
+            >Add as a slug</VBtn
           >
         </li>
         <li>
           <b class="share">{{ percent(miss.ranking?.none ?? 1) }}</b>
-          <span class="what soft">nothing of ours</span>
+          <span class="what soft">no match</span>
         </li>
       </ul>
     </template>
@@ -73,18 +74,17 @@ const decisions = computed((): MissDecision[] => {
     </div>
 
     <template v-if="miss.family">
-      <h3 class="mt-4 mb-1">A family</h3>
+      <h3 class="mt-4 mb-1">Same pattern</h3>
       <p>
-        {{ miss.family.members.length }} addresses of this shape were asked for in vain. One rule would take them all:
+        {{ miss.family.members.length }} requested addresses of this shape do not exist. One rule would match them all:
         <b class="mono">{{ miss.family.pattern }}</b>
         <template v-if="miss.family.destination"> → <LongAddress :address="miss.family.destination" wrap /></template>.
       </p>
       <p v-if="miss.family.destination === null" class="soft">
-        What was meant does not tell where such a rule would lead; make it under Rules.
+        No destination can be derived. Create the rule under Rules.
       </p>
       <p v-else-if="miss.family.clashes.length === 0">
-        <StateMark state="sound" /> Proved on automata against all links and rules of the domain: it clashes with
-        nothing.
+        <StateMark state="sound" /> Proven: no conflict with any link or rule of the domain.
       </p>
       <p v-for="clash in miss.family.clashes" :key="clash.headline + clash.witness">
         <StateMark state="doubtful" /> {{ clash.sentence }}
@@ -92,7 +92,7 @@ const decisions = computed((): MissDecision[] => {
     </template>
 
     <template v-if="miss.followed.length > 0">
-      <h3 class="mt-4 mb-1">What visitors found next</h3>
+      <h3 class="mt-4 mb-1">Where visitors went next</h3>
       <p v-for="one in miss.followed" :key="one.link">
         <NuxtLink :to="`/links/${one.link}`" class="mono">{{ one.address }}</NuxtLink>
         <span class="soft"> {{ one.visitors.toLocaleString('en') }} within ten minutes</span>
@@ -100,19 +100,21 @@ const decisions = computed((): MissDecision[] => {
     </template>
 
     <template v-if="miss.referrers.length > 0">
-      <h3 class="mt-4 mb-1">These pages carry the wrong address</h3>
+      <h3 class="mt-4 mb-1">Pages with the wrong address</h3>
       <ul class="panel">
         <li v-for="page in miss.referrers" :key="page.page">
           <b class="share">{{ page.requests.toLocaleString('en') }}</b>
           <span class="what"
             ><span class="mono">{{ visible(page.page) }}</span>
-            <span v-if="page.toldAt" class="soft">told {{ short(page.toldAt) }} by {{ page.toldBy }}</span></span
+            <span v-if="page.toldAt" class="soft"
+              >owner notified {{ short(page.toldAt) }} by {{ page.toldBy }}</span
+            ></span
           >
           <VBtn size="small" @click="((letter = page), (writing = true))">Letter…</VBtn>
         </li>
       </ul>
     </template>
-    <p v-if="countries.length > 0" class="soft mt-3">Asked from {{ countries.join(', ') }}.</p>
+    <p v-if="countries.length > 0" class="soft mt-3">Countries: {{ countries.join(', ') }}.</p>
     <LetterDialog v-if="letter" v-model="writing" :miss="miss.id" :page="letter" />
   </article>
 </template>
@@ -140,7 +142,8 @@ const decisions = computed((): MissDecision[] => {
 }
 .panel li {
   display: flex;
-  gap: 10px;
+  flex-wrap: wrap;
+  gap: 6px 10px;
   align-items: center;
   padding: 6px 10px;
 }
@@ -155,7 +158,7 @@ const decisions = computed((): MissDecision[] => {
 }
 .what {
   display: flex;
-  flex: 1 1 0;
+  flex: 1 1 22ch;
   flex-direction: column;
   min-width: 0;
   overflow-wrap: anywhere;

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { visible } from '~~/core/misses/letter'
-import { destination as destinationSchema, type Miss, type MissDecision, type Settled } from '~~/core/schemas'
+import { destination as destinationSchema } from '~~/core/schemas'
+import type { LedgerEntry, Miss, MissDecision, Settled } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 import { DECISION_WORDS } from '~/composables/miss-words'
 import type { MissItem } from '~/stores/misses'
 
@@ -19,10 +21,11 @@ const reason = ref('')
 const preview = ref<Settled>()
 const fault = ref('')
 const busy = ref(false)
+const draft = useDraft(`settle ${misses.map(({ id }) => id).join()}`, { destination, reason })
 const one = computed(() => misses.length === 1)
 const DECISIONS = (['alias', 'gone', 'noise', 'noise-shape', 'back', 'link', 'open'] as const).map((value) => ({
   value,
-  title: value === 'alias' ? 'Another slug of what was most likely meant' : DECISION_WORDS[value],
+  title: value === 'alias' ? 'Add as a slug of the most likely link' : DECISION_WORDS[value],
 }))
 const choices = computed(() => DECISIONS.filter(({ value }) => one.value || value !== 'link'))
 const items = computed((): MissItem[] =>
@@ -42,6 +45,7 @@ watch(
     destination.value = ''
     reason.value = ''
     fault.value = ''
+    draft.resume()
   },
   { immediate: true },
 )
@@ -75,14 +79,24 @@ async function settle() {
       items.value.filter(({ miss }) => wanted.has(miss)),
       reason.value.trim(),
     )
+    draft.forget()
     shown.value = false
-    useNotice().tell(done.items.length === 1 ? done.items[0]!.sentence : `${done.items.length} settled`)
+    const [first] = done.items
+    const label = done.items.length === 1 ? first!.address : `${done.items.length} addresses`
+    useNotice().tell(
+      done.items.length === 1 ? first!.sentence : `${done.items.length} addresses settled.`,
+      done.entry === null ? undefined : () => undo({ id: done.entry!, subject: { kind: 'miss', id: 0, label } }),
+    )
     emit('done')
   } catch (error) {
     fault.value = (error as Error).message
   } finally {
     busy.value = false
   }
+}
+async function undo(entry: Pick<LedgerEntry, 'id' | 'subject'>) {
+  await useLedgerStore().undo(entry)
+  emit('done')
 }
 </script>
 
@@ -101,13 +115,13 @@ async function settle() {
           maxlength="8000"
           placeholder="https://"
         />
-        <VTextField v-model="reason" label="Why (kept in the ledger)" maxlength="500" />
+        <VTextField v-model="reason" label="Reason (kept in the ledger)" maxlength="500" />
         <section aria-live="polite">
           <p v-if="preview && able.length > 0 && (decision === 'alias' || decision === 'link' || decision === 'back')">
-            It would have served <b>{{ sum }}</b> {{ sum === '1' ? 'visitor' : 'visitors' }} in the last 28 days.
+            Would have served <b>{{ sum }}</b> {{ sum === '1' ? 'visitor' : 'visitors' }} in the last 28 days.
           </p>
-          <p v-else-if="!preview && ready && !fault" class="soft">Trying it on the register as it is…</p>
-          <p v-if="able.length > 0" class="soft">So it would be:</p>
+          <p v-else-if="!preview && ready && !fault" class="soft">Testing on the current register…</p>
+          <p v-if="able.length > 0" class="soft">Preview</p>
           <ul v-if="preview" class="told">
             <li v-for="item in preview.items" :key="item.miss">
               <StateMark :state="item.fault === null ? 'sound' : 'broken'" />

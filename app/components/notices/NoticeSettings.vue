@@ -16,7 +16,7 @@ const weekdays = ['Monday', 'Tuesday', 'Wednesday', 'Thursday', 'Friday', 'Satur
 }))
 const digests = [
   { value: 'none', title: 'No digest' },
-  { value: 'daily', title: 'Every day' },
+  { value: 'daily', title: 'Daily' },
   { value: 'weekly', title: 'Every week' },
 ]
 const load = () =>
@@ -30,26 +30,25 @@ const load = () =>
   )
 onMounted(load)
 async function save() {
-  if (await form.save()) useNotice().tell('Saved: what you are told')
+  if (await form.save()) useNotice().tell('Saved: notifications')
 }
 </script>
 
 <template>
   <section aria-labelledby="notices-title">
-    <h1 id="notices-title">What you are told</h1>
+    <h1 id="notices-title">Notifications</h1>
     <p v-if="about" class="soft mb-3">
       By mail to <span class="mono">{{ about.email }}</span>. Times are those of
-      {{ session.session?.organisation.timeZone }}. What has one cause is told once, however many links it harms.
+      {{ session.session?.organisation.timeZone }}. Cases with the same cause are sent as one message.
     </p>
     <VAlert v-if="about && !about.sends" type="info" variant="tonal" density="compact" class="mb-3">
-      This installation sends no mail: whoever runs it names a mail server first (FIDES_SMTP_URL). What you choose here
-      holds from then on.
+      E-mail is not configured on this server (FIDES_SMTP_URL). Your choices take effect when the operator sets it up.
     </VAlert>
     <VAlert v-if="problem" type="error" variant="tonal" density="compact"
       >{{ problem }} <VBtn variant="text" @click="load">Try again</VBtn></VAlert
     >
-    <form v-else class="field-column" novalidate @submit.prevent="save">
-      <h2>Of what</h2>
+    <form v-else class="field-column" :inert="!about" novalidate @submit.prevent="save">
+      <h2>Cases</h2>
       <VSelect v-model="fields.lanes" :items="lanes" label="Lanes" multiple :error-messages="faults.lanes" />
       <div>
         <VSwitch
@@ -60,12 +59,12 @@ async function save() {
           label="Only my links"
           aria-describedby="only-mine"
         />
-        <p id="only-mine" class="soft">Links whose owner is your name or your mail address.</p>
+        <p id="only-mine" class="soft">Links whose owner matches your name or e-mail address.</p>
       </div>
       <VTextField
         v-model="fields.minVisits"
         inputmode="numeric"
-        label="Only what harms at least so many visits a day"
+        label="Minimum visits affected per day"
         :error-messages="faults.minVisits"
       />
       <h2>Visits</h2>
@@ -75,25 +74,25 @@ async function save() {
           density="compact"
           hide-details
           color="primary"
-          label="The report of each week"
+          label="Weekly traffic report"
           aria-describedby="report-words"
         />
         <p id="report-words" class="soft">
-          On Mondays from 7 o’clock: how many visits, of what, from where, and what changed. It tells of all links.
+          Sent on Mondays at 07:00: visits, top links, sources and changes, for all links.
         </p>
       </div>
-      <h2>At once</h2>
+      <h2>Immediate</h2>
       <VSwitch
         v-model="fields.atOnce"
         density="compact"
         hide-details
         color="primary"
-        label="Tell me at once of what harms many"
+        label="Notify me immediately of urgent cases"
       />
       <VTextField
         v-model="fields.atOnceVisits"
         inputmode="numeric"
-        label="Many: at least so many visits a day"
+        label="Urgent from (visits a day)"
         :disabled="!fields.atOnce"
         :error-messages="faults.atOnceVisits"
       />
@@ -125,9 +124,7 @@ async function save() {
           label="No mail at some hours"
           aria-describedby="quiet-hours"
         />
-        <p id="quiet-hours" class="soft">
-          What comes up then is sent when they are over, unless it was settled meanwhile.
-        </p>
+        <p id="quiet-hours" class="soft">Messages are sent afterwards, unless the case has been settled.</p>
       </div>
       <div v-if="fields.quiet" class="trio">
         <VSelect v-model="fields.quietFrom" :items="hours" label="From" :error-messages="faults.quietFrom" />

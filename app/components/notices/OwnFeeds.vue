@@ -7,8 +7,8 @@ const moments = useMoments()
 const problem = ref('')
 const told = ref<FeedAddress>()
 const FEEDS = [
-  { kind: 'calendar', title: 'Calendar of dates', text: 'For any calendar program: what begins, ends or lapses.' },
-  { kind: 'ledger', title: 'Feed of the ledger', text: 'For any feed reader: the newest changes, and whose they are.' },
+  { kind: 'calendar', title: 'Calendar of dates', text: 'iCalendar: starts, ends and expiry dates.' },
+  { kind: 'ledger', title: 'Feed of the ledger', text: 'Atom: the latest changes and who made them.' },
 ] as const
 const has = (kind: FeedAddress['kind']) => store.feeds.find((feed) => feed.kind === kind)
 const attempt = async (work: () => Promise<unknown>) => {
@@ -30,8 +30,8 @@ const drop = (kind: FeedAddress['kind']) =>
 
 <template>
   <section aria-labelledby="feeds-title">
-    <h2 id="feeds-title">Secret addresses</h2>
-    <p class="soft mb-2">Whoever has such an address reads without signing in: give it to nobody else.</p>
+    <h2 id="feeds-title">Calendar and feed</h2>
+    <p class="soft mb-2">Anyone with the address can read it without signing in. Keep it secret.</p>
     <VAlert v-if="problem" type="warning" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
     <div v-for="feed in FEEDS" :key="feed.kind" class="feed">
       <div>
@@ -44,15 +44,17 @@ const drop = (kind: FeedAddress['kind']) =>
         </p>
       </div>
       <div class="d-flex ga-2">
-        <VBtn :aria-label="`${has(feed.kind) ? 'Make anew' : 'Make'}: ${feed.title}`" @click="make(feed.kind)">{{
-          has(feed.kind) ? 'Make anew' : 'Make an address'
-        }}</VBtn>
-        <VBtn v-if="has(feed.kind)" variant="text" :aria-label="`Take away: ${feed.title}`" @click="drop(feed.kind)"
-          >Take away</VBtn
+        <VBtn
+          :aria-label="`${has(feed.kind) ? 'Replace' : 'Create address'}: ${feed.title}`"
+          @click="make(feed.kind)"
+          >{{ has(feed.kind) ? 'Replace' : 'Create address' }}</VBtn
+        >
+        <VBtn v-if="has(feed.kind)" variant="text" :aria-label="`Delete: ${feed.title}`" @click="drop(feed.kind)"
+          >Delete</VBtn
         >
       </div>
       <VAlert v-if="told?.kind === feed.kind" type="success" variant="tonal" density="compact" role="status">
-        Copy this now; it is not shown again: <code class="mono secret">{{ told.address }}</code>
+        Copy the address now. It is shown only once. <code class="mono secret">{{ told.address }}</code>
       </VAlert>
     </div>
   </section>

@@ -28,7 +28,7 @@ function words({ state, sentAt, dueAt, problem: why }: MailView): string {
   if (state === 'sent') return `Sent ${moments.short(sentAt!)}`
   if (state === 'dropped') return `Not sent. ${why}`
   if (state === 'failed') return `Given up: ${why}`
-  return why ? `Tried in vain (${why}); again ${moments.short(dueAt)}` : `Goes ${moments.short(dueAt)}`
+  return why ? `Failed (${why}); next attempt ${moments.short(dueAt)}` : `Scheduled for ${moments.short(dueAt)}`
 }
 </script>
 
@@ -42,10 +42,10 @@ function words({ state, sentAt, dueAt, problem: why }: MailView): string {
         <span class="soft">{{ words(mail) }}</span>
       </li>
     </ul>
-    <p v-else class="soft">You were sent none yet. A trial shows whether they arrive.</p>
+    <p v-else class="soft">No e-mails yet. Send a test to check delivery.</p>
     <div class="d-flex ga-2">
-      <VBtn :loading="busy" @click="trial">Send me a trial mail</VBtn>
-      <VBtn variant="text" @click="load">Look again</VBtn>
+      <VBtn :loading="busy" @click="trial">Send test e-mail</VBtn>
+      <VBtn variant="text" @click="load">Refresh</VBtn>
     </div>
   </section>
 </template>

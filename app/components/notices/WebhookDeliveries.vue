@@ -16,7 +16,7 @@ const words = (kind: string) => (kind === 'trial' ? 'Trial' : (WEBHOOK_WORDS[kin
 function stateWords({ state, status, tries, dueAt, triedAt, milliseconds, problem: why }: DeliveryView): string {
   if (state === 'delivered') return `● Taken ${moments.short(triedAt!)} (${status}, ${milliseconds} ms)`
   if (state === 'failed') return `▲ Given up after ${tries} tries: ${why}`
-  return tries === 0 ? '○ Waits to be sent' : `◆ Not taken (${why}); again ${moments.short(dueAt)}`
+  return tries === 0 ? '○ Queued' : `◆ Failed (${why}); next attempt ${moments.short(dueAt)}`
 }
 const pretty = (payload: string) => JSON.stringify(JSON.parse(payload), null, 2)
 </script>
@@ -24,7 +24,7 @@ const pretty = (payload: string) => JSON.stringify(JSON.parse(payload), null, 2)
 <template>
   <div class="log">
     <VAlert v-if="problem" type="warning" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
-    <p v-if="store.deliveries.length === 0" class="soft">It was sent nothing yet.</p>
+    <p v-if="store.deliveries.length === 0" class="soft">No deliveries yet</p>
     <ul v-else>
       <li v-for="delivery in store.deliveries" :key="delivery.id">
         <div class="line">
@@ -37,7 +37,7 @@ const pretty = (payload: string) => JSON.stringify(JSON.parse(payload), null, 2)
               variant="text"
               :aria-expanded="opened === delivery.id"
               @click="opened = opened === delivery.id ? undefined : delivery.id"
-              >What it says</VBtn
+              >Payload</VBtn
             >
             <VBtn
               v-if="delivery.state !== 'waiting' || delivery.tries > 0"
@@ -54,7 +54,7 @@ const pretty = (payload: string) => JSON.stringify(JSON.parse(payload), null, 2)
       </li>
     </ul>
     <div class="d-flex ga-2">
-      <VBtn size="small" variant="text" @click="attempt(() => store.loadDeliveries(store.of!))">Look again</VBtn>
+      <VBtn size="small" variant="text" @click="attempt(() => store.loadDeliveries(store.of!))">Refresh</VBtn>
       <VBtn
         v-if="store.next !== null"
         size="small"

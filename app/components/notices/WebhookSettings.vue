@@ -2,6 +2,7 @@
 import { onMounted, ref } from 'vue'
 import { WEBHOOK_WORDS, type WebhookKind } from '~~/core/notices/webhooks'
 import type { WebhookView } from '~~/core/schemas'
+import { useDraft } from '~/composables/useDraft'
 
 const store = useNoticesStore()
 const moments = useMoments()
@@ -9,6 +10,8 @@ const kinds = (Object.keys(WEBHOOK_WORDS) as WebhookKind[]).map((value) => ({ va
 const fields = ref({ url: '', kinds: ['case.opened', 'change.held'] as WebhookKind[] })
 const faults = ref<Record<string, string>>({})
 const problem = ref('')
+const draft = useDraft('new webhook', { fields })
+draft.resume()
 const secret = ref('')
 const busy = ref(false)
 
@@ -29,7 +32,10 @@ async function add() {
   busy.value = true
   const made = await attempt(async () => (secret.value = await store.addWebhook(fields.value)))
   busy.value = false
-  if (made) fields.value = { url: '', kinds: fields.value.kinds }
+  if (!made) return
+  draft.forget()
+  fields.value = { url: '', kinds: fields.value.kinds }
+  draft.resume()
 }
 const show = (hook: WebhookView) =>
   store.of === hook.id ? void (store.of = undefined) : void attempt(() => store.loadDeliveries(hook.id))
@@ -40,8 +46,8 @@ const words = (kind: string) => WEBHOOK_WORDS[kind as WebhookKind] ?? kind
   <section aria-labelledby="webhooks-title">
     <h1 id="webhooks-title">Webhooks</h1>
     <p class="soft mb-3">
-      Other programs are told what happens by signed messages, as Standard Webhooks has them: each carries an id of its
-      own, the time and a signature, and is tried again for three days where it is not taken.
+      Sends signed messages to other programs (Standard Webhooks). Each has an ID, a timestamp and a signature. Failed
+      deliveries are retried for 3 days.
     </p>
     <VAlert v-if="problem" type="warning" variant="tonal" density="compact" class="mb-3" role="alert">{{
       problem
@@ -56,9 +62,9 @@ const words = (kind: string) => WEBHOOK_WORDS[kind as WebhookKind] ?? kind
           <div class="what">
             <code class="mono">{{ hook.url }}</code>
             <p class="soft">{{ hook.kinds.map(words).join('; ') }}. Made by {{ hook.madeBy }}.</p>
-            <p v-if="!hook.active" class="text-warning">✕ Rests. {{ hook.problem }}</p>
+            <p v-if="!hook.active" class="text-warning">✕ Disabled. {{ hook.problem }}</p>
             <p v-else-if="hook.failingSince" class="text-warning">
-              ◆ Takes nothing since {{ moments.short(hook.failingSince) }}: {{ hook.problem }}
+              ◆ Failing since {{ moments.short(hook.failingSince) }}: {{ hook.problem }}
             </p>
           </div>
           <div class="acts">
@@ -74,32 +80,32 @@ const words = (kind: string) => WEBHOOK_WORDS[kind as WebhookKind] ?? kind
             >
             <VBtn
               variant="text"
-              :aria-label="`${hook.active ? 'Rest' : 'Wake'} ${hook.url}`"
+              :aria-label="`${hook.active ? 'Disable' : 'Enable'} ${hook.url}`"
               @click="attempt(() => store.changeWebhook(hook, { active: !hook.active }))"
-              >{{ hook.active ? 'Rest' : 'Wake' }}</VBtn
+              >{{ hook.active ? 'Disable' : 'Enable' }}</VBtn
             >
-            <VBtn variant="text" :aria-label="`Take away ${hook.url}`" @click="attempt(() => store.removeWebhook(hook))"
-              >Take away</VBtn
+            <VBtn variant="text" :aria-label="`Delete ${hook.url}`" @click="attempt(() => store.removeWebhook(hook))"
+              >Delete</VBtn
             >
           </div>
         </div>
         <WebhookDeliveries v-if="store.of === hook.id" />
       </li>
     </ul>
-    <p v-else class="soft">No program is told yet.</p>
-    <h2 class="mt-4">Tell another</h2>
+    <p v-else class="soft">No webhooks</p>
+    <h2 class="mt-4">Add webhook</h2>
     <form class="field-column add" novalidate @submit.prevent="add">
       <VTextField
         v-model="fields.url"
         class="mono"
         type="url"
-        label="Address that takes messages"
-        hint="A public address, like https://hooks.example/fides; one of your own network only where checks may ask it."
+        label="URL"
+        hint="A public address, like https://hooks.example/fides; a private one only if checks may reach it."
         persistent-hint
         :error-messages="faults.url"
       />
-      <VSelect v-model="fields.kinds" :items="kinds" label="Is told" multiple :error-messages="faults.kinds" />
-      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">Make webhook</VBtn>
+      <VSelect v-model="fields.kinds" :items="kinds" label="Events" multiple :error-messages="faults.kinds" />
+      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="busy">Create webhook</VBtn>
     </form>
   </section>
 </template>

@@ -1,9 +1,19 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Counts, RegisterFilters } from '~/stores/register'
+import { filterWords } from '~/composables/filter-words'
+import type { RegisterFilters } from '~~/core/schemas'
+import type { Counts } from '~/stores/register'
 
-const { counts, filters } = defineProps<{ counts: Counts | undefined; filters: RegisterFilters }>()
-const emit = defineEmits<{ choose: [name: keyof RegisterFilters, value: string | undefined] }>()
+const { counts, overall, filters } = defineProps<{
+  counts: Counts | undefined
+  /** Of all links: a view replaces the filters there are. */
+  overall: Counts | undefined
+  filters: RegisterFilters
+}>()
+const emit = defineEmits<{
+  choose: [name: keyof RegisterFilters, value: string | undefined]
+  view: [filters: RegisterFilters]
+}>()
 
 interface Row {
   value: string | undefined
@@ -12,6 +22,37 @@ interface Row {
   mark?: string
   mono?: boolean
 }
+
+/** Views: ready-made ones, and those the member saved. */
+const saved = useSavedStore()
+void saved.load()
+const READY: { title: string; filters: RegisterFilters; links?: keyof Counts['views'] }[] = [
+  { title: 'All links', filters: {} },
+  { title: 'Broken or doubtful', filters: { target: 'faulty' }, links: 'faulty' },
+  { title: 'Ending in 30 days', filters: { endsWithin: '30' }, links: 'ending' },
+  { title: 'Never visited', filters: { visited: 'never' }, links: 'never' },
+  { title: 'Changed this week', filters: { changedWithin: '7', sort: 'changed' } },
+  { title: 'Domain not open', filters: { waiting: '1' }, links: 'waiting' },
+]
+const keyOf = (of: RegisterFilters) =>
+  Object.entries(of)
+    .filter(([, value]) => value)
+    .map(([name, value]) => `${name}=${value}`)
+    .sort()
+    .join('&')
+const views = computed(() => [
+  ...READY.map((view) => ({ ...view, set: undefined })),
+  ...saved.of('view').map((set) => ({ title: set.title, filters: set.value, links: undefined, set })),
+])
+const isUnnamed = computed(
+  () =>
+    keyOf({ ...filters, sort: undefined }) !== '' &&
+    !views.value.some((view) => keyOf(view.filters) === keyOf(filters)),
+)
+// Two views that differ in their order alone have different names.
+const titleOf = (of: RegisterFilters) => (filterWords(of) + (of.sort ? `, by ${of.sort}` : '')).slice(0, 120)
+/** A view is named after its filters. */
+const save = () => saved.save({ kind: 'view', title: titleOf(filters), value: { ...filters } })
 const groups = computed((): { title: string; name: keyof RegisterFilters; rows: Row[] }[] => [
   {
     title: 'Domain',
@@ -55,6 +96,11 @@ const groups = computed((): { title: string; name: keyof RegisterFilters; rows: 
     ],
   },
   {
+    title: 'Owner',
+    name: 'owner',
+    rows: (counts?.owners ?? []).map((owner) => ({ value: owner.name, title: owner.name, links: owner.links })),
+  },
+  {
     title: 'Tags',
     name: 'tag',
     rows: (counts?.tags ?? []).map((tag) => ({ value: tag.name, title: tag.name, links: tag.links })),
@@ -68,7 +114,33 @@ const choose = (name: keyof RegisterFilters, value: string | undefined) =>
 
 <template>
   <div class="filters">
-    <section v-for="group in groups" :key="group.name" :aria-label="group.title">
+    <section aria-label="Views">
+      <h3>Views</h3>
+      <div v-for="view in views" :key="keyOf(view.filters)" class="view">
+        <button
+          type="button"
+          class="row"
+          :class="{ on: keyOf(view.filters) === keyOf(filters) }"
+          :aria-pressed="keyOf(view.filters) === keyOf(filters)"
+          :title="view.title"
+          @click="emit('view', view.filters)"
+        >
+          <span class="title">{{ view.title }}</span>
+          <span v-if="view.links" class="links">{{ overall?.views[view.links].toLocaleString('en') }}</span>
+        </button>
+        <button
+          v-if="view.set"
+          type="button"
+          class="drop"
+          :aria-label="`Remove view ${view.title}`"
+          @click="saved.remove(view.set)"
+        >
+          ✕
+        </button>
+      </div>
+      <VBtn v-if="isUnnamed" size="small" class="mt-1" @click="save">Save this view</VBtn>
+    </section>
+    <section v-for="group in groups.filter(({ rows }) => rows.length > 0)" :key="group.name" :aria-label="group.title">
       <h3>{{ group.title }}</h3>
       <button
         v-for="row in group.rows"
@@ -97,6 +169,14 @@ section + section {
 }
 h3 {
   margin-bottom: 4px;
+}
+.view {
+  display: flex;
+}
+.drop {
+  flex: none;
+  width: 24px;
+  color: rgb(var(--v-theme-soft));
 }
 .row {
   display: flex;
@@ -127,5 +207,11 @@ h3 {
 }
 .links {
   font-variant-numeric: tabular-nums;
+}
+@media (max-width: 999px) {
+  .row,
+  .drop {
+    min-height: 44px;
+  }
 }
 </style>

@@ -31,10 +31,10 @@ onMounted(() => field.value?.focus())
     <VTextField
       ref="field"
       v-model="reason"
-      label="Why it is wanted all the same"
+      label="Reason for saving anyway"
       maxlength="500"
       :error-messages="fault"
-      hint="Change it, or say why and save; the reason is kept with the conflict."
+      hint="Change it, or enter a reason to save anyway. The reason is kept with the conflict."
       persistent-hint
     />
   </section>

@@ -42,7 +42,7 @@ watch(
       if (own.signal.aborted) return
       // Where a field of the draft is at fault, the form says so at the field as well.
       const [fault] = error instanceof ApiProblem && error.status === 422 ? Object.values(error.fields) : []
-      problem.value = fault ? `Nothing can be tried yet. ${fault}` : (error as Error).message
+      problem.value = fault ? `Not ready to test. ${fault}` : (error as Error).message
       results.value = undefined
     }
   },
@@ -53,8 +53,8 @@ const fault = computed(() => results.value?.faults.find(({ rule }) => rule === m
 
 <template>
   <section class="bench" aria-labelledby="bench-title">
-    <h2 id="bench-title">Test bench</h2>
-    <p class="soft">Paste addresses, one a line; each is answered as the gateway would, with this rule in its place.</p>
+    <h2 id="bench-title">Test addresses</h2>
+    <p class="soft">Paste addresses, one per line. Each shows what the gateway would answer with this rule.</p>
     <VTextarea v-model="text" class="addresses" label="Addresses" rows="5" spellcheck="false" auto-grow />
     <AcceptLanguageField v-if="byLanguage" v-model="language" />
     <VAlert v-if="problem || fault" class="fault" type="warning" variant="tonal" density="compact">{{
@@ -68,7 +68,7 @@ const fault = computed(() => results.value?.faults.find(({ rule }) => rule === m
           <span
             ><b v-if="item.by === 'rule'">{{ item.rule === mine ? 'this rule' : `rule ${item.rule}` }}</b
             ><b v-else-if="item.by === 'link'">link {{ item.link }}</b
-            ><b v-else-if="item.by === 'forgiveness'">forgiveness, {{ item.link }}</b
+            ><b v-else-if="item.by === 'forgiveness'">tolerant matching, {{ item.link }}</b
             ><span v-else>{{ item.sentence }}</span></span
           >
           <span v-if="item.location" class="mono soft to">→ {{ item.location }}</span>

@@ -61,7 +61,7 @@ async function save() {
   const saved = await form.save()
   if (saved) {
     shown.value = false
-    notice.tell(`${rule ? 'Saved' : 'Made'}: ${saved.pattern}`)
+    notice.tell(`Rule ${rule ? 'saved' : 'created'}: ${saved.pattern}`)
     return
   }
   await nextTick()
@@ -71,7 +71,7 @@ async function remove() {
   try {
     await store.remove(rule!)
     shown.value = false
-    notice.tell(`Removed: ${rule!.pattern}. The ledger can give it back.`)
+    notice.tell(`Rule removed: ${rule!.pattern}. Undo in the ledger.`)
   } catch (error) {
     fault.value = (error as Error).message
   }
@@ -103,7 +103,7 @@ async function remove() {
               :conflicts="conflicts"
               :fault="undefined"
             />
-            <VSelect v-model="fields.syntax" :items="SYNTAXES" label="Written as" />
+            <VSelect v-model="fields.syntax" :items="SYNTAXES" label="Syntax" />
             <VTextField
               ref="first"
               v-model="fields.pattern"
@@ -116,7 +116,7 @@ async function remove() {
               persistent-hint
               :hint="
                 fields.syntax === 'path'
-                  ? ':name takes one part, * the rest, {…}? may be missing, (\\d+) takes what the expression says.'
+                  ? ':name matches one segment, * the rest; {…}? is optional; (\\d+) matches a regular expression.'
                   : 'Matches the whole path, which begins with “/”; (?P<name>…) captures. Matched in linear time.'
               "
             />
@@ -129,16 +129,16 @@ async function remove() {
               autocomplete="off"
               spellcheck="false"
               persistent-hint
-              hint="{name} puts a capture in, {+name} with its slashes as they are."
+              hint="{name} inserts a capture; {+name} inserts it with its slashes unescaped."
             />
             <ConditionFields v-model="fields.condition" :fault="faults.condition" />
-            <VSelect v-if="!rule" v-model="fields.position" :items="places" label="Place in the order" />
+            <VSelect v-if="!rule" v-model="fields.position" :items="places" label="Position" />
             <RedirectTypeField v-model="fields.status" :domain="domain.host" :fault="faults.status" />
             <QueryField :model-value="fields" @update:model-value="Object.assign(fields, $event)" />
             <VCombobox
               v-model="fields.except"
               class="mono"
-              label="Leaves these addresses alone"
+              label="Exceptions"
               multiple
               chips
               closable-chips
@@ -153,7 +153,9 @@ async function remove() {
           </div>
         </div>
         <footer class="foot">
-          <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{ rule ? 'Save' : 'Make rule' }}</VBtn>
+          <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{
+            rule ? 'Save' : 'Create rule'
+          }}</VBtn>
           <VBtn @click="(form.discard(), (shown = false))">Cancel</VBtn>
           <VSpacer />
           <VBtn v-if="rule" variant="text" color="error" @click="remove">Remove rule</VBtn>

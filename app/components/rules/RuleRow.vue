@@ -45,7 +45,7 @@ function keys(event: KeyboardEvent) {
         <RedirectChip :status="rule.status" /> <span class="mono soft to">{{ rule.destination }}</span>
       </div>
       <div v-if="rule.except.length > 0" class="soft note">
-        Leaves alone:
+        Except:
         <span class="mono"
           >{{ rule.except.slice(0, 6).join(', ')
           }}{{ rule.except.length > 6 ? ` and ${rule.except.length - 6} more` : '' }}</span

@@ -86,8 +86,7 @@ function edit(rule: Rule | undefined, opened = rule) {
       <div>
         <h2 id="rules-title">Rules</h2>
         <p class="soft">
-          For whole families of addresses. A link of its own answers first; then the first rule from the top that takes
-          the address.
+          Redirect many addresses by pattern. Links take precedence; then the first matching rule applies.
         </p>
       </div>
       <VSpacer />
@@ -98,14 +97,11 @@ function edit(rule: Rule | undefined, opened = rule) {
     }}</VAlert>
     <ConflictNotice v-if="conflicts.length > 0 && wanted" v-model:reason="reason" :conflicts="conflicts" />
     <div v-if="conflicts.length > 0 && wanted" class="d-flex ga-2 my-2">
-      <VBtn color="primary" variant="flat" :disabled="reason.trim() === ''" @click="reorder(wanted!)"
-        >Move all the same</VBtn
-      >
-      <VBtn @click="(clear(), (wanted = undefined))">Leave the order</VBtn>
+      <VBtn color="primary" variant="flat" :disabled="reason.trim() === ''" @click="reorder(wanted!)">Move anyway</VBtn>
+      <VBtn @click="(clear(), (wanted = undefined))">Cancel</VBtn>
     </div>
     <p v-if="store.loaded && store.rules.length === 0" class="empty soft">
-      No rules yet. One rule like <code class="mono">/stop/:id</code> can serve thousands of printed addresses from one
-      place.
+      No rules yet. One rule like <code class="mono">/stop/:id</code> can serve thousands of printed addresses.
     </p>
     <ol ref="list" class="rules" aria-describedby="rules-help">
       <RuleRow
@@ -121,7 +117,7 @@ function edit(rule: Rule | undefined, opened = rule) {
         @switch="switchOver(rule)"
       />
     </ol>
-    <p id="rules-help" class="soft help">Drag by the dots, or move the one in focus with the arrow keys.</p>
+    <p id="rules-help" class="soft help">Drag the handle, or press the arrow keys on a focused rule.</p>
     <p class="visually-hidden" role="status">{{ live }}</p>
     <LazyRuleDialog v-if="editing" v-model="editing" :rule="edited" :given="shown" :domain="domain" />
   </section>
@@ -136,7 +132,6 @@ function edit(rule: Rule | undefined, opened = rule) {
   margin-bottom: 10px;
 }
 .rules {
-  max-width: 1100px;
   padding: 0;
   list-style: none;
 }

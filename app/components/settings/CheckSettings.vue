@@ -1,45 +1,44 @@
 <script setup lang="ts">
 const form = useCheckSettingsForm()
 const { fields, faults } = form
-const { problem, load, save } = useOpenedSettings(form, 'how destinations are checked')
+const { problem, ready, load, save } = useOpenedSettings(form, 'how destinations are checked')
 </script>
 
 <template>
   <section aria-labelledby="check-settings-title">
-    <h1 id="check-settings-title">How destinations are checked</h1>
+    <h1 id="check-settings-title">Destination checks</h1>
     <p class="soft mb-4">
-      Every link’s destination is asked as a stranger would ask it: busy ones hourly, quiet ones weekly, those in doubt
-      soon again.
+      Fides checks every destination signed out: busy ones hourly, quiet ones weekly, doubtful ones sooner.
     </p>
     <VAlert v-if="problem" type="error" variant="tonal" density="compact"
       >{{ problem }} <VBtn variant="text" @click="load">Try again</VBtn></VAlert
     >
-    <form v-else class="field-column" novalidate @submit.prevent="save">
-      <h2>When one counts as broken</h2>
+    <form v-else class="field-column" :inert="!ready" novalidate @submit.prevent="save">
+      <h2>Threshold for broken</h2>
       <div class="pair">
         <VTextField
           v-model="fields.brokenAfter"
           inputmode="numeric"
           label="Failed checks in a row"
-          hint="Until then it is in doubt, and opens no case."
+          hint="Until then it counts as doubtful and no case opens."
           persistent-hint
           :error-messages="faults.brokenAfter"
         />
         <VTextField
           v-model="fields.brokenOverMinutes"
           inputmode="numeric"
-          label="Over at least so many minutes"
-          hint="So that one bad hour of a server is no case."
+          label="Minimum duration (minutes)"
+          hint="Prevents a case for a short outage."
           persistent-hint
           :error-messages="faults.brokenOverMinutes"
         />
       </div>
-      <h2>Politeness</h2>
+      <h2>Rate limits</h2>
       <div class="pair">
         <VTextField
           v-model="fields.checkPerHost"
           inputmode="numeric"
-          label="Requests at once to one host"
+          label="Concurrent requests per host"
           :error-messages="faults.checkPerHost"
         />
         <VTextField
@@ -53,19 +52,19 @@ const { problem, load, save } = useOpenedSettings(form, 'how destinations are ch
       </div>
       <VTextField
         v-model="fields.checkContact"
-        label="Whom a host’s owner may turn to"
+        label="Contact for site owners"
         hint="An e-mail or web address; it is sent with every check."
         persistent-hint
         :error-messages="faults.checkContact"
       />
-      <h2>Networks of your own</h2>
+      <h2>Private networks</h2>
       <VTextarea
         v-model="fields.checkNetworks"
         class="mono"
         rows="3"
         auto-grow
-        label="Private networks that may be asked, one a line"
-        hint="Addresses only your own network reaches are not asked unless listed here; strangers cannot go there."
+        label="Private networks to check, one per line"
+        hint="Private addresses are not checked unless listed here. Visitors outside your network cannot reach them."
         persistent-hint
         :error-messages="faults.checkNetworks"
       />

@@ -56,10 +56,10 @@ async function takeFactors() {
       @update:model-value="choose({ role: $event })"
     />
     <VBtn variant="text" @click="choose({ active: !fields.active })">{{
-      fields.active ? 'Switch off' : 'Switch on'
+      fields.active ? 'Deactivate' : 'Activate'
     }}</VBtn>
-    <VBtn v-if="fields.active" variant="text" @click="readdress">Make a one-time address</VBtn>
-    <VBtn v-if="member.secondFactor" variant="text" @click="takeFactors">Take away second factor</VBtn>
+    <VBtn v-if="fields.active" variant="text" @click="readdress">Create one-time link</VBtn>
+    <VBtn v-if="member.secondFactor" variant="text" @click="takeFactors">Remove second factor</VBtn>
     <div v-if="meanwhile" class="both">
       <MeanwhileNotice what="member" :clashes="clashes" @theirs="form.takeTheirs()" />
       <VBtn class="mt-2" @click="choose({})">Save mine over it</VBtn>

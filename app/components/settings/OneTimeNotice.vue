@@ -15,8 +15,8 @@ async function copy() {
 <template>
   <VAlert type="success" variant="tonal" role="status">
     <p>
-      Give this address to {{ told.name }}, over a way only they read. There they choose their own password. It works
-      once, until {{ short(told.expiresAt) }}, and is not shown again:
+      Send this link to {{ told.name }} privately. It lets them set a password, works once, and expires
+      {{ short(told.expiresAt) }}. It is shown only once:
     </p>
     <code class="mono address">{{ address }}</code>
     <VBtn class="mt-2" @click="copy">Copy</VBtn>

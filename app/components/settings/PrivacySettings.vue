@@ -2,11 +2,11 @@
 const emit = defineEmits<{ saved: [] }>()
 const form = usePrivacyForm()
 const { fields, faults } = form
-const { problem, load, save } = useOpenedSettings(form, 'what is kept of visitors')
+const { problem, ready, load, save } = useOpenedSettings(form, 'what is kept of visitors')
 const HINTS = {
   days:
     'Longer: facets can be combined further back, and past requests replayed. Shorter: less is kept of anybody. ' +
-    'Sums by day stay for good.',
+    'Daily totals are kept permanently.',
   network:
     'The address cut to /24 or /48, with each single visit. It helps to find who sends odd requests, and says more ' +
     'of people than most pages need. Off: no address is ever kept.',
@@ -18,11 +18,11 @@ const saveAll = async () => (await save()) && emit('saved')
   <VAlert v-if="problem" type="error" variant="tonal" density="compact"
     >{{ problem }} <VBtn variant="text" @click="load">Try again</VBtn></VAlert
   >
-  <form v-else class="field-column" novalidate @submit.prevent="saveAll">
+  <form v-else class="field-column" :inert="!ready" novalidate @submit.prevent="saveAll">
     <VTextField
       v-model="fields.visitDays"
       inputmode="numeric"
-      label="Single visits are kept for so many days"
+      label="Keep visit records for (days)"
       :hint="HINTS.days"
       persistent-hint
       :error-messages="faults.visitDays"
@@ -30,8 +30,8 @@ const saveAll = async () => (await save()) && emit('saved')
     <VTextField
       v-model="fields.fewPeople"
       inputmode="numeric"
-      label="Countries of fewer people than this are put together"
-      hint="5 is usual: with fewer, somebody who knows a visitor might make them out. 1 tells all countries apart."
+      label="Minimum people per country"
+      hint="Countries with fewer are shown together as “Other countries”. Recommended: 5. With 1, all are shown."
       persistent-hint
       :error-messages="faults.fewPeople"
     />
@@ -39,13 +39,13 @@ const saveAll = async () => (await save()) && emit('saved')
       v-model="fields.honourGpc"
       color="primary"
       label="Honour Sec-GPC"
-      hint="Who asks not to be tracked is counted without a token: as a visit, not as a person."
+      hint="Visits with Sec-GPC: 1 are counted as visits, not as people."
       persistent-hint
     />
     <VSwitch
       v-model="fields.keepNetwork"
       color="primary"
-      label="Keep the visitor’s network"
+      label="Store network prefix"
       :hint="HINTS.network"
       persistent-hint
     />

@@ -12,7 +12,7 @@ const { short } = useMoments()
       <b>{{ token.name }}</b>
       <span class="soft"
         ><template v-if="token.member">of {{ token.member }}, </template>{{ token.scope
-        }}<template v-if="token.domains.length > 0">, only links of {{ token.domains.join(', ') }}</template
+        }}<template v-if="token.domains.length > 0">, limited to {{ token.domains.join(', ') }}</template
         >, made {{ short(token.createdAt)
         }}<template v-if="token.expiresAt">, until {{ short(token.expiresAt) }}</template
         >, {{ token.lastUsedAt ? `last used ${short(token.lastUsedAt)}` : 'never used' }}</span

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, onMounted, ref } from 'vue'
+import { useDraft } from '~/composables/useDraft'
 import { mayAct, SCOPE_ROLE, TOKEN_SCOPES, type TokenScope } from '~~/core/schemas/roles'
 
 const session = useSessionStore()
@@ -8,6 +9,8 @@ const domains = useDomainsStore()
 const fields = ref({ name: '', scope: 'read' as TokenScope, until: '', domains: [] as string[] })
 const faults = ref<Record<string, string>>({})
 const problem = ref('')
+const draft = useDraft('new token', { fields })
+draft.resume()
 const secret = ref('')
 const scopes = computed(() => TOKEN_SCOPES.filter((item) => mayAct(session.session!.member.role, SCOPE_ROLE[item])))
 const others = computed(() => {
@@ -26,7 +29,9 @@ async function add() {
   try {
     const expiresAt = until ? new Date(`${until}T23:59:59`).toISOString() : null
     secret.value = await settings.addToken({ name, scope, domains: limited, expiresAt })
+    draft.forget()
     fields.value = { name: '', scope: 'read', until: '', domains: [] }
+    draft.resume()
   } catch (error) {
     if (error instanceof ApiProblem) faults.value = error.fields
     if (Object.keys(faults.value).length === 0) problem.value = (error as Error).message
@@ -51,7 +56,7 @@ async function add() {
     <form class="add" novalidate @submit.prevent="add">
       <VTextField v-model="fields.name" label="Name of what uses it" :error-messages="faults.name" />
       <VSelect v-model="fields.scope" :items="scopes" label="May" :error-messages="faults.scope" />
-      <VTextField v-model="fields.until" label="Until" type="date" :error-messages="faults.expiresAt" />
+      <DateField v-model="fields.until" label="Until" kind="day" :error-messages="faults.expiresAt" />
       <VSelect
         v-model="fields.domains"
         :items="domains.domains.map(({ host }) => host)"
@@ -59,10 +64,10 @@ async function add() {
         multiple
         :error-messages="faults.domains"
       />
-      <VBtn type="submit" height="40">Make token</VBtn>
+      <VBtn type="submit" height="40">Create token</VBtn>
     </form>
     <template v-if="others.length > 0">
-      <h2 class="mt-6 mb-2">Tokens of others</h2>
+      <h2 class="mt-6 mb-2">Other members’ tokens</h2>
       <TokenList :tokens="others" />
     </template>
   </section>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
 import { computed, nextTick, ref, watch } from 'vue'
+import { pasteOnOneLine } from '~/composables/paste-on-one-line'
+import { useScreen } from '~/composables/useScreen'
 
 const field = ref<HTMLInputElement>()
 const text = ref('')
@@ -8,6 +10,7 @@ const settled = refDebounced(text, 150)
 const active = ref(false)
 const chosen = ref(0)
 const { choices, look } = useAddressLine()
+const { isPhone } = useScreen()
 
 watch(settled, (typed) => look(typed))
 watch(choices, () => (chosen.value = 0))
@@ -51,8 +54,8 @@ defineExpose({
       class="field mono"
       type="text"
       role="combobox"
-      aria-label="Address line: type a short address, a destination or a path"
-      placeholder="Type a short address, a destination or a path to trace"
+      aria-label="Address line"
+      :placeholder="isPhone ? 'Find, trace, create' : 'Find, trace or create: type or paste any address'"
       aria-autocomplete="list"
       aria-controls="address-choices"
       :aria-expanded="open"
@@ -67,9 +70,10 @@ defineExpose({
       @keydown.up.prevent="move(-1)"
       @keydown.enter.prevent="take()"
       @keydown.esc="leave"
+      @paste="pasteOnOneLine"
     />
-    <kbd class="mono key" aria-hidden="true">{{ active ? 'esc' : '/' }}</kbd>
-    <ul v-show="open" id="address-choices" class="choices" role="listbox" aria-label="What to do">
+    <kbd v-if="!isPhone" class="mono key" aria-hidden="true">{{ active ? 'esc' : '/' }}</kbd>
+    <ul v-show="open" id="address-choices" class="choices" role="listbox" aria-label="Actions">
       <li
         v-for="(choice, index) in choices"
         :id="`address-choice-${index}`"
@@ -82,7 +86,10 @@ defineExpose({
         @mousemove="chosen = index"
       >
         <span class="what">{{ choice.what }}</span>
-        <span class="mono address">{{ choice.address }}</span>
+        <span class="about"
+          ><span class="mono address">{{ choice.address }}</span>
+          <span v-if="choice.title" class="title">{{ choice.title }}</span></span
+        >
       </li>
     </ul>
   </div>
@@ -129,7 +136,7 @@ defineExpose({
   border-radius: 4px;
   background: rgb(var(--v-theme-surface));
   color: rgb(var(--v-theme-on-surface));
-  box-shadow: 0 6px 24px rgb(0 0 0 / 22%);
+  box-shadow: 0 4px 16px rgb(0 0 0 / 14%);
 }
 .choice {
   display: flex;
@@ -145,11 +152,26 @@ defineExpose({
   flex: 0 0 128px;
   color: rgb(var(--v-theme-soft));
 }
-.address {
+.about {
+  flex: 1 1 auto;
   min-width: 0;
+}
+.address {
   overflow-wrap: anywhere;
 }
-@media (max-width: 600px) {
+.title {
+  margin-left: 8px;
+  color: rgb(var(--v-theme-soft));
+}
+@media (max-width: 699px) {
+  .field {
+    height: 44px;
+    padding-right: 8px;
+  }
+  .choice {
+    min-height: 44px;
+    align-items: center;
+  }
   .choices {
     position: fixed;
     top: 50px;

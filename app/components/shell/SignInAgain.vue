@@ -41,17 +41,17 @@ async function signIn() {
   <VDialog :model-value="session.ended" max-width="420" persistent no-click-animation aria-labelledby="again-title">
     <VCard class="pa-5">
       <div v-if="needs" class="d-flex flex-column ga-4">
-        <h1 id="again-title">Your second factor</h1>
+        <h1 id="again-title">Second factor</h1>
         <SecondFactor :needs="needs" :give="give" />
       </div>
       <form v-else class="d-flex flex-column ga-4 field-column" novalidate @submit.prevent="signIn">
         <h1 id="again-title">Your session has ended</h1>
-        <p>What you typed is kept. Sign in again as {{ session.session?.member.email }} and go on.</p>
+        <p>Sign in again as {{ session.session?.member.email }} to continue. Your entries have been kept.</p>
         <VAlert v-if="problem" type="error" variant="tonal" density="compact" role="alert">{{ problem }}</VAlert>
         <VTextField ref="field" v-model="password" label="Password" type="password" autocomplete="current-password" />
         <div class="d-flex ga-2">
-          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Sign in and go on</VBtn>
-          <VBtn @click="session.goOn(false)">To the sign-in page</VBtn>
+          <VBtn type="submit" color="primary" variant="flat" :loading="busy">Sign in and continue</VBtn>
+          <VBtn @click="session.goOn(false)">Go to sign-in page</VBtn>
         </div>
       </form>
     </VCard>

@@ -22,20 +22,22 @@ const recommended = computed(() =>
       }),
 )
 
+/** An exponent in superscript digits: 96 is ⁹⁶. */
+const raised = (power: number) => String(power).replace(/\d/g, (digit) => '⁰¹²³⁴⁵⁶⁷⁸⁹'[Number(digit)]!)
+
 /** A chance as people read it. */
 function chance(share: number): string {
   if (share === 0) return 'none'
-  if (share >= 0.9995) return 'as good as certain'
-  if (share >= 0.001) return `${(share * 100).toFixed(share < 0.1 ? 2 : 1)} %`
+  if (share >= 0.9995) return 'almost certain'
+  if (share >= 0.001) return `${(share * 100).toFixed(share < 0.1 ? 2 : 1)}%`
   return `1 in ${large(Math.round(1 / share))}`
 }
 function large(number: number | bigint): string {
   if (typeof number === 'number' && number < 1e15) return Math.round(number).toLocaleString('en')
   const text = typeof number === 'bigint' ? number.toString() : number.toExponential(2)
   if (typeof number === 'bigint' && text.length <= 15) return BigInt(number).toLocaleString('en')
-  return typeof number === 'bigint'
-    ? `${text[0]}.${text.slice(1, 3)} × 10^${text.length - 1}`
-    : text.replace('e+', ' × 10^')
+  const [figures, power] = typeof number === 'bigint' ? [text, text.length - 1] : text.split('e+')
+  return `${figures!.replace(/^(\d)\.?(\d\d).*/, '$1.$2')} × 10${raised(Number(power))}`
 }
 </script>
 
@@ -43,22 +45,22 @@ function large(number: number | bigint): string {
   <section class="panel" aria-labelledby="room-title">
     <h2 id="room-title">Room</h2>
     <dl aria-live="polite">
-      <dt>Addresses these rules allow</dt>
+      <dt>Possible addresses</dt>
       <dd>{{ large(capacity) }}<span v-if="rules.maxLength > 60" class="soft"> of up to 60 characters</span></dd>
-      <dt>Taken today</dt>
+      <dt>In use</dt>
       <dd>{{ taken.toLocaleString('en') }}</dd>
       <dt>Random slugs of {{ rules.randomLength }}</dt>
       <dd>
         {{ large(odds.capacity) }} <span class="soft">from {{ size }} characters</span>
       </dd>
-      <dt>Chance that one drawn is taken</dt>
+      <dt>Chance that a random slug is taken</dt>
       <dd>{{ chance(odds.taken) }}</dd>
       <dt>Chance that any two of the next {{ next.toLocaleString('en') }} are the same</dt>
       <dd>{{ chance(odds.collision) }}</dd>
-      <dt>Guesses a stranger needs for each hit</dt>
+      <dt>Guesses needed to find a link (average)</dt>
       <dd>{{ large(odds.guesses) }}</dd>
     </dl>
-    <h3>Bounds to keep</h3>
+    <h3>Limits</h3>
     <div class="bounds">
       <VNumberInput v-model="next" label="Next draws" :min="1" :max="100000000" control-variant="hidden" />
       <VNumberInput
@@ -89,7 +91,7 @@ function large(number: number | bigint): string {
         >Take {{ recommended.length }}</VBtn
       >
     </p>
-    <p v-else class="soft">No length up to 64 keeps these bounds.</p>
+    <p v-else class="soft">No length up to 64 meets these limits.</p>
   </section>
 </template>
 

@@ -20,7 +20,7 @@ const choices = computed(() => [
         { value: '', title: keeps ? 'Kept as an exception' : 'Choose…' },
         { value: 'keep', title: 'Keep as an exception' },
       ]),
-  { value: 'rename', title: shared ? 'Rename' : 'Rename, the old one forwards' },
+  { value: 'rename', title: shared ? 'Rename' : 'Rename; old slug redirects' },
   { value: 'merge', title: 'Merge into another' },
   ...(link.standing === 'forwarding' ? [] : [{ value: 'end', title: 'End' }]),
 ])
@@ -35,7 +35,7 @@ watch(slug, () => choice.value === 'rename' && choose('rename'))
 watch(into, () => choice.value === 'merge' && choose('merge'))
 const placed = computed(() => {
   const { count, copies, fixed } = link.placements
-  if (count === 0) return 'put nowhere on record'
+  if (count === 0) return 'no placements'
   const times = count === 1 ? '1 placement' : `${count} placements`
   const copied = `${copies.toLocaleString('en')} ${copies === 1 ? 'copy' : 'copies'}`
   return `${times}, ${copied}${fixed ? ', cannot be changed' : ''}`
@@ -66,8 +66,8 @@ const placed = computed(() => {
         :model-value="choice"
         :items="choices"
         density="compact"
-        :aria-label="`What becomes of ${link.slug}`"
-        :label="`What becomes of ${link.slug}`"
+        :aria-label="`Decision for ${link.slug}`"
+        :label="`Decision for ${link.slug}`"
         @update:model-value="choose"
       />
       <VTextField

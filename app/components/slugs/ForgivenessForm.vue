@@ -13,7 +13,7 @@ const PARTS = [
     'punctuation',
     'mendPunctuation',
     'Punctuation at the end',
-    'What stands after an address in running text: . , ; : ! ? ) ] } > \' " and spaces.',
+    'Punctuation after an address in running text: . , ; : ! ? ) ] } > \' " and spaces.',
   ],
   ['capitals', 'mendCapitals', 'Capitals', 'FARES for fares.'],
   ['look-alikes', 'mendLookAlikes', 'Look-alikes', '0 for o, 1 for l, a hyphen too many.'],
@@ -27,13 +27,13 @@ async function submit() {
 
 <template>
   <form class="forgiveness" novalidate @submit.prevent="submit">
-    <h2>Forgiveness</h2>
+    <h2>Tolerant matching</h2>
     <p class="soft">
-      A request that finds nothing is answered, for that once, with the one live link it can have meant. Two or more:
-      not found, as before.
+      When a request matches nothing and only one live link is a possible match, visitors are redirected to it
+      temporarily. If several are possible, the address is not found.
     </p>
     <p v-if="report" class="soft">
-      {{ report.missed.toLocaleString('en') }} requests found nothing in the last {{ report.days }} days. Robots are
+      {{ report.missed.toLocaleString('en') }} requests were not found in the last {{ report.days }} days. Robots are
       left out.
     </p>
     <div v-for="[part, key, title, hint] in PARTS" :key="part" class="part">
@@ -50,10 +50,10 @@ async function submit() {
         <span class="soft">{{ hint }}</span>
         <span v-if="of(part)">
           <template v-if="of(part)!.on || of(part)!.did > 0"
-            ><b>{{ of(part)!.did.toLocaleString('en') }}</b> mended.
+            ><b>{{ of(part)!.did.toLocaleString('en') }}</b> corrected.
           </template>
           <template v-if="!of(part)!.on || of(part)!.would > 0"
-            >Would have mended <b>{{ of(part)!.would.toLocaleString('en') }}</b>. </template
+            >Would have corrected <b>{{ of(part)!.would.toLocaleString('en') }}</b>. </template
           >Ambiguous: <b>{{ of(part)!.ambiguous.toLocaleString('en') }}</b>.
         </span>
         <span v-for="example in of(part)?.examples.slice(0, 3)" :key="example.path" class="soft"
@@ -62,7 +62,7 @@ async function submit() {
         >
       </div>
     </div>
-    <FormFoot :form="form" what="domain" :may-change="mayChange" save="Save forgiveness" />
+    <FormFoot :form="form" what="domain" :may-change="mayChange" save="Save tolerant matching" />
   </form>
 </template>
 

@@ -12,10 +12,10 @@ const fields = defineModel<SlugRulesFields>({ required: true })
 // Nobody wants to meet these words unasked.
 const listed = ref(false)
 const ALPHABETS = [
-  { value: 'letters', title: 'Letters and digits, capitals and small' },
-  { value: 'lower', title: 'Small letters and digits' },
-  { value: 'unmistakable', title: 'Unmistakable: small letters and digits without i l 1 o 0' },
-  { value: 'own', title: 'Characters of your own' },
+  { value: 'letters', title: 'Letters (upper and lower case) and digits' },
+  { value: 'lower', title: 'Lower-case letters and digits' },
+  { value: 'unmistakable', title: 'Easy to read: lower-case letters and digits without i l 1 o 0' },
+  { value: 'own', title: 'Custom characters' },
 ]
 const separators = computed({
   get: () => [...(fields.value.separators ?? '')],
@@ -54,7 +54,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
     <div class="pair">
       <VNumberInput
         v-model="fields.minLength"
-        label="At least, characters"
+        label="Minimum length"
         :min="1"
         :max="200"
         :readonly="!mayChange"
@@ -62,7 +62,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
       />
       <VNumberInput
         v-model="fields.maxLength"
-        label="At most"
+        label="Maximum length"
         :min="1"
         :max="200"
         :readonly="!mayChange"
@@ -78,7 +78,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
       />
       <VNumberInput
         v-model="fields.depth"
-        label="Parts at most"
+        label="Maximum path segments"
         :min="1"
         :max="20"
         :readonly="!mayChange"
@@ -102,21 +102,19 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
     <VSwitch
       v-model="fields.capitalsMatter"
       density="compact"
-      hide-details="auto"
       color="primary"
-      :label="
-        fields.capitalsMatter
-          ? 'Capitals matter: Fares and fares are two addresses'
-          : 'Capitals do not matter: Fares and fares are one address'
-      "
+      label="Case-sensitive"
+      :hint="fields.capitalsMatter ? 'Fares and fares are two addresses' : 'Fares and fares are one address'"
+      persistent-hint
       :disabled="!mayChange"
     />
     <VSwitch
       v-model="fields.trailingSlashMatters"
       density="compact"
-      hide-details="auto"
       color="primary"
-      :label="fields.trailingSlashMatters ? 'A trailing slash matters' : 'A trailing slash is ignored'"
+      label="Trailing slash matters"
+      :hint="fields.trailingSlashMatters ? 'fares and fares/ are two addresses' : 'fares and fares/ are one address'"
+      persistent-hint
       :disabled="!mayChange"
     />
     <VSwitch
@@ -124,7 +122,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
       density="compact"
       hide-details="auto"
       color="primary"
-      label="Letters of other scripts, one script to a slug"
+      label="Allow other scripts (one script per slug)"
       :disabled="!mayChange"
     />
     <VSwitch
@@ -139,7 +137,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
     <VCombobox
       v-model="fields.prefixes"
       class="mono"
-      label="Families: every slug begins with one of these"
+      label="Family prefixes: every slug starts with one of these"
       multiple
       chips
       closable-chips
@@ -151,7 +149,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
     <VTextarea
       v-model="reserved"
       class="mono-area"
-      label="Reserved names, one a line"
+      label="Reserved names, one per line"
       rows="2"
       auto-grow
       max-rows="6"
@@ -165,7 +163,7 @@ const fill = () => (fields.value.blocked = [...new Set([...fields.value.blocked,
       <VBtn variant="text" :aria-expanded="listed" aria-controls="blocked-words" @click="listed = !listed">{{
         listed ? 'Hide them' : mayChange ? 'Show and change them' : 'Show them'
       }}</VBtn>
-      <VBtn v-if="mayChange" variant="text" @click="fill">Add the usual list</VBtn>
+      <VBtn v-if="mayChange" variant="text" @click="fill">Add the standard list</VBtn>
     </div>
     <VTextarea
       v-if="listed || faults.blocked"

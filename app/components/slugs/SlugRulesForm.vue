@@ -44,7 +44,7 @@ async function save() {
       />
       <SlugRulesReview v-if="review" v-model:decisions="decisions" v-model:keep-rest="keepRest" :review="review" />
       <template v-if="mayChange">
-        <VTextField v-if="changed.length > 0" v-model="reason" label="Why (kept in the ledger)" maxlength="500" />
+        <VTextField v-if="changed.length > 0" v-model="reason" label="Reason (kept in the ledger)" maxlength="500" />
         <MeanwhileNotice v-if="meanwhile" what="domain" :clashes="clashes" @theirs="form.takeTheirs()" />
         <VAlert
           v-if="fault || problem || faults.decisions"
@@ -63,7 +63,7 @@ async function save() {
             :disabled="changed.length === 0 || left > 0"
             >Save</VBtn
           >
-          <VBtn v-if="changed.length > 0" @click="form.discard()">Back to what is saved</VBtn>
+          <VBtn v-if="changed.length > 0" @click="form.discard()">Discard changes</VBtn>
           <span v-if="left > 0" class="soft" role="status"
             >{{ left === 1 ? '1 decision is' : `${left.toLocaleString('en')} decisions are` }} left to take.</span
           >

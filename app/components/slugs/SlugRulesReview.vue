@@ -17,9 +17,9 @@ const keeper = (links: SlugRulesReview['merging'][number]['links']) => {
 
 <template>
   <section class="review" aria-labelledby="review-title">
-    <h2 id="review-title">Before it takes effect</h2>
+    <h2 id="review-title">Effect on existing links</h2>
     <p v-if="review.breakingTotal + review.mergingTotal === 0" role="status">
-      <StateMark state="sound" /> Every address goes on as it is: none breaks these rules, and no two become one.
+      <StateMark state="sound" /> No existing address is affected.
     </p>
     <template v-if="review.mergingTotal > 0">
       <h3>
@@ -27,7 +27,7 @@ const keeper = (links: SlugRulesReview['merging'][number]['links']) => {
           review.mergingTotal === 1
             ? 'One address would be shared'
             : `${review.mergingTotal.toLocaleString('en')} addresses would be shared`
-        }}; one link can keep each
+        }}; choose the link that keeps each
       </h3>
       <div v-for="group in review.merging" :key="group.address" class="group">
         <p>
@@ -56,12 +56,7 @@ const keeper = (links: SlugRulesReview['merging'][number]['links']) => {
             : `${review.breakingTotal.toLocaleString('en')} links break the new rules`
         }}
       </h3>
-      <VCheckbox
-        v-model="keepRest"
-        density="compact"
-        hide-details
-        label="Keep all that nothing else is decided about as exceptions"
-      />
+      <VCheckbox v-model="keepRest" density="compact" hide-details label="Keep all undecided links as exceptions" />
       <div class="group many">
         <DecisionRow
           v-for="link in review.breaking"

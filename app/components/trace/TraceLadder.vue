@@ -2,10 +2,12 @@
 import { computed } from 'vue'
 import type { Trace } from '~~/core/schemas'
 
-const { trace } = defineProps<{ trace: Trace }>()
+/** What the gateway answers, step by step; `visitor` says who is answered and when, empty for a plain request now. */
+const { trace, visitor = '' } = defineProps<{ trace: Trace; visitor?: string }>()
 const asText = computed(() =>
   [
     `${trace.address} — ${trace.verdict.sentence} (revision ${trace.revision}, ${trace.at})`,
+    ...(visitor ? [`As answered ${visitor}`] : []),
     ...trace.steps.map((step) => `${step.name}: ${[step.value, step.sentence].filter(Boolean).join(' · ')}`),
     ...(trace.onward?.hops ?? []).map((hop) => `Then: ${hop.status || hop.text} ${hop.url}`),
     ...trace.headers.map(([name, value]) => `  ${name}: ${value}`),
@@ -21,6 +23,7 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
 <template>
   <section aria-labelledby="trace-title">
     <h1 id="trace-title" class="mono address">{{ trace.address }}</h1>
+    <p v-if="visitor" class="soft">As answered {{ visitor }}</p>
     <p class="verdict">
       <StateMark :state="trace.verdict.state" />{{ ' ' }}
       <b

@@ -10,9 +10,9 @@ const arrival = ({ lostAt, by }: Parameter) =>
 
 <template>
   <section v-if="onward || following || problem" class="mt-5" aria-labelledby="onward-title">
-    <h2 id="onward-title" class="mb-1">Past our answer</h2>
-    <p v-if="following" class="soft" role="status">Asking on, signed out, hop by hop…</p>
-    <p v-else-if="problem" class="soft" role="status">It could not be asked on. {{ problem }}</p>
+    <h2 id="onward-title" class="mb-1">Redirects after ours</h2>
+    <p v-if="following" class="soft" role="status">Following redirects, signed out…</p>
+    <p v-else-if="problem" class="soft" role="status">Could not follow the redirect. {{ problem }}</p>
     <template v-else-if="onward">
       <p class="mb-1"><StateMark :state="onward.state" /> {{ onward.sentence }}</p>
       <HopLadder :hops="onward.hops" />

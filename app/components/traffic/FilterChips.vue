@@ -22,7 +22,7 @@ const title = (name: TrafficGroup, value: string) =>
       :key="`${name} ${value}`"
       size="small"
       active
-      :aria-label="`No longer only ${GROUP_TITLES[name].toLowerCase()} ${title(name, value)}`"
+      :aria-label="`Remove filter: ${GROUP_TITLES[name].toLowerCase()} ${title(name, value)}`"
       @click="emit('widen', name, value)"
       >{{ GROUP_TITLES[name].toLowerCase() }} {{ title(name, value) }}<span aria-hidden="true">&nbsp;✕</span></VBtn
     >

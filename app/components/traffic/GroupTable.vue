@@ -107,9 +107,9 @@ const tone = (row: TrafficRow) =>
         </tr>
       </tbody>
     </table>
-    <p v-if="told.rows.length === 0" class="soft py-4">No visits in this period, narrowed like this.</p>
+    <p v-if="told.rows.length === 0" class="soft py-4">No visits match these filters in this period.</p>
     <p v-if="told.groups > told.rows.length" class="soft mt-2">
-      The {{ told.rows.length }} with most visits of {{ told.groups.toLocaleString('en') }} are shown.
+      Top {{ told.rows.length }} of {{ told.groups.toLocaleString('en') }} by visits.
     </p>
   </section>
 </template>
@@ -153,6 +153,17 @@ const tone = (row: TrafficRow) =>
 @media (max-width: 700px) {
   .bar-cell {
     display: none;
+  }
+  /* The figures keep their width; an address gives way by its host. */
+  .groups {
+    table-layout: fixed;
+  }
+  .groups .number {
+    width: 66px;
+    padding-inline: 4px;
+  }
+  .value {
+    max-width: 100%;
   }
 }
 </style>

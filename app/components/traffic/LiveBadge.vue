@@ -3,9 +3,9 @@ const { minute = undefined, connected } = defineProps<{ minute?: number; connect
 </script>
 
 <template>
-  <span class="live" role="status" :title="connected ? 'Told as they come' : 'The desk is not heard just now'">
+  <span class="live" role="status" :title="connected ? 'Live' : 'Reconnecting'">
     <template v-if="minute !== undefined">{{ minute.toLocaleString('en') }} in the last minute</template>
-    <template v-else>Listening…</template>
+    <template v-else>Connecting…</template>
     <span aria-hidden="true" :class="connected ? 'text-success' : 'soft'">{{ connected ? ' ●' : ' ○' }}</span>
   </span>
 </template>

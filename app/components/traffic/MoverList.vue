@@ -11,7 +11,7 @@ const state = (before: number, after: number) => (after < before ? ('broken' as 
 
 <template>
   <p v-if="movers.items.length === 0" class="soft">
-    No link with 40 visits or more changed its level in the last 90 days.
+    No significant changes in the last 90 days (links with 40 visits or more).
   </p>
   <ul v-else class="ruled-list">
     <li v-for="item in movers.items" :key="item.link" class="mover">

@@ -16,7 +16,7 @@ const FORMATS = {
 const rows = computed(() =>
   told.series.map(({ at, visits, people, unfinished }, index) => ({
     at,
-    title: DateTime.fromISO(at, { zone: told.zone }).toFormat(FORMATS[told.step]) + (unfinished ? ' (not over)' : ''),
+    title: DateTime.fromISO(at, { zone: told.zone }).toFormat(FORMATS[told.step]) + (unfinished ? ' (incomplete)' : ''),
     visits,
     people,
     before: told.compared?.series[index]?.visits ?? null,
@@ -42,7 +42,7 @@ const show = (value: number | null) => (value === null ? '' : value.toLocaleStri
       <tbody>
         <tr v-for="row in rows" :key="row.at">
           <th scope="row">{{ row.title }}</th>
-          <td class="number">{{ row.visits === null ? 'nobody counted' : show(row.visits) }}</td>
+          <td class="number">{{ row.visits === null ? 'no data' : show(row.visits) }}</td>
           <td class="number">{{ show(row.people) }}</td>
           <td v-if="told.compared" class="number">{{ show(row.before) }}</td>
           <td v-if="told.compared" class="number">

@@ -54,7 +54,7 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
     </VAlert>
     <template v-if="proposal">
       <header class="head">
-        <h1>Change many</h1>
+        <h1>Change links</h1>
         <span class="soft"
           ><StateMark :state="PROPOSAL_STATES[proposal.state].state" />
           {{ PROPOSAL_STATES[proposal.state].words }}</span
@@ -71,7 +71,7 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
       </p>
       <p v-if="proposal.problem" class="warning-notice mb-3" role="status">{{ proposal.problem }}</p>
       <p v-if="proposal.counts.unknown.length > 0" class="warning-notice mb-3">
-        {{ proposal.counts.unknown.length.toLocaleString('en') }} of the addresses are none of ours:
+        {{ proposal.counts.unknown.length.toLocaleString('en') }} addresses are not in the register:
         <span class="mono">{{ proposal.counts.unknown.slice(0, 12).join(', ') }}</span>{{
           proposal.counts.unknown.length > 12 ? ' and more' : ''
         }}.
@@ -86,7 +86,7 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
         />
       </div>
       <div v-else class="columns">
-        <section aria-label="What becomes of each link">
+        <section aria-label="Effect on each link">
           <div class="filters" role="group" aria-label="Show">
             <VBtn
               size="small"
@@ -131,8 +131,8 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
                 ? 'One of these links answers'
                 : `${proposal.counts.permanent.links.toLocaleString('en')} of these links answer`
             }}
-            permanently. About {{ proposal.counts.permanent.holders.toLocaleString('en') }} people’s browsers may go on
-            to the old destination<template v-if="proposal.counts.permanent.until">
+            permanently. About {{ proposal.counts.permanent.holders.toLocaleString('en') }} people’s browsers may keep
+            using the old destination<template v-if="proposal.counts.permanent.until">
               until {{ short(proposal.counts.permanent.until) }}</template
             >.
           </p>
@@ -142,7 +142,7 @@ const mayChange = computed(() => session.may('editor') && changes.isOpen)
                 ? 'One link'
                 : `${proposal.counts.checkFailed.toLocaleString('en')} links`
             }}
-            would lead where nothing answers as it should; visitors may not arrive.
+            would have a destination that failed its check. Visitors may not arrive.
           </p>
           <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
           <MakeBox

@@ -12,17 +12,17 @@ onMounted(() => changes.list())
 <template>
   <div class="page">
     <header class="head">
-      <h1>Changes to many links</h1>
-      <span class="soft">Proposed, waiting for their moment, and made.</span>
+      <h1>Link changes</h1>
+      <span class="soft">Proposed, scheduled and applied changes.</span>
       <VSpacer />
-      <VBtn v-if="session.may('editor')" color="primary" variant="flat" to="/changes/new">Change many…</VBtn>
+      <VBtn v-if="session.may('editor')" color="primary" variant="flat" to="/changes/new">Change links…</VBtn>
     </header>
     <VAlert v-if="changes.problem" type="error" variant="tonal" density="compact">
       {{ changes.problem }} <VBtn variant="text" @click="changes.list()">Try again</VBtn>
     </VAlert>
     <p v-else-if="changes.items.length === 0 && !changes.loading" class="soft py-6">
-      Nothing yet. When a partner moves its site, or a season ends, change all its links together: choose them here or
-      in the register, and see what becomes of each first.
+      No changes yet. Select links here or in the register to change them together, for example when a partner’s site
+      moves. You see the effect on each link first.
     </p>
     <ul v-else class="ruled-list">
       <li v-for="one in changes.items" :key="one.id" class="one">

@@ -2,13 +2,15 @@
 import type { Step } from '~~/core/changes'
 import { BLANK_STEPS, useChangeForm } from '~/composables/useChangeForm'
 import { STEP_TITLES } from '~/composables/change-words'
+import { REGISTER_FILTERS } from '~~/core/schemas/register-filters'
 
-useHead({ title: 'Change many · Fides' })
+useHead({ title: 'Change links · Fides' })
 const route = useRoute()
 const changes = useChangesStore()
 const session = useSessionStore()
 const domains = useDomainsStore()
-const FILTERS = ['q', 'domain', 'standing', 'redirect', 'target', 'tag', 'owner'] as const
+// All the register narrows by: fewer would mean more links than were shown.
+const FILTERS = REGISTER_FILTERS.filter((name) => name !== 'sort')
 const links = String(route.query.links ?? '')
   .split(',')
   .map(Number)
@@ -16,8 +18,14 @@ const links = String(route.query.links ?? '')
 const filters = Object.fromEntries(
   FILTERS.flatMap((name) => (route.query[name] ? [[name, String(route.query[name])]] : [])),
 )
-const form = useChangeForm({ links, filters, host: String(route.query.host ?? '') })
-const { by, host, addresses, steps, set, domain, tagsAdded, tagsRemoved, reason, faults, fault, sending } = form
+const form = useChangeForm({
+  links,
+  filters,
+  host: String(route.query.host ?? ''),
+  destination: route.query.destination ? String(route.query.destination) : undefined,
+})
+const { by, host, addresses, steps, set, domain, tagsAdded, tagsRemoved, reason, faults, fault, sending, resumed } =
+  form
 
 const kinds = Object.entries(STEP_TITLES) as [Step['do'], string][]
 const addStep = (kind: Step['do']) => {
@@ -31,6 +39,7 @@ async function send() {
   sending.value = true
   try {
     const made = await changes.propose(body)
+    form.discard()
     await navigateTo(`/changes/${made.id}`)
   } catch (error) {
     fault.value = (error as Error).message
@@ -45,13 +54,14 @@ async function send() {
 <template>
   <div class="page">
     <header class="head">
-      <h1>Change many</h1>
-      <span class="soft">You see what becomes of each link, and of past requests, before anything is changed.</span>
+      <h1>Change links</h1>
+      <span class="soft">You see the effect on each link and on past requests before you apply the change.</span>
       <VSpacer />
-      <NuxtLink to="/changes">Changes so far</NuxtLink>
+      <NuxtLink to="/changes">All changes</NuxtLink>
     </header>
-    <p v-if="!session.may('editor')" class="soft">Only editors and administrators change links.</p>
+    <p v-if="!session.may('editor')" class="soft">You need the editor or administrator role to change links.</p>
     <form v-else novalidate class="form-page field-column" @submit.prevent="send">
+      <DraftNotice v-if="resumed" @discard="form.discard()" />
       <SelectionFields
         v-model:by="by"
         v-model:host="host"
@@ -61,7 +71,7 @@ async function send() {
         :faults="faults"
       />
       <section aria-labelledby="what-title">
-        <h2 id="what-title">What to do with their destinations</h2>
+        <h2 id="what-title">Destinations</h2>
         <ol class="steps ruled-list">
           <StepFields
             v-for="(_, index) in steps"
@@ -77,7 +87,7 @@ async function send() {
         </div>
       </section>
       <section aria-labelledby="fields-title">
-        <h2 id="fields-title" class="mb-2">What else to set</h2>
+        <h2 id="fields-title" class="mb-2">Other fields</h2>
         <FieldsToSet v-model="set" :faults="faults" />
         <VSelect
           v-model="domain"
@@ -86,19 +96,17 @@ async function send() {
           clearable
           :items="domains.domains.map(({ host }) => host)"
           :error-messages="faults['change/domain']"
-          hint="Their addresses so far go on working: each leads to its link at the new one. Slugs stay as they are."
+          hint="The old addresses keep working and redirect as their links do. Slugs do not change."
           persistent-hint
         />
         <div class="tags mt-3">
           <VCombobox v-model="tagsAdded" label="Add tags" multiple chips closable-chips :delimiters="[',']" />
-          <VCombobox v-model="tagsRemoved" label="Take tags away" multiple chips closable-chips :delimiters="[',']" />
+          <VCombobox v-model="tagsRemoved" label="Remove tags" multiple chips closable-chips :delimiters="[',']" />
         </div>
       </section>
-      <VTextField v-model="reason" label="Reason" maxlength="500" hint="It stands in the ledger." persistent-hint />
+      <VTextField v-model="reason" label="Reason" maxlength="500" hint="Kept in the ledger." persistent-hint />
       <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
-      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="sending"
-        >See what it does</VBtn
-      >
+      <VBtn type="submit" color="primary" variant="flat" class="align-self-start" :loading="sending">Preview</VBtn>
     </form>
   </div>
 </template>

@@ -18,10 +18,10 @@ const TABS = [
   ['slug-rules', 'Slug rules'],
   ['rules', 'Rules'],
   ['fallbacks', 'Fallbacks'],
-  ['pages', 'Own pages'],
+  ['pages', 'Visitor pages'],
   ['certificate', 'Certificate'],
   ['renewal', 'Renewal'],
-  ['old-paths', 'Old website'],
+  ['old-paths', 'Old paths'],
 ] as const
 const tab = computed(() => (TABS.some(([key]) => key === route.query.tab) ? (route.query.tab as string) : 'records'))
 const standing = computed(() => store.domain && STANDING_WORDS[store.domain.standing])
@@ -46,7 +46,7 @@ const words = computed(() => {
         <NuxtLink
           v-if="store.domain.cases"
           :to="{ path: '/docket', query: { domain: store.domain.id, lane: 'domains' } }"
-          >{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} of its own on the docket</NuxtLink
+          >{{ store.domain.cases }} {{ store.domain.cases === 1 ? 'case' : 'cases' }} on the docket</NuxtLink
         >
         <VSpacer />
         <nav aria-label="Of this domain" class="tabs">
@@ -74,7 +74,7 @@ const words = computed(() => {
 
 <style scoped>
 .page {
-  min-height: calc(100dvh - 90px);
+  min-height: calc(100dvh - var(--fides-bars));
   padding: 12px 20px 32px;
   background: rgb(var(--v-theme-surface));
 }

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
 import { computed, ref } from 'vue'
+import { useScreen } from '~/composables/useScreen'
 import { STANDING_WORDS } from '~/composables/domain-words'
 import { isOpenStanding } from '~~/core/schemas'
 
 useHead({ title: 'Domains · Fides' })
 const domains = useDomainsStore()
 const session = useSessionStore()
-const { short } = useMoments()
+const { short, day } = useMoments()
 const adding = ref(false)
 const used = ref(false)
 const search = ref('')
@@ -18,12 +19,13 @@ useIntervalFn(() => visibility.value === 'visible' && domains.load(), 5000)
 const shown = computed(() =>
   domains.domains.filter((domain) => domain.shown.includes((search.value ?? '').trim().toLowerCase())),
 )
+const { isPhone } = useScreen()
 const HEADERS = [
   { title: 'Domain', key: 'shown' },
   { title: 'Standing', key: 'standing' },
   { title: 'Next', key: 'next', sortable: false },
   { title: 'Links', key: 'links', align: 'end' },
-  { title: 'Runs out', key: 'expiresOn' },
+  { title: 'Expires', key: 'expiresOn' },
 ] as const
 const isToCome = (moment: string | null | undefined): moment is string => !!moment && Date.parse(moment) > Date.now()
 function start() {
@@ -36,7 +38,7 @@ function start() {
   <div class="page">
     <header class="head">
       <h1>Domains</h1>
-      <span class="soft">From a name you own to one that answers for your links.</span>
+      <span class="soft">Standing, DNS and renewal of each domain.</span>
       <VSpacer />
       <VTextField v-if="domains.domains.length > 10" v-model="search" class="search" label="Find a domain" clearable />
       <VBtn v-if="session.may('administrator')" color="primary" variant="flat" @click="start">Add a domain</VBtn>
@@ -45,10 +47,24 @@ function start() {
     <div v-else-if="domains.loaded && domains.domains.length === 0" class="py-6">
       <h2 class="mb-2">No domain yet</h2>
       <p class="soft">
-        Take a spare name for its top, like <span class="mono">ansl.example</span>, or a sub-domain beside your website,
-        like <span class="mono">go.portansel.example</span>. Fides tells what each would change.
+        Use a spare domain, for example <span class="mono">ansl.example</span>, or a sub-domain beside your website,
+        like <span class="mono">go.portansel.example</span>. Fides shows what each would change.
       </p>
     </div>
+    <ul v-else-if="isPhone" class="list">
+      <li v-for="item in shown" :key="item.id">
+        <NuxtLink :to="`/domains/${item.id}`" class="row">
+          <StateMark :state="STANDING_WORDS[item.standing].mark" />
+          <b class="mono name">{{ item.shown }}</b>
+          <span class="number"
+            >{{ (item.links ?? 0).toLocaleString('en') }}<span class="visually-hidden"> links</span></span
+          >
+          <span class="soft second"
+            >{{ STANDING_WORDS[item.standing].word }}<template v-if="item.next"> · {{ item.next }}</template></span
+          >
+        </NuxtLink>
+      </li>
+    </ul>
     <VDataTable
       v-else
       v-model:page="page"
@@ -58,7 +74,7 @@ function start() {
       :hide-default-footer="shown.length <= 25"
       density="comfortable"
       class="table"
-      mobile-breakpoint="sm"
+      :mobile="false"
     >
       <template #[`item.shown`]="{ item }"
         ><NuxtLink :to="`/domains/${item.id}`" class="mono name">{{ item.shown }}</NuxtLink></template
@@ -83,7 +99,7 @@ function start() {
         >{{ (item.links ?? 0).toLocaleString('en')
         }}<span v-if="!isOpenStanding(item.standing) && item.links" class="soft"> waiting</span></template
       >
-      <template #[`item.expiresOn`]="{ item }">{{ item.expiresOn ?? '—' }}</template>
+      <template #[`item.expiresOn`]="{ item }">{{ item.expiresOn ? day(item.expiresOn) : '—' }}</template>
     </VDataTable>
     <AddDomainDialog v-if="used" v-model="adding" />
   </div>
@@ -91,8 +107,8 @@ function start() {
 
 <style scoped>
 .page {
-  max-width: 1200px;
-  min-height: calc(100dvh - 90px);
+  max-width: 1920px;
+  min-height: calc(100dvh - var(--fides-bars));
   padding: 10px 20px 24px;
 }
 .head {
@@ -114,5 +130,30 @@ function start() {
 }
 .standing {
   white-space: nowrap;
+}
+.list {
+  padding: 0;
+  list-style: none;
+}
+.row {
+  display: grid;
+  grid-template-columns: 20px minmax(0, 1fr) auto;
+  gap: 2px 4px;
+  align-items: baseline;
+  min-height: 56px;
+  padding: 8px 0;
+  border-bottom: 1px solid rgb(var(--v-theme-rule));
+  color: inherit;
+  text-decoration: none;
+}
+.row .name {
+  overflow-wrap: anywhere;
+}
+.second {
+  grid-column: 2 / 4;
+  font-size: 13px;
+}
+.number {
+  font-variant-numeric: tabular-nums;
 }
 </style>

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, watch } from 'vue'
 import { bringWords, INTAKE_STATES } from '~/composables/exchange-words'
-import type { IntakeDecision, IntakeOptions, IntakeRow } from '~~/core/schemas'
+import type { IntakeCause, IntakeDecision, IntakeOptions, IntakeRow } from '~~/core/schemas'
 
 const route = useRoute()
 const exchange = useExchangeStore()
@@ -16,21 +16,27 @@ useHead({ title: () => `${intake.value?.name ?? 'File'} · Fides` })
 const taken = computed(() => intake.value!.families.filter((family) => family.taken).map(({ number }) => number))
 const mayDecide = computed(() => session.may('editor') && exchange.isOpen)
 const { busy, fault, act } = useInTurn(() => exchange.look(id.value))
-const decide = (row: IntakeRow, decision: IntakeDecision | null, sameKind: boolean) =>
-  act(() =>
-    exchange.decide(sameKind && row.code ? { code: row.code, decision } : { positions: [row.position], decision }),
-  )
+const decide = (row: IntakeRow, decision: IntakeDecision | null) =>
+  act(() => exchange.decide({ positions: [row.position], decision }))
+const decideCause = ({ code, cause }: IntakeCause, decision: IntakeDecision | null) =>
+  act(() => exchange.decide({ code, cause, decision }))
 const take = (number: number, wanted: boolean) =>
   act(() =>
     exchange.change({ families: wanted ? [...taken.value, number] : taken.value.filter((one) => one !== number) }),
   )
 const apply = () =>
   act(async () => {
-    // Pressed twice it is brought in once.
+    // Pressed twice, it imports once.
     if (!exchange.isOpen) return
     const words = bringWords(intake.value!.counts)
     await exchange.apply()
-    useNotice().tell(words.replace('Bring in', 'Brought in'))
+    const { entry, name } = intake.value!
+    useNotice().tell(
+      words.replace('Import', 'Imported'),
+      entry === null
+        ? undefined
+        : () => useLedgerStore().undo({ id: entry, subject: { kind: 'links', id: 0, label: name } }),
+    )
   })
 const letGo = () =>
   act(async () => {
@@ -64,21 +70,18 @@ const nothing = computed(() => {
         <NuxtLink to="/exchange">Exchange</NuxtLink>
       </header>
       <p class="soft mb-2">
-        For {{ intake.options.domain }}, brought by {{ intake.actor }}, {{ short(intake.madeAt)
-        }}<template v-if="intake.entry">. <NuxtLink to="/ledger">Undo it in the ledger</NuxtLink></template>
+        For {{ intake.options.domain }}, uploaded by {{ intake.actor }}, {{ short(intake.madeAt)
+        }}<template v-if="intake.entry">. <NuxtLink to="/ledger">Undo in the ledger</NuxtLink></template>
       </p>
       <p v-if="intake.follows" class="mb-2">
-        A file of this name was brought in
-        <NuxtLink :to="`/exchange/${intake.follows.id}`">{{ short(intake.follows.at) }}</NuxtLink>: what is otherwise
-        since then is shown first.
+        A file with this name was imported
+        <NuxtLink :to="`/exchange/${intake.follows.id}`">{{ short(intake.follows.at) }}</NuxtLink>. Differences since
+        then are shown first.
       </p>
       <p v-if="intake.permanent > 0" class="mb-2">
         <StateMark state="doubtful" /> {{ intake.permanent.toLocaleString('en') }}
-        {{
-          intake.permanent === 1 ? 'line answers for good where it stands' : 'lines answer for good where they stand'
-        }}
-        so far. Who was answered there may hold that answer, until when is unknown, it may be for ever: what is decided
-        otherwise here does not reach them.
+        {{ intake.permanent === 1 ? 'line redirects' : 'lines redirect' }} permanently on the current server. Browsers
+        that cached these redirects may not see later changes; for how long is unknown.
       </p>
       <p v-if="intake.problem" class="warning-notice mb-3" role="status">{{ intake.problem }}</p>
       <WorkBox v-if="intake.state === 'reading'" :intake="intake" @stop="letGo" />
@@ -90,7 +93,7 @@ const nothing = computed(() => {
         @read="readAgain"
       />
       <div v-if="intake.state === 'ready' || intake.state === 'applied' || intake.state === 'applying'" class="columns">
-        <section aria-label="What becomes of each line">
+        <section aria-label="Result for each line">
           <IntakeFilters :intake="intake" :filter="exchange.filter" @choose="exchange.listRows($event)" />
           <FamilyBox
             v-for="family in intake.families"
@@ -98,6 +101,12 @@ const nothing = computed(() => {
             :family="family"
             :may-decide="mayDecide"
             @take="take(family.number, $event)"
+          />
+          <IntakeCauses
+            v-if="intake.state === 'ready'"
+            :causes="intake.causes"
+            :may-decide="mayDecide"
+            @decide="decideCause"
           />
           <IntakeRows
             :rows="exchange.rows"
@@ -108,10 +117,6 @@ const nothing = computed(() => {
             @more="exchange.moreRows()"
             @decide="decide"
           />
-          <p v-if="mayDecide" class="soft mt-2">
-            Decide for all of one kind: the decision of a line, with Shift held, goes to all lines that were found the
-            same.
-          </p>
           <details v-if="intake.remarks.length > 0" class="mt-3">
             <summary>{{ intake.remarks.length === 1 ? 'One remark' : `${intake.remarks.length} remarks` }}</summary>
             <ul class="remarks">
@@ -141,18 +146,19 @@ const nothing = computed(() => {
               @click="apply"
               >{{ bringWords(intake.counts) }}</VBtn
             >
-            <p v-else class="soft">{{ bringWords(intake.counts) }}: an administrator does that.</p>
+            <p v-else class="soft">{{ bringWords(intake.counts) }}: needs an administrator.</p>
             <p class="soft">
               <template v-if="intake.counts.undecided > 0"
                 >{{ intake.counts.undecided.toLocaleString('en') }}
-                {{ intake.counts.undecided === 1 ? 'line wants' : 'lines want' }} a decision; until then they stay out.
+                {{ intake.counts.undecided === 1 ? 'line needs' : 'lines need' }} a decision and will not be imported
+                until then.
               </template>
               One entry in the ledger, one undo.
             </p>
             <AskBox v-if="session.may('editor')" :intake="intake.id" />
             <div class="ways">
-              <VBtn to="/exchange">Leave for later</VBtn>
-              <VBtn v-if="session.may('editor')" variant="text" :disabled="busy" @click="letGo">Let it go</VBtn>
+              <VBtn to="/exchange">Decide later</VBtn>
+              <VBtn v-if="session.may('editor')" variant="text" :disabled="busy" @click="letGo">Discard</VBtn>
             </div>
           </template>
         </aside>

@@ -14,18 +14,18 @@ void exchange.list()
     <div class="columns">
       <div class="side">
         <BringIn v-if="session.may('editor')" />
-        <p v-else class="soft">Only editors and administrators bring files in.</p>
+        <p v-else class="soft">You need the editor or administrator role to import files.</p>
         <QuickMark />
       </div>
       <div class="side">
         <TakeOut />
         <section aria-labelledby="late-title">
-          <h2 id="late-title">Brought of late</h2>
+          <h2 id="late-title">Recent imports</h2>
           <VAlert v-if="exchange.problem" type="error" variant="tonal" density="compact">
             {{ exchange.problem }} <VBtn variant="text" @click="exchange.list()">Try again</VBtn>
           </VAlert>
           <p v-else-if="exchange.items.length === 0 && !exchange.loading" class="soft">
-            Nothing yet. A file is kept here until you bring it in or let it go; a colleague can look at it meanwhile.
+            No imports yet. A file stays here until you import or discard it, so a colleague can review it.
           </p>
           <ul v-else class="list">
             <li v-for="item in exchange.items" :key="item.id">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { onMounted, ref } from 'vue'
 
-useHead({ title: 'Your account · Fides' })
+useHead({ title: 'Sign-in and security · Fides' })
 const doors = useDoorsStore()
 const fault = ref('')
 onMounted(() => doors.load().catch((error: Error) => (fault.value = error.message)))
@@ -11,7 +11,7 @@ onMounted(() => doors.load().catch((error: Error) => (fault.value = error.messag
   <div class="page">
     <div class="head">
       <VBtn variant="text" class="px-1" to="/settings">‹ Settings</VBtn>
-      <h1>Your account</h1>
+      <h1>Sign-in and security</h1>
     </div>
     <VAlert v-if="fault" type="warning" variant="tonal" density="compact" role="alert">{{ fault }}</VAlert>
     <div class="columns">

@@ -7,7 +7,7 @@ const session = useSessionStore()
   <div class="page">
     <VBtn variant="text" class="px-1" to="/settings">‹ Settings</VBtn>
     <CheckSettings v-if="session.may('administrator')" />
-    <p v-else class="soft">Only administrators change how destinations are checked.</p>
+    <p v-else class="soft">You need the administrator role to change these settings.</p>
   </div>
 </template>
 

@@ -7,16 +7,14 @@ const session = useSessionStore()
   <div class="page">
     <h1>Settings</h1>
     <nav aria-label="More settings" class="more">
-      <NuxtLink to="/settings/account" class="text-primary">Your account: password, second factor, sessions</NuxtLink>
-      <NuxtLink to="/settings/notices" class="text-primary">What you are told: mails, calendar, feed</NuxtLink>
-      <NuxtLink v-if="session.may('administrator')" to="/settings/webhooks" class="text-primary">
-        Webhooks: other programs that are told
-      </NuxtLink>
+      <NuxtLink to="/settings/account" class="text-primary">Sign-in and security</NuxtLink>
+      <NuxtLink to="/settings/notices" class="text-primary">Notifications</NuxtLink>
+      <NuxtLink v-if="session.may('administrator')" to="/settings/webhooks" class="text-primary"> Webhooks </NuxtLink>
       <NuxtLink v-if="session.may('administrator')" to="/settings/checks" class="text-primary">
-        How destinations are checked
+        Destination checks
       </NuxtLink>
-      <NuxtLink to="/reference" class="text-primary">API: what scripts can ask, with examples</NuxtLink>
-      <NuxtLink to="/settings/privacy" class="text-primary">Privacy: what is kept of visitors</NuxtLink>
+      <NuxtLink to="/reference" class="text-primary">API</NuxtLink>
+      <NuxtLink to="/settings/privacy" class="text-primary">Privacy</NuxtLink>
     </nav>
     <TokenSettings />
     <MemberSettings v-if="session.may('administrator')" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-useHead({ title: 'What you are told · Settings · Fides' })
+useHead({ title: 'Notifications · Settings · Fides' })
 </script>
 
 <template>

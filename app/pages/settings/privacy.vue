@@ -25,7 +25,7 @@ async function copy() {
       <p v-else class="soft">Only administrators change what is kept of visitors.</p>
       <section aria-labelledby="text-title">
         <h2 id="text-title">For your privacy page</h2>
-        <p class="soft mb-2">Made of the settings as they are; it changes with them.</p>
+        <p class="soft mb-2">Generated from the current settings.</p>
         <p v-for="(part, index) in text.split('\n\n')" :key="index" class="mb-2">{{ part }}</p>
         <VBtn v-if="text" @click="copy">Copy</VBtn>
       </section>

@@ -9,6 +9,6 @@ interface FollowStep {
 export const followStep: StepKind<FollowStep> = {
   do: 'follow',
   schema: z.strictObject({ do: z.literal('follow') }),
-  words: () => 'follows what moved for good',
+  words: () => 'follows permanent moves',
   take: (_step, destination, { movedTo }) => stepped(movedTo ?? destination),
 }

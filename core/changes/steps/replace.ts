@@ -35,7 +35,7 @@ function patternFault({ find, with: replacement, pattern }: ReplaceStep): string
   try {
     expression = compile(find)
   } catch (error) {
-    return `This is no expression in RE2 syntax: ${(error as Error).message.replace(/^error parsing regexp: /, '')}.`
+    return `Not a valid RE2 expression: ${(error as Error).message.replace(/^error parsing regexp: /, '')}.`
   }
   // Tried once, so that a capture that is not there is told before anything is changed.
   const groups = expression.groupCount()

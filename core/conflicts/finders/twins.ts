@@ -25,7 +25,7 @@ export const twins = (state: SurveyState): Finder<string> => ({
       count: links.length,
       sentences:
         new Set(links.map(({ destination }) => destination)).size > 1
-          ? ['They differ in tracking parameters or in spelling only.']
+          ? ['They differ only in tracking parameters or in the spelling of the address.']
           : [],
     }
   },

@@ -42,8 +42,8 @@ export function findCertificateTrouble(
       kind: 'certificate-fault',
       subject: 'certificate',
       severity: 'broken',
-      headline: 'No certificate that browsers take',
-      sentence: `${served.sentence} Who opens an address of ${host} over https sees a warning instead.${told}`,
+      headline: 'No valid certificate',
+      sentence: `${served.sentence} Browsers show a warning instead of any https address on ${host}.${told}`,
       evidence,
     }
   const [from, to] = [Date.parse(served.validFrom ?? ''), Date.parse(served.validTo ?? '')]

@@ -1,3 +1,4 @@
+import { dayWords } from '../../time/day-words'
 import { hostOfName, type DnsName } from '../name'
 import { judgeSight, type SightState, type Wanted } from './forecast'
 import { STATUS_WORDS, type Observation } from './observation'
@@ -65,10 +66,10 @@ export function findDrift({
         subject: target,
         severity: 'broken',
         evidence: [{ label: target, text: 'no such name', state: 'broken' }, ...evidence],
-        headline: 'The CNAME leads to a name that does not exist',
+        headline: 'CNAME target does not exist',
         sentence:
-          `${host} is an alias of ${target}, and ${target} has no address any more: nobody reaches the ` +
-          `gateway through it, and whoever registers that name could answer for ${host}.`,
+          `${host} is an alias of ${target}, and ${target} has no address any more: no visitor reaches ` +
+          `the gateway through it, and anyone who registers that name could answer for ${host}.`,
       })
     }
   }
@@ -77,7 +78,7 @@ export function findDrift({
       kind: 'caa-shuts-out',
       subject: 'CAA',
       severity: 'doubtful',
-      headline: 'CAA shuts the certificate issuer out',
+      headline: 'CAA blocks the certificate issuer',
       sentence: `${caa.sentence} The certificate served now goes on until it expires; the next one cannot be made.`,
       evidence: latest
         .filter((observation) => observation.type === 'CAA' && observation.status === 'answered')
@@ -232,7 +233,7 @@ export function unreached(name: DnsName, sentence: string, address: string | nul
     kind: 'not-reached',
     subject: 'http',
     severity: 'broken',
-    headline: 'The name does not reach this gateway',
+    headline: 'Domain does not reach this gateway',
     sentence:
       `${sentence} It was tried twice. Visitors of short addresses on ${hostOfName(name)} get that instead ` +
       'of their page.',
@@ -266,7 +267,7 @@ export function findRenewal(
       ? `ran out ${-days} ${days === -1 ? 'day' : 'days'} ago`
       : days === 0
         ? 'runs out today'
-        : `runs out in ${days} ${days === 1 ? 'day' : 'days'}`
+        : `expires in ${days} ${days === 1 ? 'day' : 'days'}`
   return {
     kind: 'renewal-due',
     subject: expiresOn,
@@ -274,8 +275,8 @@ export function findRenewal(
     severity: days <= 7 ? 'broken' : 'doubtful',
     headline: `The registration ${when}`,
     sentence:
-      `The registration of ${host} ${when}, on ${expiresOn}${registrar ? `, at ${registrar}` : ''}. When ` +
+      `The registration of ${host} ${when}, on ${dayWords(expiresOn)}${registrar ? `, at ${registrar}` : ''}. When ` +
       'it lapses every address on it stops, and anybody may register the name.',
-    evidence: [{ label: 'Runs out', text: expiresOn, state: days <= 7 ? 'broken' : 'doubtful' }],
+    evidence: [{ label: 'Runs out', text: dayWords(expiresOn), state: days <= 7 ? 'broken' : 'doubtful' }],
   }
 }

@@ -85,7 +85,7 @@ export function intake(
       'warning',
       'mail-on-name',
       'MX',
-      `Mail is delivered here: ${host} has the mail server ${list(mail)}. A CNAME would take it away; the ` +
+      `Mail is delivered here: ${host} has the mail server ${list(mail)}. A CNAME would stop that; the ` +
         'plan uses address records and keeps the MX records as they are.',
     )
   const wildcard = wildcardFor(zone, name)

@@ -41,6 +41,9 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
   const here = zone.at(name)
   const kept = here.filter((record) => !POINTING.has(record.type) && !SIGNED.has(record.type))
   const atApex = name === zone.origin
+  const caaVerdict = judgeCaa(name, gateway.issuers, caaFrom(zone))
+  const isShutOut = !caaVerdict.allowed && gateway.issuers.length > 0
+  const hasAddresses = gateway.ipv4.length + gateway.ipv6.length > 0
   const [use, why] = choose()
   const record = (type: string, data: string): DnsRecord => ({ name, type, ttl: NEW_TTL, data })
   const pointing =
@@ -52,13 +55,12 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
         ]
   const wanted = new Set(pointing.map((wish) => `${wish.type} ${wish.data}`))
   const wildcard = wildcardFor(zone, name)
-  const caaVerdict = judgeCaa(name, gateway.issuers, caaFrom(zone))
   return {
     use,
     why,
     pointing,
     proof: { name: proofName(name), type: 'TXT', ttl: NEW_TTL, data: proofData(token) },
-    caa: caaVerdict.allowed || gateway.issuers.length === 0 ? undefined : caaBeside(caaVerdict),
+    caa: isShutOut ? letIn(caaVerdict) : undefined,
     caaVerdict,
     replaced: here.filter((old) => POINTING.has(old.type) && !wanted.has(`${old.type} ${old.data}`)),
     wildcard,
@@ -87,9 +89,12 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
       ]
     }
     if (gateway.name === undefined)
+      return ['addresses', 'This installation has no name for a CNAME to point to, so the addresses are used.']
+    if (isShutOut && caaVerdict.owner !== name && hasAddresses)
       return [
         'addresses',
-        'This installation has no name of its own for a CNAME to lead to, so the addresses are given.',
+        `A CAA record at ${host} lets our issuer in there and nowhere else in the zone (RFC 8659 §3); beside one no ` +
+          'CNAME can stand (RFC 2181 §10.1), so it takes address records.',
       ]
     return [
       'cname',
@@ -98,10 +103,14 @@ export function neededRecords(zone: Zone, name: DnsName, token: string, gateway:
     ]
   }
 
-  /** The set that shuts the issuer out gets one record more; what it lets in already stays let in. */
-  function caaBeside(verdict: CaaVerdict): DnsRecord | undefined {
-    const owner = verdict.owner!
-    if (!isAtOrBelow(owner, zone.origin)) return undefined
-    return { name: owner, type: 'CAA', ttl: verdict.records[0]!.ttl, data: `0 issue "${gateway.issuers[0]}"` }
+  /**
+   * Lets the issuer in at the name that needs it, so that the rest of the zone stays as it is. Where a CNAME leaves no
+   * place there, or the set stands at the name itself, that set gets one record more.
+   */
+  function letIn({ owner, records }: CaaVerdict): DnsRecord | undefined {
+    const data = `0 issue "${gateway.issuers[0]}"`
+    if (use === 'addresses' && owner !== name) return { name, type: 'CAA', ttl: NEW_TTL, data }
+    if (!isAtOrBelow(owner!, zone.origin)) return undefined
+    return { name: owner!, type: 'CAA', ttl: records[0]!.ttl, data }
   }
 }

@@ -89,7 +89,7 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
       })
       steps.push({
         key: 'wait-old-ttl',
-        title: 'Wait the old TTL out',
+        title: 'Wait for the old TTL',
         waitSeconds: oldTtl,
         remove: [],
         add: [],
@@ -104,7 +104,8 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
     const replacedTypes = [...new Set(needed.replaced.map((record) => record.type))].join(', ')
     steps.push({
       key: 'switch',
-      title: wildcard === undefined ? 'Point the address here' : 'Prove it is yours and point the address here, in one',
+      title:
+        wildcard === undefined ? 'Point the address here' : 'Verify ownership and point the address here in one change',
       waitSeconds: 0,
       remove: needed.replaced.map((record) => (record.ttl > LOW_TTL ? { ...record, ttl: LOW_TTL } : record)),
       add: [...(wildcard === undefined ? [] : proving), ...needed.pointing.filter(isMissing)],
@@ -115,12 +116,12 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
           ? ''
           : ` Today the wildcard ${hostOfName(wildcard)} answers for ${host}. The ownership record at ` +
             `${hostOfName(needed.proof.name)} alone would end that (RFC 4592 §2.2.2), so place all of these in one ` +
-            'change: nobody finds nothing in between.'),
+            'change: there is no gap.'),
     })
     const wait = Math.max(wasThere ? after : 0, negative)
     steps.push({
       key: 'wait',
-      title: 'Wait for the old answers to lapse',
+      title: 'Wait for old answers to expire',
       waitSeconds: wait,
       remove: [],
       add: [],
@@ -142,7 +143,7 @@ export function switchPlan(zone: Zone, name: DnsName, token: string, gateway: Ga
   function prove(proving: DnsRecord[]): void {
     steps.push({
       key: 'prove',
-      title: 'Prove the domain is yours',
+      title: 'Verify ownership',
       waitSeconds: 0,
       remove: [],
       add: proving,

@@ -134,7 +134,7 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
       kind: 'one-family',
       subject: zone,
       severity: 'doubtful',
-      headline: 'The name servers are reached over IPv6 alone',
+      headline: 'Name servers reachable over IPv6 only',
       sentence:
         `No name server of ${zone} has an IPv4 address: resolvers without IPv6 find nothing of it (RFC 3901 §4 asks ` +
         'for one at least that is reached over IPv4).',
@@ -155,9 +155,9 @@ export function findServerTroubles({ origin, servers, latest, serials, now }: Se
       sentence:
         `${server.name} does not answer at ${address} since ${clockWords(seen.firstAt)}` +
         (elsewhere
-          ? `, though it does at ${elsewhere.address}: resolvers that come over ${family} wait in vain and ask ` +
-            'elsewhere.'
-          : ': resolvers that ask it first wait in vain, and go on to another after seconds.'),
+          ? `, though it does at ${elsewhere.address}: resolvers that come over ${family} wait for it and then ask ` +
+            'another.'
+          : ': resolvers that ask it first wait a few seconds, then ask another.'),
       evidence: [{ label, text: words(seen), state: 'broken' }, ...standing(label)],
     }
   }

@@ -57,7 +57,7 @@ export async function judgeSigning(
         kind: 'signing-broken',
         subject: zone,
         severity: 'broken',
-        headline: cause?.headline ?? 'Resolvers that check signatures refuse the answers',
+        headline: cause?.headline ?? 'DNSSEC validation fails',
         sentence:
           (cause?.sentence ??
             `${by} ${seen.refusing.length === 1 ? 'refuses' : 'refuse'} to answer for ${host}, and ` +
@@ -96,7 +96,7 @@ export async function judgeSigning(
       kind: 'signing-ending',
       subject: zone,
       severity: 'doubtful',
-      headline: 'The zone’s signatures are not renewed',
+      headline: 'DNSSEC signatures expire soon',
       sentence:
         `The signature of ${first.covers} in ${zone} ends at ${clockWords(first.ends)}, in ` +
         `${spanWords(Math.round(left / 1000))}, and has not been renewed. From then on resolvers that check ` +

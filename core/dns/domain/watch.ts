@@ -25,6 +25,6 @@ export function nextLook({ now, interval, lapses }: NextLookInput): NextLook {
   )
   const regular = now + interval
   return soonest < regular
-    ? { at: Math.max(soonest, now + MIN_MS), why: 'an old answer must have lapsed then' }
-    : { at: Math.max(regular, now + MIN_MS), why: 'the regular look' }
+    ? { at: Math.max(soonest, now + MIN_MS), why: 'an old answer expires then' }
+    : { at: Math.max(regular, now + MIN_MS), why: 'regular check' }
 }

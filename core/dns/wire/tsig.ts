@@ -19,7 +19,7 @@ const CLASS_ANY = 255
 const ERRORS: Record<number, string> = { 16: 'BADSIG', 17: 'BADKEY', 18: 'BADTIME', 22: 'BADTRUNC' }
 /** What a name server that could not check a signature says of the key, and where to look (RFC 8945 §5.2). */
 const REFUSED_KEY: Record<number, string> = {
-  16: 'The name server has another secret for this key (BADSIG); copy it anew.',
+  16: 'The name server has another secret for this key (BADSIG); copy it again.',
   17:
     'The name server takes nothing signed with this key (BADKEY): it has none of this name with hmac-sha256, or its ' +
     'rules do not allow it this zone; look how its configuration calls the key, and what it may do.',

@@ -82,7 +82,7 @@ export function zoneFaults(file: ZoneFile, zone: Zone = makeZone(file.origin, fi
       'signed-zone',
       origin,
       'DNSKEY',
-      `The zone ${apex} is signed (DNSSEC). A name server that signs by itself, as it must to take dynamic updates, ` +
+      `The zone ${apex} is signed (DNSSEC). A name server that signs automatically, as dynamic updates need, ` +
         'needs nothing more after a change; a file that is signed by hand must be signed again, or resolvers that ' +
         'check signatures refuse the new answers.',
     )
@@ -129,7 +129,13 @@ function faultsOfAlias({ zone, partial }: Seen, aliases: readonly DnsRecord[], a
     )
   const target = targetName(alias!)!
   if (target === name)
-    return add('warning', 'self-cname', name, 'CNAME', `${host} is an alias of itself; nobody gets an answer.`)
+    return add(
+      'warning',
+      'self-cname',
+      name,
+      'CNAME',
+      `${host} is an alias for the same name, so resolvers get no answer.`,
+    )
   const seen = new Set([name])
   let at: DnsName | undefined = target
   while (at !== undefined && !seen.has(at)) {

@@ -40,7 +40,7 @@ export function lookup(zone: Zone, name: DnsName, type: string): LookupAnswer {
   const seen = new Set<DnsName>()
   for (let asked: DnsName | undefined = name; asked !== undefined;) {
     if (seen.has(asked) || seen.size > MAX_ALIASES) {
-      view.steps.push(`${hostOfName(asked)} was passed already: the aliases go round in a circle.`)
+      view.steps.push(`${hostOfName(asked)} was passed already: the aliases form a loop.`)
       return view
     }
     seen.add(asked)

@@ -12,6 +12,9 @@ export interface Surroundings {
   also: readonly string[]
 }
 
+/** Said of a target without a scheme: answers here hold a whole address. */
+export const KEEPS_SCHEME = 'The server keeps the scheme and port it was asked by; here it is HTTPS.'
+
 const STATUS_WORDS: Record<string, string> = { redirectpermanent: '301', redirecttemp: '302' }
 
 /**
@@ -54,6 +57,7 @@ export function readAlias(
   const place = placeOf(directive)
   if (status === 'gone') return readGone(made, directive, hosts, from, match)
   const target = absolute(to!, host)
+  if (to!.startsWith('/')) made.remark(directive, KEEPS_SCHEME)
   if (target === undefined)
     return made.refuse(
       directive,
@@ -63,7 +67,11 @@ export function readAlias(
       'Write it with https:// and its host.',
     )
   const { before, query, fragment } = partsOf(target)
-  // The query is put behind the fragment by the server, where no browser would send it.
+  if (fragment !== '')
+    made.remark(
+      directive,
+      `The server puts the visitor’s query behind “#${fragment}”, where no website sees it; here it is dropped.`,
+    )
   const redirect: FileRedirect = {
     status,
     query: query === '' && fragment === '' && !target.includes('?') ? 'carry' : 'discard',
@@ -133,7 +141,8 @@ function readGone(
   from: string,
   match: boolean,
 ): void {
-  const whole = match ? wholeExpression(from) : undefined
+  const translated = match ? translateExpression(from) : undefined
+  const whole = translated?.ok ? wholeExpression(translated.source) : undefined
   const literal = whole === undefined ? undefined : literalOf(whole)
   if (match && !literal)
     return made.refuse(
@@ -143,13 +152,11 @@ function readGone(
       'A pattern that is gone has no place in the rules, which lead somewhere.',
       'Not found answers it as 404.',
     )
+  const slug = literal ? literal.text.slice(1) : typedSlug(from)
+  const slash = literal ? literal.slash : !slug.endsWith('/')
   for (const host of hosts)
-    made.link({
-      ...placeOf(directive),
-      host,
-      slug: literal ? literal.text.slice(1) : typedSlug(from),
-      destination: null,
-    })
+    for (const one of slash ? [slug, `${slug}/`] : [slug])
+      made.link({ ...placeOf(directive), host, slug: one, destination: null })
   if (!match) made.remark(directive, `Addresses below ${from} were gone too (410); they are not found here (404).`)
 }
 

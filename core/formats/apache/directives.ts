@@ -1,4 +1,4 @@
-import { linesOf } from '../reading'
+import { linesOf, MAX_LINES } from '../reading'
 import type { Place, SourceFile } from '../format'
 
 /** A directive of Apache’s configuration, or the begin or end of a section (Apache 2.4, “Configuration Files”). */
@@ -15,11 +15,11 @@ export interface Directive extends Place {
  * Reads directives: one a line, a backslash at the end goes on, `#` begins a comment line, arguments are parted by
  * blanks unless they stand in quotes. Sections are not directives; they are told by what stands in them.
  */
-export function* directivesOf({ name, text }: SourceFile): Generator<Directive> {
+export function* directivesOf({ name, text }: SourceFile, maxLines = MAX_LINES): Generator<Directive> {
   const open: { name: string; argument: string }[] = []
   let held = ''
   let began = 0
-  for (const { number, text: line } of linesOf(text)) {
+  for (const { number, text: line } of linesOf(text, maxLines)) {
     if (held === '') began = number
     if (line.endsWith('\\') && !line.endsWith('\\\\')) {
       held += line.slice(0, -1)
@@ -42,10 +42,12 @@ export function* directivesOf({ name, text }: SourceFile): Generator<Directive> 
 }
 
 /**
- * The words of a line: blanks part them, quotes of either kind hold them together, a backslash before a quote keeps
- * it.
+ * The words of a line: blanks part them, quotes of either kind hold them together. Within quotes a backslash keeps the
+ * quote and itself (ap_getword_conf). `RewriteRule` and `RewriteCond` part theirs in a way of their own: a backslash
+ * keeps any character, a blank too, and stays (mod_rewrite, parseargline).
  */
-export function argumentsOf(line: string): string[] {
+function argumentsOf(line: string): string[] {
+  const rewriting = /^rewrite(?:rule|cond)\s/i.test(line)
   const words: string[] = []
   for (let at = 0; at < line.length;) {
     if (/\s/.test(line[at]!)) {
@@ -56,9 +58,10 @@ export function argumentsOf(line: string): string[] {
     let word = ''
     if (quote) at++
     while (at < line.length && (quote ? line[at] !== quote : !/\s/.test(line[at]!))) {
-      // Within quotes a backslash keeps the quote and itself (ap_getword_conf).
-      if (line[at] === '\\' && quote && (line[at + 1] === quote || line[at + 1] === '\\')) at++
-      word += line[at++]
+      const keeps = line[at] === '\\' && (rewriting || (quote && (line[at + 1] === quote || line[at + 1] === '\\')))
+      if (keeps && rewriting) word += line[at]
+      if (keeps) at++
+      word += line[at++] ?? ''
     }
     if (quote) at++
     words.push(word)

@@ -2,17 +2,18 @@ import { readHost } from '../../address'
 import { quoted } from '../../patterns'
 import type { Format, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
-import { countLines, linesOf, ReadingMaker } from '../reading'
+import { countLines, linesOf, READS_ESCAPES, ReadingMaker } from '../reading'
 import { readAlias, type Surroundings } from './alias'
 import { directivesOf, type Directive } from './directives'
 import { readRewrite } from './rewrite'
 import type { RewriteContext } from './rewrite-conditions'
+import { readFlags } from './rewrite-flags'
 
 const ALIASES = new Set(['redirect', 'redirectpermanent', 'redirecttemp', 'redirectmatch'])
 /** Directives that have nothing to do with where an address leads. */
 const SILENT = new Set(
   (
-    'rewriteengine rewriteoptions servername serveralias serveradmin documentroot errorlog customlog loglevel ' +
+    'rewriteoptions servername serveralias serveradmin documentroot errorlog customlog loglevel ' +
     'options allowoverride require order allow deny directoryindex addtype addcharset adddefaultcharset sslengine ' +
     'header sslcertificatefile sslcertificatekeyfile expiresactive expiresbytype expiresdefault fileetag listen ' +
     'protocols satisfy'
@@ -29,6 +30,13 @@ function read(files: readonly SourceFile[], options: ReadOptions): Reading {
     made.remark(
       { file: files[0].name, line: 1, column: 1 },
       'The server takes several slashes in a row for one; here an address has the slashes it is written with.',
+    )
+  if (files[0]) made.remark({ file: files[0].name, line: 1, column: 1 }, READS_ESCAPES)
+  const base = options.base ?? '/'
+  if (files[0] && folder && base !== '/')
+    made.remark(
+      { file: files[0].name, line: 1, column: 1 },
+      `Asked for ${base.slice(0, -1)}, the server adds the slash, as it is a folder there; here it is not found.`,
     )
   const aliases: { directive: Directive; surroundings: Surroundings }[] = []
   for (const file of files) {
@@ -55,26 +63,19 @@ function readFile(
   const maps = new Map<string, ReadonlyMap<string, string>>()
   let conditions: Directive[] = []
   let engine = false
+  let rewriteBase: string | undefined
+  let skipped: Skipped = { rules: 0, line: 0 }
   for (const directive of directives) {
     const { name, args, source } = directive
     const surroundings = hosts.get(sectionOf(directive)) ?? { host, also: [] }
-    if (name === 'rewriteengine') engine = /^on$/i.test(args[0] ?? '')
-    if (name === 'rewritebase') continue
-    const told = directive.within.find(
-      (section) => !['ifmodule', 'virtualhost', 'directory', 'ifdefine'].includes(section.name),
-    )
-    if (ALIASES.has(name) || name === 'rewriterule' || name === 'rewritecond') {
-      if (told) {
-        made.refuse(
-          directive,
-          'section',
-          source,
-          `It stands in <${told.name} ${told.argument}>, which holds for some requests only.`,
-        )
-        continue
-      }
+    const undecided = directive.within.map(undecidedSection).find((sentence) => sentence !== undefined)
+    if (undecided !== undefined && !SILENT.has(name)) {
+      made.refuse(directive, 'section', source, undecided)
+      continue
     }
-    if (name === 'rewritemap') {
+    if (name === 'rewriteengine') engine = /^on$/i.test(args[0] ?? '')
+    else if (name === 'rewritebase') rewriteBase = args[0]
+    else if (name === 'rewritemap') {
       const map = readMapFile(args, files)
       if (map) maps.set((args[0] ?? '').toLowerCase(), map)
       else if (!/^int:/.test(args[1] ?? ''))
@@ -91,10 +92,18 @@ function readFile(
       const context: RewriteContext = {
         ...surroundings,
         folder: inFolder ? (base ?? '/') : '',
+        rewriteBase,
         maps,
         capitalsMatter: sameness.capitalsMatter,
       }
-      if (engine) readRewrite(made, directive, conditions, context)
+      if (engine && skipped.rules > 0)
+        made.refuse(
+          directive,
+          'skipped',
+          source,
+          `Whether the server passes it over is decided by line ${skipped.line}, which is not carried over.`,
+        )
+      else if (engine) readRewrite(made, directive, conditions, context)
       else
         made.refuse(
           directive,
@@ -103,6 +112,7 @@ function readFile(
           'Rewriting is not switched on before it; the server passes it over.',
           'Write “RewriteEngine On” above it.',
         )
+      skipped = skippedAfter(directive, skipped)
       conditions = []
     } else if (ALIASES.has(name)) aliases.push({ directive, surroundings })
     else if (!SILENT.has(name))
@@ -114,6 +124,35 @@ function readFile(
       )
   }
   for (const directive of conditions) made.refuse(directive, 'condition', directive.source, 'No rule follows it.')
+}
+
+/** How many of the next rules may be passed over, and because of which line. */
+interface Skipped {
+  rules: number
+  line: number
+}
+
+/**
+ * What a rule decides of those after it (Apache 2.4, RewriteRule Flags): `S=n` passes the next n over where it fits,
+ * `C` the next one where it does not.
+ */
+function skippedAfter({ args, line }: Directive, before: Skipped): Skipped {
+  const flags = readFlags(args[2] ?? '')
+  const rules = Math.max(Number(flags?.get('S') ?? 0) || 0, flags?.has('C') ? 1 : 0)
+  const left = Math.max(0, before.rules - 1)
+  return rules > left ? { rules, line } : { ...before, rules: left }
+}
+
+/** Modules without which none of these directives would be read: a section that asks for them always holds. */
+const GIVEN_MODULES = /^(?:mod_)?(?:rewrite|alias)(?:\.c|_module)$/i
+
+/** Why what stands in a section is not decided; `undefined` where it always holds. */
+function undecidedSection({ name, argument }: { name: string; argument: string }): string | undefined {
+  if (name === 'virtualhost' || name === 'directory') return undefined
+  if (name === 'ifmodule' && GIVEN_MODULES.test(argument)) return undefined
+  if (['ifmodule', 'ifdefine', 'ifversion', 'iffile', 'ifdirective', 'ifsection'].includes(name))
+    return `It stands in <${name} ${argument}>; whether that holds is known to the server only.`
+  return `It stands in <${name} ${argument}>, which holds for some requests only.`
 }
 
 /** A section’s key: its virtual host’s place in the file, or none. */

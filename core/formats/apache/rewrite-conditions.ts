@@ -13,6 +13,8 @@ export interface RewriteContext extends Surroundings {
    * file.
    */
   folder: string
+  /** What stands before a target without a slash (RewriteBase). */
+  rewriteBase: string | undefined
   /** Maps of text by name, lower case. */
   maps: ReadonlyMap<string, ReadonlyMap<string, string>>
   /** Whether the host reads capitals as one with small letters. */

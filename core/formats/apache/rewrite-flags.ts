@@ -1,5 +1,5 @@
 /** Flags of a rewriting rule that are carried over. */
-export const KNOWN_FLAGS = new Set(['R', 'L', 'NC', 'QSA', 'QSD', 'NE', 'G', 'F', 'END', 'DPI'])
+export const KNOWN_FLAGS = new Set(['R', 'L', 'NC', 'QSA', 'QSD', 'NE', 'G', 'F', 'END', 'DPI', 'E', 'CO'])
 /** Their long names (Apache 2.4, mod_rewrite, RewriteRule Directive). */
 const LONG: Record<string, string> = {
   redirect: 'R',
@@ -13,6 +13,10 @@ const LONG: Record<string, string> = {
   end: 'END',
   discardpath: 'DPI',
   ornext: 'OR',
+  skip: 'S',
+  chain: 'C',
+  env: 'E',
+  cookie: 'CO',
 }
 
 /** Flags in brackets, by their short names. */

@@ -4,7 +4,7 @@ import { quoted } from '../../patterns'
 import { literalOf, wholeExpression } from '../regex/whole'
 import { translateExpression } from '../regex/translate'
 import { readStatus } from '../status'
-import { absolute, toTemplate } from './alias'
+import { absolute, KEEPS_SCHEME, toTemplate } from './alias'
 import { placeOf, type Directive } from './directives'
 import { refusal, settle, type Refusal, type RewriteContext, type Settled } from './rewrite-conditions'
 import { KNOWN_FLAGS, readFlags } from './rewrite-flags'
@@ -52,7 +52,7 @@ function rewriteOf(
         : null
   if (flags.has('F')) return refusal(rule, 'forbidden', 'It forbids (403), and leads nowhere.')
   if (status === null)
-    return refusal(rule, 'internal', 'It is no redirect: the server goes on with another path of its own.')
+    return refusal(rule, 'internal', 'Not a redirect: the server continues with another internal path.')
   if (status === undefined)
     return refusal(
       rule,
@@ -158,8 +158,22 @@ function finish(
   status: Exclude<ReturnType<typeof readStatus>, 'gone' | undefined>,
   context: RewriteContext,
 ): Refusal | undefined {
+  if (!/^[a-z][a-z0-9+.-]*:/i.test(substitution)) made.remark(rule, KEEPS_SCHEME)
+  // Only in a folder is a target without a slash put behind the base (Apache 2.4, RewriteBase).
+  const base = context.folder === '' ? undefined : context.rewriteBase
+  const based =
+    base !== undefined && !/^(?:[a-z][a-z0-9+.-]*:|\/)/i.test(substitution)
+      ? `${base.replace(/\/?$/, '/')}${substitution}`
+      : substitution
+  const written = flags.has('NE') ? based : escapedTarget(based)
+  if (flags.has('NE') && /(?<!\\)\$[1-9]/.test(based))
+    made.remark(
+      rule,
+      'With NE the server puts in what it captured decoded, “%20” as a blank; here escapes stay escapes.',
+    )
+  if (flags.has('CO')) made.remark(rule, 'The server sets a cookie with it; here none is set.')
   for (const host of settled.hosts) {
-    const target = absolute(substitution, host)
+    const target = absolute(written, host)
     if (target === undefined)
       return refusal(
         rule,
@@ -178,6 +192,11 @@ function finish(
     const place = placeOf(rule)
     if (asks && flags.has('QSA') && !flags.has('NE'))
       made.remark(rule, 'The server escapes the escapes of the visitor’s query once more; here they stay as they came.')
+    if (redirect.query === 'carry' && clean.includes('#'))
+      made.remark(
+        rule,
+        'The server puts the visitor’s query behind the “#”, where no website sees it; here it comes before it.',
+      )
     const literal = literalOf(whole)
     if (literal && !/\$\d/.test(clean) && settled.condition.length === 0 && (!ignoreCase || !context.capitalsMatter)) {
       const destination = clean.replace(/\\(.)/g, '$1')
@@ -200,3 +219,26 @@ function finish(
   }
   return undefined
 }
+
+/**
+ * A target as the server sends it without the flag NE: what an address cannot hold, “#” and “%” too, is escaped
+ * (Apache 2.4, RewriteRule Flags, NE; ap_os_escape_path). References stay, and a backslash keeps what follows it.
+ */
+function escapedTarget(target: string): string {
+  const question = target.indexOf('?')
+  let escaped = ''
+  for (let at = 0; at < target.length; at++) {
+    const kept = target[at] === '\\' && at + 1 < target.length
+    const character = String.fromCodePoint(target.codePointAt(kept ? ++at : at)!)
+    if (kept && character === '$') escaped += '\\$'
+    else if (/[A-Za-z0-9$\-_.+!*'(),:;@&=/~]/.test(character) || (at === question && !kept)) escaped += character
+    else escaped += escapedCharacter(character)
+    at += character.length - 1
+  }
+  return escaped
+}
+
+const escapedCharacter = (character: string) =>
+  [...new TextEncoder().encode(character)]
+    .map((octet) => `%${octet.toString(16).toUpperCase().padStart(2, '0')}`)
+    .join('')

@@ -21,9 +21,7 @@ function read(files: readonly SourceFile[], options: ReadOptions): Reading {
   const delimiter = options.delimiter ?? (first ? delimiterOf(first.text) : ',')
   const made = new ReadingMaker(`a table whose columns are parted by ${DELIMITER_WORDS[delimiter] ?? `“${delimiter}”`}`)
   for (const file of files) {
-    const rows = rowsOf(made, file, delimiter)
-    const { columns: matched, headed } = matchColumns(rows.map(({ cells }) => cells).slice(0, 60))
-    const columns = options.columns ?? matched
+    const { rows, columns, headed } = rowsOf(made, file, delimiter, options.columns)
     made.reading.lines += rows.length
     if (columns.destination === undefined) {
       made.refuse(
@@ -47,8 +45,69 @@ export function delimiterOf(text: string): string {
   return DELIMITERS.find((one) => one === meta.delimiter) ?? ','
 }
 
-function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: string): Row[] {
+/** Columns a table can have. */
+const MAX_COLUMNS = 1000
+const QUOTE = 0x22
+const NEWLINE = 0x0a
+
+/**
+ * The first line with more columns than a table can have, counted from 1; found before cells are made of it. A quote
+ * opens a cell at its begin only (RFC 4180 §2).
+ */
+function wideLine(text: string, delimiter: string): number | undefined {
+  const parts = delimiter.charCodeAt(0)
+  let line = 1
+  let columns = 1
+  let isQuoted = false
+  let beginsCell = true
+  let closedAt = -1
+  for (let at = 0; at < text.length; at++) {
+    const code = text.charCodeAt(at)
+    if (code === NEWLINE) line++
+    if (isQuoted) {
+      if (code === QUOTE) {
+        isQuoted = false
+        closedAt = at
+      }
+      continue
+    }
+    // A doubled quote within a quoted cell closes and opens it again.
+    isQuoted = code === QUOTE && (beginsCell || closedAt === at - 1)
+    beginsCell = code === parts || code === NEWLINE
+    if (code === NEWLINE) columns = 1
+    else if (code === parts && ++columns > MAX_COLUMNS) return line
+  }
+  return undefined
+}
+
+/** The first rows, by which columns are matched. */
+const MATCHED = 60
+
+interface Table {
+  rows: Row[]
+  columns: Columns
+  headed: boolean
+}
+
+/** Reads rows; once it is known which columns count, of the others nothing is kept. */
+function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: string, given: Columns | undefined): Table {
   const rows: Row[] = []
+  let table: Table | undefined
+  const settle = (): Table => {
+    const { columns, headed } = matchColumns(rows.map(({ cells }) => cells).slice(0, MATCHED))
+    return { rows, columns: given ?? columns, headed }
+  }
+  const wide = wideLine(text, delimiter)
+  if (wide !== undefined) {
+    made.refuse(
+      { file: name, line: wide, column: 1 },
+      'columns',
+      '',
+      `Line ${wide} has more than ${MAX_COLUMNS.toLocaleString('en')} columns, so nothing of the file was read.`,
+      'Export the columns that name the address and the destination only.',
+    )
+    return settle()
+  }
   // A quote that is never closed swallows the rest; the line it stands in is found again by what was read.
   let line = 1
   Papa.parse<string[]>(text.replace(/^\ufeff/, ''), {
@@ -58,7 +117,11 @@ function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: strin
       const began = line
       line += 1 + data.reduce((sum, cell) => sum + (cell.match(/\n/g)?.length ?? 0), 0)
       const place: Place = { file: name, line: began, column: 1 }
-      if (data.length === 1 && data[0]!.trim() === '') return
+      if (data.length === 1 && data[0]!.trim() === '') {
+        // Empty lines are no rows, but a file of nothing else must end too.
+        if (line > MAX_LINES * 2) parser.abort()
+        return
+      }
       if (data.some((cell) => cell.length > MAX_LINE))
         made.refuse(
           place,
@@ -75,7 +138,13 @@ function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: strin
           'Its quotes are not closed, or stand within a cell.',
           'Double a quote that belongs to the text (RFC 4180).',
         )
-      else rows.push({ line: began, cells: data })
+      else {
+        rows.push({ line: began, cells: table ? keptCells(data, table.columns) : data })
+        if (rows.length === MATCHED) {
+          table = settle()
+          for (const row of rows) row.cells = keptCells(row.cells, table.columns)
+        }
+      }
       if (rows.length > MAX_LINES) {
         made.refuse(
           place,
@@ -88,8 +157,17 @@ function rowsOf(made: ReadingMaker, { name, text }: SourceFile, delimiter: strin
       }
     },
   })
-  return rows
+  return table ?? settle()
 }
+
+/** Of a wide row the columns that count, and a few to show it by; the others are empty. */
+function keptCells(cells: string[], columns: Columns): string[] {
+  if (cells.length <= SHOWN_CELLS) return cells
+  const kept = new Set(Object.values(columns))
+  const last = Math.max(SHOWN_CELLS, ...kept)
+  return cells.slice(0, last + 1).map((cell, at) => (at < SHOWN_CELLS || kept.has(at) ? cell : ''))
+}
+const SHOWN_CELLS = 24
 
 function readRow(made: ReadingMaker, file: string, { line, cells }: Row, columns: Columns): void {
   const cell = (field: ColumnField) => (columns[field] === undefined ? '' : (cells[columns[field]!] ?? '').trim())

@@ -38,7 +38,7 @@ function parse(
     return {
       ok: false,
       place: { file, line: 1, column: 1 },
-      sentence: `It is nested deeper than ${MAX_DEPTH} brackets, which no file of ours is.`,
+      sentence: `It is nested deeper than ${MAX_DEPTH} brackets, the maximum of this format.`,
     }
   try {
     return { ok: true, value: JSON.parse(text) }

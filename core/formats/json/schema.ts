@@ -2,7 +2,7 @@ import { z } from 'zod'
 import { conditionSchema } from '../../conditions'
 import { schemasOf } from '../../rows/field'
 import { DECIDED_STANDINGS, LINK_FIELDS } from '../../rows/link'
-import { REDIRECT_STATUSES } from '../../rows/redirect'
+import { REDIRECT_STATUSES } from '../../rows/redirect-status'
 
 const { robots, referrerPolicy, unlisted } = schemasOf(LINK_FIELDS)
 const status = z.literal(REDIRECT_STATUSES, 'A status is one of 301, 302, 303, 307 and 308.')
@@ -53,7 +53,7 @@ export const jsonRule = z.strictObject({
 
 /** Our own JSON: links, and rules in their order. */
 export const jsonFile = z.strictObject({
-  format: z.literal('fides', 'A file of ours says “format”: “fides”.'),
+  format: z.literal('fides', 'The file must contain “format”: “fides”.'),
   version: z.literal(1, 'Version 1 is the one there is.'),
   exportedAt: moment.optional(),
   links: z.array(jsonLink, 'Give links as a list.').default([]),

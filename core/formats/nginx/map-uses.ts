@@ -1,3 +1,4 @@
+import type { Condition } from '../../conditions'
 import type { FileRedirect } from '../format'
 import { quotedPath } from '../regex/whole'
 import { readStatus } from '../status'
@@ -15,7 +16,7 @@ export class MapUses extends Redirects {
   protected statement(statement: Statement, at: Where): boolean {
     switch (statement.name) {
       case 'return':
-        return this.returns(statement, at)
+        return this.returnsMap(statement, at) || this.returns(statement, at)
       case 'rewrite':
         return this.rewrites(statement, at)
       case 'if':
@@ -25,6 +26,20 @@ export class MapUses extends Redirects {
         this.pass(statement)
         return false
     }
+  }
+
+  /** `return 301 $map;` without asking first whether the map has an answer. */
+  private returnsMap(statement: Statement, at: Where): boolean {
+    const variable = statement.args.at(-1) ?? ''
+    const map = /^\$\{?\w+\}?$/.test(variable) ? this.maps.get(variable.replace(/[${}]/g, '')) : undefined
+    if (!map) return false
+    if (!map.rows.some(({ pattern, value }) => pattern === '.*' && value !== ''))
+      this.made.remark(
+        statement,
+        'Where the map has nothing the server sends people nowhere, with an empty address; here that is not found.',
+      )
+    this.useMap(statement, map, variable, at)
+    return true
   }
 
   /** `if ($map) { return 301 $map; }` is how maps are used; no other condition is carried over. */
@@ -67,7 +82,7 @@ export class MapUses extends Redirects {
         statement,
         'map-use',
         statement.source,
-        'The map is asked within a location of its own.',
+        'The map is asked within a separate location.',
         'Ask it in the server itself.',
       )
     const rewrite = statement.name === 'rewrite'
@@ -80,7 +95,9 @@ export class MapUses extends Redirects {
     if (status === undefined || status === 'gone')
       return this.made.refuse(statement, 'status', statement.source, 'It is no redirect.')
     const query: FileRedirect = { status, query: rewrite ? 'carry' : 'discard', queryConflict: 'both' }
-    for (const row of map.rows) {
+    // What asks for a query stands before what takes any.
+    const asking = map.rows.filter((row) => row.query !== undefined)
+    for (const row of [...asking, ...map.rows.filter((row) => row.query === undefined)]) {
       if (row.value === '') continue
       const to = form.replace(variable, row.value).replace(`\${${variable.slice(1)}}`, row.value)
       const value = readValue(to, { host, captures: row.groups })
@@ -96,7 +113,8 @@ export class MapUses extends Redirects {
         )
         continue
       }
-      if (row.text !== undefined && (row.exact || !this.options.sameness.capitalsMatter))
+      const condition: Condition = row.query === undefined ? [] : [{ kind: 'query', mode: 'exactly', text: row.query }]
+      if (row.query === undefined && row.text !== undefined && (row.exact || !this.options.sameness.capitalsMatter))
         this.made.link({
           ...place,
           host,
@@ -109,9 +127,9 @@ export class MapUses extends Redirects {
           ...place,
           host,
           syntax: 'expression',
-          pattern: `(?i:${quotedPath(row.text)})`,
+          pattern: row.query === undefined ? `(?i:${quotedPath(row.text)})` : quotedPath(row.text),
           destination,
-          condition: [],
+          condition,
           ...query,
         })
       else
@@ -121,7 +139,7 @@ export class MapUses extends Redirects {
           syntax: 'expression',
           pattern: row.pattern!,
           destination,
-          condition: [],
+          condition,
           ...query,
         })
     }

@@ -1,6 +1,6 @@
 import type { Format, ReadOptions, Reading, SourceFile } from '../format'
 import { FORMAT_NAMES } from '../kinds'
-import { countLines, ReadingMaker } from '../reading'
+import { countLines, READS_ESCAPES, ReadingMaker } from '../reading'
 import { quoted } from '../../patterns'
 import { parseNginx, type Statement } from './parse'
 import { Servers } from './servers'
@@ -8,6 +8,7 @@ import { Servers } from './servers'
 /** Files of nginx: `return`, `rewrite`, `map` and `location` (nginx documentation). */
 function read(files: readonly SourceFile[], options: ReadOptions): Reading {
   const made = new ReadingMaker('nginx configuration')
+  if (files[0]) made.remark({ file: files[0].name, line: 1, column: 1 }, READS_ESCAPES)
   const byName = new Map(files.map((file) => [fileName(file.name), file]))
   const included = new Set<string>()
   const parse = (file: SourceFile, depth: number): Statement[] => {

@@ -19,6 +19,9 @@ export interface Where {
 /** The same address over TLS. */
 const TO_HTTPS = /^(?:https:\/\/|\$scheme:\/\/)\$(?:host|server_name|http_host)\$request_uri$/
 
+/** Expressions that take every path. */
+const TAKES_ALL = /^\^?(?:\/?\(?\.\*\)?\$?)?$/
+
 /** Statements that redirect: `return` and `rewrite` (nginx documentation, ngx_http_rewrite_module). */
 export class Redirects {
   constructor(
@@ -32,7 +35,7 @@ export class Redirects {
         statement,
         'directive',
         statement.source,
-        `“${statement.name}” is nothing a redirect needs; it is not carried over.`,
+        `“${statement.name}” is not part of a redirect and was not imported.`,
       )
   }
 
@@ -75,6 +78,11 @@ export class Redirects {
       )
       return true
     }
+    if ([...to!.matchAll(/\$\{?(\w+)/g)].some(([, name]) => at.groups.has(name!)))
+      this.made.remark(
+        statement,
+        'The server puts in what it captured decoded, so that “%20” becomes a blank; here escapes stay escapes.',
+      )
     this.redirect(statement, at, at.pattern, at.groups, at.fold, to!, {
       status,
       query: 'discard',
@@ -89,13 +97,21 @@ export class Redirects {
       flag === 'permanent' ? 301 : flag === 'redirect' || /^(?:https?:\/\/|\$scheme)/.test(to) ? 302 : undefined
     const refuse = (code: string, sentence: string, would = '') =>
       this.made.refuse(statement, code, statement.source, sentence, would)
-    if (status === undefined) refuse('internal', 'It is no redirect: the server goes on with another path of its own.')
+    if (status === undefined) refuse('internal', 'Not a redirect: the server continues with another internal path.')
     else {
       const translated = translateExpression(expression)
       const whole = translated.ok ? wholeExpression(translated.source) : undefined
       if (!translated.ok) refuse('expression', translated.sentence, 'Write a rule that says the same without it.')
       else if (whole === undefined) refuse('anchors', 'Its parts begin at different places.', 'Write it as two.')
-      else if (at.pattern !== '/(.*)' && at.pattern !== belowPrefix('/') && !within(whole, at.pattern))
+      else if (TAKES_ALL.test(expression) && !/\$\d/.test(to)) {
+        // Whatever its location takes.
+        this.redirect(statement, at, at.pattern, new Set(), at.fold, to.endsWith('?') ? to.slice(0, -1) : to, {
+          status,
+          query: to.endsWith('?') ? 'discard' : 'carry',
+          queryConflict: 'both',
+        })
+        return true
+      } else if (at.pattern !== '/(.*)' && at.pattern !== belowPrefix('/') && !within(whole, at.pattern))
         refuse(
           'two-patterns',
           'Its location and its expression both ask for a path; one rule has one pattern.',
@@ -138,8 +154,8 @@ export class Redirects {
       )
     if (/\$scheme|^\//.test(to))
       this.made.remark(statement, 'The server keeps the scheme and port it was asked by; here it is HTTPS.')
-    if (/\?\$(?:args|query_string)/.test(to))
-      this.made.remark(statement, 'Without a query the server ends the address in “?”; here it does not.')
+    if (/[?&]\$\{?(?:args|query_string)/.test(to))
+      this.made.remark(statement, 'Without a query the server ends the address in “?” or “&”; here it does not.')
     const literal = literalOf(pattern)
     const template = wholeAddress(value.template, host)
     if (template === undefined)

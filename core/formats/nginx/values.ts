@@ -41,7 +41,7 @@ export function readValue(text: string, { host, captures }: ValueContext): Value
       carriesQuery = true
     else if (name === 'args' || name === 'query_string') {
       carriesQuery = true
-      template = template.replace(/\?$/, '')
+      template = template.replace(/[?&]$/, '')
     } else
       return {
         ok: false,

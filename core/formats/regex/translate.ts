@@ -19,6 +19,7 @@ const REFUSED: readonly [begins: RegExp, construct: string][] = [
   [/^\\K/, '\\K'],
   [/^\\G/, '\\G'],
   [/^\\[XRC]/, 'a sequence of several characters'],
+  [/^\\x(?:[89a-f][0-9a-f]|\{[89a-f][0-9a-f]\})/i, 'a byte of a longer character'],
   [/^(?:[*+?]|\{\d+(?:,\d*)?\})\+/, 'a possessive quantifier'],
 ]
 
@@ -35,9 +36,11 @@ const REWRITTEN: Record<string, string> = {
 /**
  * Translates a Perl-compatible expression (PCRE2: pcre2pattern(3)), as Apache and nginx read them, into RE2 syntax
  * (github.com/google/re2/wiki/Syntax) where that is exact. Where it is not, the construct is named with its column,
- * from 1. Groups keep their numbers.
+ * from 1. Groups keep their numbers. An expression is matched with a decoded path, or, if `raw`, with the request as it
+ * was sent.
  */
-export function translateExpression(source: string): Translation {
+export function translateExpression(source: string, { raw = false } = {}): Translation {
+  const escapeOf = raw ? (character: string) => character : escapedOf
   let made = ''
   let inClass = false
   for (let at = 0; at < source.length;) {
@@ -49,7 +52,7 @@ export function translateExpression(source: string): Translation {
           ok: false,
           construct: refused[1],
           column: at + 1,
-          sentence: `It holds ${refused[1]}, which no expression matched in linear time can express.`,
+          sentence: `Contains ${refused[1]}, which RE2 does not support.`,
         }
     }
     if (rest.startsWith('\\')) {
@@ -103,7 +106,7 @@ export function translateExpression(source: string): Translation {
 }
 
 /** A character that canonical paths hold as an escape only. */
-const escapeOf = (character: string) => (/^[ "<>]$/.test(character) ? encodeURIComponent(character) : character)
+const escapedOf = (character: string) => (/^[ "<>%]$/.test(character) ? encodeURIComponent(character) : character)
 
 /** An escape of a character that needs none: both dialects mean the character, RE2 refuses the escape of some. */
 const unescaped = (escape: string) =>

@@ -2,6 +2,7 @@ import { splitDestination } from '../../address'
 import { quoted, wholeSource } from '../../patterns'
 import type { DomainRow, RuleRow } from '../../rows'
 import { conditionsOf } from './conditions'
+import { asCompared, decodedSource } from './decoded'
 import { CannotList, standingOf, tellDates, type OutLink, type Outgoing, type Written } from './outgoing'
 
 /** A destination as a substitution: `$` and `%` would be references there. */
@@ -26,7 +27,7 @@ export function writeApache(outgoing: Outgoing): Written {
   const fold = domain.capitalsMatter ? '' : ',NC'
   for (const link of links) {
     tellReading(link, cannot)
-    const pattern = `"^/${quoted(link.canonical)}${end}$"`
+    const pattern = `"^/${quoted(asCompared(link.canonical))}${end}$"`
     const standing = standingOf(outgoing, link)
     if (standing.kind === 'page') {
       lines.push(`RewriteRule ${pattern} - ${standing.status === 410 ? '[G' : '[R=404,L'}${fold}]`)
@@ -49,8 +50,8 @@ export function writeApache(outgoing: Outgoing): Written {
     steps: [
       'Switch the module on that rewrites: a2enmod rewrite',
       `Put ${name} where the server reads it, and write into the <VirtualHost> of ${domain.host}: Include ${name}`,
-      'Have the server look at it before it uses it: apache2ctl configtest',
-      'Take it in without ending anybody’s request: apache2ctl graceful',
+      'Check the configuration: apache2ctl configtest',
+      'Reload without interrupting requests: apache2ctl graceful',
       ...(links[0] ? [`See whether it answers: curl -sI https://${domain.host}/${links[0].slug}`] : []),
       ...(links.length > 2000
         ? [`It asks ${links.length.toLocaleString('en')} lines one after the other; nginx finds an address at once.`]
@@ -86,14 +87,14 @@ export function tellReading({ slug, canonical }: OutLink, cannot: CannotList): v
   if (!/^[\x00-\x7f]*$/.test(canonical))
     cannot.add(
       'letters',
-      'Letters beyond ASCII are compared octet for octet: other capitals and other ways to compose them are not found.',
+      'Letters beyond ASCII are compared byte by byte: other capitals and other ways to compose them are not found.',
       slug,
     )
 }
 
 export function tellGeneral({ domain }: Outgoing, cannot: CannotList): void {
   const { punctuation, capitals, lookAlikes } = domain.forgiveness
-  if (punctuation || capitals || lookAlikes) cannot.add('mending', 'Mistyped addresses are not mended.')
+  if (punctuation || capitals || lookAlikes) cannot.add('mending', 'Mistyped addresses are not corrected.')
   cannot.add(
     'escapes',
     'An address written with escapes of marks, such as %21 for “!”, is taken for the one written plainly.',
@@ -133,9 +134,11 @@ function rulesOf(
     if (rule.query === 'carry' && rule.destination.includes('#'))
       cannot.add('fragments', 'A visitor’s query stands behind the fragment, where nobody reads it.', rule.pattern)
     for (const slug of rule.except)
-      lines.push(`RewriteCond "%{ENV:FIDES_PATH}" "!^/${quoted(capitalsMatter ? slug : slug.toLowerCase())}$"`)
+      lines.push(
+        `RewriteCond "%{ENV:FIDES_PATH}" "!^/${quoted(asCompared(capitalsMatter ? slug : slug.toLowerCase()))}$"`,
+      )
     for (const condition of conditions) lines.push(`RewriteCond "%{QUERY_STRING}" "${condition}"`)
-    const pattern = `"${source.expression.replace(/"/g, '\\x22')}"`
+    const pattern = `"${decodedSource(source.expression).replace(/"/g, '\\x22')}"`
     if (!slashMatters) lines.push(`RewriteCond "%{ENV:FIDES_PATH}" ${pattern} [OR]`)
     lines.push(`RewriteCond "%{ENV:FIDES_PATH}${slashMatters ? '' : '/'}" ${pattern}`)
     const to = substitutionOf(rule.destination, source.numberOf, '%')
@@ -150,12 +153,13 @@ export function substitutionOf(
   template: string,
   numberOf: (name: string) => number | undefined,
   mark: '%' | '$',
+  plain: (text: string) => string = substitution,
 ): string {
   return template
     .split(/(\{\+?[A-Za-z0-9_]+\})/)
     .map((part) => {
       const name = /^\{\+?([A-Za-z0-9_]+)\}$/.exec(part)?.[1]
-      if (name === undefined) return mark === '%' ? substitution(part) : part.replaceAll('$', '${dollar}')
+      if (name === undefined) return plain(part)
       const number = numberOf(name)
       return number === undefined ? '' : `${mark}${number}`
     })

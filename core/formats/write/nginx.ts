@@ -3,10 +3,22 @@ import { quoted, wholeSource } from '../../patterns'
 import type { RuleRow } from '../../rows'
 import { reservedOf, substitutionOf, tellGeneral, tellReading } from './apache'
 import { conditionsOf } from './conditions'
+import { asCompared, decodedSource } from './decoded'
 import { CannotList, standingOf, tellDates, type Outgoing, type Written } from './outgoing'
 
-/** A text of nginx's configuration: quotes kept, and `$` where it begins no variable. */
-const inQuotes = (text: string) => `"${text.replace(/"/g, '\\"').replaceAll('$', '${dollar}')}"`
+/**
+ * Variables are of the whole server: those of each domain have its name behind theirs. Labels neither begin nor end
+ * with a hyphen (RFC 1123 §2.1), so that no two hosts come to one name.
+ */
+const variableOf = (host: string) => (name: string) =>
+  `fides_${name}_${host.replaceAll('-', '__').replace(/[^a-z0-9_]/g, '_')}`
+
+/** Texts of nginx’s configuration: quotes kept, and `$` where it begins no variable of its own. */
+const textsOf = (name: (of: string) => string) => {
+  const plain = (text: string) => text.replace(/"/g, '\\"').replaceAll('$', `\${${name('dollar')}}`)
+  return { name, plain, inQuotes: (text: string) => `"${plain(text)}"` }
+}
+type Texts = ReturnType<typeof textsOf>
 
 /**
  * Parts of nginx's configuration (ngx_http_map_module, ngx_http_rewrite_module) that answer as the gateway does, as
@@ -16,55 +28,54 @@ export function writeNginx(outgoing: Outgoing): Written {
   const { domain, links, rules, whole } = outgoing
   const cannot = new CannotList()
   tellDates(outgoing, cannot)
-  const id = domain.host.replace(/[^a-z0-9]/g, '_')
-  const maps = new Map<string, string[]>()
+  const texts = textsOf(variableOf(domain.host))
+  const { name: nameOf, inQuotes } = texts
+  const [dollar, more, path, bare] = ['dollar', 'more', 'path', 'bare'].map(nameOf)
+  const maps = new Map<string, { status: number; rows: string[] }>()
   const locations: string[] = []
   for (const link of links) {
     tellReading(link, cannot)
     const standing = standingOf(outgoing, link)
-    const value = standing.kind === 'page' ? '1' : locationOf(link, standing, cannot)
+    const value = standing.kind === 'page' ? '1' : locationOf(link, standing, texts, cannot)
     const status = standing.status
-    const paths = [`/${link.canonical}`, ...(domain.trailingSlashMatters ? [] : [`/${link.canonical}/`])]
+    const compared = `/${asCompared(link.canonical)}`
+    const paths = [compared, ...(domain.trailingSlashMatters ? [] : [`${compared}/`])]
     if (domain.capitalsMatter)
-      for (const path of paths)
+      for (const one of paths)
         locations.push(
-          `location = ${inQuotes(path)} { return ${status}${standing.kind === 'page' ? '' : ` ${value}`}; }`,
+          `location = ${inQuotes(one)} { return ${status}${standing.kind === 'page' ? '' : ` ${value}`}; }`,
         )
     else {
-      const name = `fides_${id}_${status}`
-      const rows = maps.get(name) ?? []
-      maps.set(name, rows)
-      for (const path of paths) rows.push(`  ${mapKey(path)} ${value};`)
+      const name = nameOf(`to_${status}`)
+      const { rows } = maps.get(name) ?? maps.set(name, { status, rows: [] }).get(name)!
+      for (const one of paths) rows.push(`  ${inQuotes(one)} ${value};`)
     }
   }
   const http = [
     `# Redirects of ${domain.host}, as of ${new Date(outgoing.at).toISOString()}: into “http”.`,
-    'geo $dollar { default "$"; }',
-    'map $args $fides_more { "" ""; default "&$args"; }',
+    `geo $${dollar} { default "$"; }`,
+    `map $args $${more} { "" ""; default "&$args"; }`,
     ...(domain.trailingSlashMatters
-      ? ['map $uri $fides_path { default $uri; }']
-      : ['map $uri $fides_path { default $uri; "~^(?<fides_bare>/.*?[^/]|/.*?//)/$" $fides_bare; }']),
-    ...[...maps].flatMap(([name, rows]) => [`map $uri $${name} {`, '  default "";', ...rows, '}']),
+      ? [`map $uri $${path} { default $uri; }`]
+      : [`map $uri $${path} { default $uri; "~^(?<${bare}>/.*?[^/]|/.*?//)/$" $${bare}; }`]),
+    ...[...maps].flatMap(([name, { rows }]) => [`map $uri $${name} {`, '  default "";', ...rows, '}']),
   ]
   const server = [
     `# Redirects of ${domain.host}, as of ${new Date(outgoing.at).toISOString()}: into its “server”.`,
     'merge_slashes off;',
-    ...[...maps.keys()].map((name) => {
-      const status = Number(name.split('_').at(-1))
-      return `if ($${name}) { return ${status}${status >= 400 ? '' : ` $${name}`}; }`
-    }),
+    ...[...maps].map(([name, { status }]) => `if ($${name}) { return ${status}${status >= 400 ? '' : ` $${name}`}; }`),
     ...locations,
     'location / {',
-    '  set $fides_ask "$args $fides_path";',
-    '  set $fides_ask_slash "$args $fides_path/";',
-    ...rulesOf(rules, outgoing, cannot),
-    ...(whole ? fallbacksOf(outgoing) : []),
+    `  set $${nameOf('ask')} "$args $${path}";`,
+    `  set $${nameOf('ask_slash')} "$args $${path}/";`,
+    ...rulesOf(rules, outgoing, texts, cannot),
+    ...(whole ? fallbacksOf(outgoing, texts) : []),
     '  return 404;',
     '}',
   ]
   tellGeneral(outgoing, cannot)
   const names = { http: `${domain.host}.http.conf`, server: `${domain.host}.server.conf` }
-  const most = Math.max(0, ...[...maps.values()].map((rows) => rows.length))
+  const most = Math.max(0, ...[...maps.values()].map(({ rows }) => rows.length))
   return {
     files: [
       { name: names.http, text: http.join('\n') + '\n' },
@@ -87,24 +98,26 @@ export function writeNginx(outgoing: Outgoing): Written {
 
 const hashSize = (rows: number) => 2 ** Math.ceil(Math.log2(rows * 2))
 
-/** A key of a map; what would be taken for a word of its own is escaped (ngx_http_map_module). */
-const mapKey = (path: string) => inQuotes(path)
-
 /** Where a link leads, as a value that may hold variables. */
 function locationOf(
   { slug, queryConflict }: { slug: string; queryConflict: string },
   { location, carry }: { location: string; carry: boolean },
+  { name, plain, inQuotes }: Texts,
   cannot: CannotList,
 ): string {
   if (!carry) return inQuotes(location)
   const { base, query, fragment } = splitDestination(location)
-  const plain = (text: string) => text.replace(/"/g, '\\"').replaceAll('$', '${dollar}')
   if (query === '') return `"${plain(base)}$is_args$args${plain(fragment)}"`
   if (queryConflict !== 'both') cannot.add('merging', 'Where both have a parameter of one name, both are kept.', slug)
-  return `"${plain(base)}?${plain(query)}$fides_more${plain(fragment)}"`
+  return `"${plain(base)}?${plain(query)}$${name('more')}${plain(fragment)}"`
 }
 
-function rulesOf(rules: readonly RuleRow[], { domain }: Outgoing, cannot: CannotList): string[] {
+function rulesOf(
+  rules: readonly RuleRow[],
+  { domain }: Outgoing,
+  { name, plain }: Texts,
+  cannot: CannotList,
+): string[] {
   const { capitalsMatter, trailingSlashMatters } = domain
   const lines: string[] = []
   for (const rule of rules) {
@@ -123,23 +136,23 @@ function rulesOf(rules: readonly RuleRow[], { domain }: Outgoing, cannot: Cannot
       cannot.add('capitals', 'What a rule puts in keeps its capitals, which do not matter here.', rule.pattern)
     if (conditions.length > 0)
       cannot.add('parameters', 'Parameters are compared as they are written, not decoded.', rule.pattern)
-    const path = source.expression.replace(/^\^/, '').replace(/\$$/, '')
+    const path = decodedSource(source.expression).replace(/^\^/, '').replace(/\$$/, '')
     const asked = conditions.map((condition) => `(?=${withinArgs(condition)})`).join('')
     const excepted = rule.except
-      .map((slug) => `(?![^ ]* /${quoted(slug)}${trailingSlashMatters ? '' : '/?'}$)`)
+      .map((slug) => `(?![^ ]* /${quoted(asCompared(slug))}${trailingSlashMatters ? '' : '/?'}$)`)
       .join('')
     const expression = `"^${asked}${excepted}[^ ]* ${path}$"`.replace(/(?<!^)"(?!$)/g, '\\x22')
     const { base, query, fragment } = splitDestination(rule.destination)
-    const part = (text: string) => substitutionOf(text, source.numberOf, '$').replace(/"/g, '\\"')
+    const part = (text: string) => substitutionOf(text, source.numberOf, '$', plain)
     if (rule.query === 'carry' && query !== '' && rule.queryConflict !== 'both')
       cannot.add('merging', 'Where both have a parameter of one name, both are kept.', rule.pattern)
     const asks = query === '' ? '' : `?${part(query)}`
-    const more = rule.query === 'discard' ? '' : query === '' ? '$is_args$args' : '$fides_more'
+    const more = rule.query === 'discard' ? '' : query === '' ? '$is_args$args' : `$${name('more')}`
     const to = `"${part(base)}${asks}${more}${part(fragment)}"`
     const mark = capitalsMatter ? '~' : '~*'
-    lines.push(`  if ($fides_ask ${mark} ${expression}) { return ${rule.status} ${to}; }`)
+    lines.push(`  if ($${name('ask')} ${mark} ${expression}) { return ${rule.status} ${to}; }`)
     if (!trailingSlashMatters)
-      lines.push(`  if ($fides_ask_slash ${mark} ${expression}) { return ${rule.status} ${to}; }`)
+      lines.push(`  if ($${name('ask_slash')} ${mark} ${expression}) { return ${rule.status} ${to}; }`)
   }
   return lines
 }
@@ -152,7 +165,7 @@ const withinArgs = (condition: string) =>
     .replace(/\(\?:&\|\$\)$/, '(?:&[^ ]*)? ')
     .replace(/\$$/, ' ')
 
-function fallbacksOf({ domain }: Outgoing): string[] {
+function fallbacksOf({ domain }: Outgoing, { inQuotes }: Texts): string[] {
   const lines: string[] = []
   if (domain.rootDestination) lines.push(`  if ($uri = "/") { return 302 ${inQuotes(domain.rootDestination)}; }`)
   if (domain.notFoundDestination)

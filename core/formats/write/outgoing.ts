@@ -1,7 +1,7 @@
 import { toWire } from '../../address'
 import { answer, type Table } from '../../table'
 import type { DomainRow, LinkRow, RuleRow } from '../../rows'
-import type { RedirectStatus } from '../../rows/redirect'
+import type { RedirectStatus } from '../../rows/redirect-status'
 
 /** A link as it is taken out: what the table knows of it, and what people wrote about it. */
 export interface OutLink extends LinkRow {
@@ -80,7 +80,7 @@ export function tellDates({ links, at }: Outgoing, cannot: CannotList): void {
   for (const { slug, startsAt, endsAt, resumesAt, standing } of links) {
     const ahead = [startsAt, endsAt, resumesAt].some((moment) => moment !== null && moment > at)
     if (ahead)
-      cannot.add('dates', 'Dates that lie ahead are not kept: each stands as it stood when the file was made.', slug)
+      cannot.add('dates', 'Future dates are not kept: each link is written as it was when the file was made.', slug)
     if (standing === 'paused') cannot.add('paused', 'A paused link is not found; nobody is told when it resumes.', slug)
   }
 }

@@ -20,7 +20,7 @@ export function writePages(outgoing: Outgoing): Written {
   const cannot = new CannotList()
   tellDates(outgoing, cannot)
   for (const { pattern } of rules) cannot.add('rules', 'A rule is no page.', pattern)
-  cannot.add('status', 'A page answers 200 and sends on by itself: no status tells permanent from temporary.')
+  cannot.add('status', 'A page answers 200 and then redirects: no status distinguishes permanent from temporary.')
   cannot.add('query', 'A visitor’s query does not go along.')
   if (!domain.capitalsMatter) cannot.add('capitals', 'Capitals matter on most hosts: another spelling is not found.')
   const files: Written['files'] = []

@@ -18,7 +18,7 @@ export function writeSitemap(outgoing: Outgoing): Written {
       cannot.add('gone', 'A link that leads nowhere is left out.', link.slug)
     else addresses.push(`https://${domain.host}/${toWire(link.slug)}`)
   }
-  if (links.some(({ unlisted }) => unlisted)) cannot.add('unlisted', 'Links strangers are never told of are left out.')
+  if (links.some(({ unlisted }) => unlisted)) cannot.add('unlisted', 'Unlisted links are left out.')
   const count = Math.max(1, Math.ceil(addresses.length / MAX_ADDRESSES))
   const files = Array.from({ length: count }, (_, part) => ({
     name: count === 1 ? 'sitemap.xml' : `sitemap-${part + 1}.xml`,

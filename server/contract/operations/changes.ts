@@ -7,7 +7,7 @@ export const changes = {
   listProposals: operation({
     method: 'GET',
     path: '/changes',
-    summary: 'The changes to many links that were proposed of late, the newest first.',
+    summary: 'Recent proposals for changes to many links, newest first.',
     role: 'viewer',
     paged: true,
     answer: list(schema.proposal),
@@ -16,7 +16,7 @@ export const changes = {
   makeProposal: operation({
     method: 'POST',
     path: '/changes',
-    summary: 'Propose a change to many links; what each becomes is worked out, and nothing is changed yet.',
+    summary: 'Create a proposal: calculates the effect on each link without applying it.',
     role: 'editor',
     body: schema.proposalCreate,
     answer: schema.proposal,
@@ -26,7 +26,7 @@ export const changes = {
   readProposal: operation({
     method: 'GET',
     path: '/changes/{id}',
-    summary: 'A proposed change: how far it is worked out and checked, and what it would do.',
+    summary: 'Get a proposal: progress of its calculation and checks, and its effect.',
     role: 'viewer',
     answer: schema.proposal,
     status: 200,
@@ -77,7 +77,7 @@ export const changes = {
   makeChange: operation({
     method: 'POST',
     path: '/changes/{id}/apply',
-    summary: 'Make a proposed change: all of it or nothing, at once or at the moment it names.',
+    summary: 'Apply a proposal, all or nothing, now or at its scheduled time.',
     role: 'administrator',
     answer: schema.proposal,
     once: true,
@@ -134,7 +134,7 @@ export const changes = {
   lookUpPast: operation({
     method: 'GET',
     path: '/table',
-    summary: 'What an address led to at a moment of the past, and who decided that.',
+    summary: 'Look up the past destination of an address and who set it.',
     role: 'viewer',
     query: schema.pastQuery,
     answer: schema.pastAnswer,

@@ -24,7 +24,7 @@ export const docket = {
   changeCase: operation({
     method: 'PATCH',
     path: '/cases/{id}',
-    summary: 'Set a case aside, or take it back up.',
+    summary: 'Set a case aside, or reopen it.',
     role: 'editor',
     body: schema.casePatch,
     answer: schema.docketCase,
@@ -41,6 +41,24 @@ export const docket = {
     once: true,
     status: 200,
     ifMatch: true,
+  }),
+  readMorningRound: operation({
+    method: 'GET',
+    path: '/morning-round',
+    summary: 'The remedies of open cases that need no decision, by cause.',
+    role: 'viewer',
+    answer: schema.morningRound,
+    status: 200,
+  }),
+  applyMorningRound: operation({
+    method: 'POST',
+    path: '/morning-round',
+    summary: 'Apply chosen fixes of the morning round as one change; those that are no longer true are reported.',
+    role: 'administrator',
+    body: schema.roundApply,
+    answer: schema.roundApplied,
+    once: true,
+    status: 200,
   }),
   lastScan: operation({
     method: 'GET',

@@ -45,7 +45,7 @@ export const domains = {
   previewDomain: operation({
     method: 'POST',
     path: '/domains/preview',
-    summary: 'What a name is today, and what bringing it here would take away.',
+    summary: 'Look up what a name serves today, and what adding it here would replace.',
     role: 'administrator',
     body: schema.previewRequest,
     answer: schema.preview,

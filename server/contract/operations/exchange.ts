@@ -21,7 +21,7 @@ export const exchange = {
   listIntakes: operation({
     method: 'GET',
     path: '/imports',
-    summary: 'The files brought in of late, the newest first.',
+    summary: 'Recent imports, newest first.',
     role: 'viewer',
     paged: true,
     answer: list(schema.intake),
@@ -31,7 +31,7 @@ export const exchange = {
     method: 'POST',
     path: '/imports',
     summary:
-      'Bring in a file, or a ZIP of several: it is read and compared with the register, and nothing is changed yet.',
+      'Upload a file (or a ZIP of files) to import: reads it and compares it with the register. Changes nothing yet.',
     role: 'editor',
     query: schema.intakeQuery,
     text: { types: FILE_TYPES, most: schema.MAX_FILE },
@@ -42,7 +42,7 @@ export const exchange = {
   fetchIntake: operation({
     method: 'POST',
     path: '/imports/fetch',
-    summary: 'Bring in a file that lies on a server, fetched as destinations are checked; nothing is changed yet.',
+    summary: 'Import a file from a URL, fetched under the rules of destination checks. Changes nothing yet.',
     role: 'editor',
     body: schema.intakeFetch,
     answer: schema.intake,
@@ -52,7 +52,7 @@ export const exchange = {
   askColleague: operation({
     method: 'POST',
     path: '/imports/{id}/ask',
-    summary: 'Ask another member, by mail, to look at a file before it is brought in.',
+    summary: 'Ask another member by e-mail to review a file before it is imported.',
     role: 'editor',
     body: schema.intakeAsk,
     once: true,
@@ -61,7 +61,7 @@ export const exchange = {
   readIntake: operation({
     method: 'GET',
     path: '/imports/{id}',
-    summary: 'A file that was brought in: how far it is read and checked, and what it would do.',
+    summary: 'An import: the progress of reading and checking, and its effect.',
     role: 'viewer',
     answer: schema.intake,
     status: 200,
@@ -79,7 +79,7 @@ export const exchange = {
   withdrawIntake: operation({
     method: 'DELETE',
     path: '/imports/{id}',
-    summary: 'Let a file go that was not brought in; stop one that is being read or brought in.',
+    summary: 'Discard an import, or cancel one in progress.',
     role: 'editor',
     status: 204,
   }),
@@ -95,7 +95,7 @@ export const exchange = {
   decideIntakeRows: operation({
     method: 'PATCH',
     path: '/imports/{id}/rows',
-    summary: 'Decide of lines of a file: of some, or of all that were found the same.',
+    summary: 'Set decisions for lines, singly or by finding.',
     role: 'editor',
     body: schema.intakeRowsPatch,
     answer: schema.intake,
@@ -115,8 +115,8 @@ export const exchange = {
     method: 'POST',
     path: '/imports/{id}/log',
     summary:
-      'Put an old server’s access log (Common or Combined Log Format) to the table as a file that was brought in ' +
-      'would make it.',
+      'Replay an old server’s access log (Common or Combined Log Format) against the table as it would be after an ' +
+      'import.',
     role: 'editor',
     text: { types: ['text/plain', 'application/octet-stream'], most: schema.MAX_FILE },
     answer: schema.logReplay,

@@ -34,7 +34,7 @@ export const ledger = {
   restoreLink: operation({
     method: 'POST',
     path: '/links/{id}/restore',
-    summary: 'Bring a link back to what it was at a moment, by a change of its own.',
+    summary: 'Restore a link as it was at a given time, as a separate change.',
     role: 'editor',
     body: schema.restoreRequest,
     answer: schema.link,
@@ -46,7 +46,7 @@ export const ledger = {
   restoreDomain: operation({
     method: 'POST',
     path: '/domains/{id}/restore',
-    summary: 'Bring a domain back to what it was at a moment, by a change of its own.',
+    summary: 'Restore a domain as it was at a given time, as a separate change.',
     role: 'administrator',
     body: schema.restoreRequest,
     answer: schema.domain,
@@ -57,7 +57,7 @@ export const ledger = {
   undo: operation({
     method: 'POST',
     path: '/ledger/{id}/undo',
-    summary: 'Undo one change by a change of its own.',
+    summary: 'Undo one change, as a separate change.',
     role: 'editor',
     body: schema.undoRequest,
     answer: schema.ledgerEntry,

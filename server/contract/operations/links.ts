@@ -11,7 +11,8 @@ export const links = {
     summary: 'Links, by filters, one page at a time.',
     role: 'viewer',
     query: schema.linkListQuery,
-    answer: page(schema.link),
+    // Of a search that finds fewer than five: what it may have meant.
+    answer: page(schema.link).extend({ similar: z.array(schema.link).optional() }),
     status: 200,
     limited: 'query',
   }),
@@ -29,12 +30,14 @@ export const links = {
       redirects: z.object({ temporary: z.int(), permanent: z.int() }),
       targets: z.object({ sound: z.int(), doubtful: z.int(), broken: z.int(), unknown: z.int() }),
       tags: z.array(z.object({ name: z.string(), links: z.int() })),
+      owners: z.array(z.object({ name: z.string(), links: z.int() })),
+      views: z.object({ faulty: z.int(), ending: z.int(), never: z.int(), waiting: z.int() }),
     }),
   }),
   createLink: operation({
     method: 'POST',
     path: '/links',
-    summary: 'Make a link.',
+    summary: 'Create a link.',
     role: 'editor',
     body: schema.linkCreate,
     answer: schema.link,
@@ -46,8 +49,8 @@ export const links = {
     method: 'POST',
     path: '/links/many',
     summary:
-      'Make and change up to 200 links, each by itself: one that is refused holds no other up. With a number and a ' +
-      'version a link is changed, without it is made.',
+      'Create and change up to 200 links separately: a refused one does not stop the others. With an ID and a ' +
+      'version a link is changed, without them it is created.',
     role: 'editor',
     body: schema.manyLinks,
     bodyTold: schema.manyLinksTold,
@@ -90,7 +93,7 @@ export const links = {
   removeAlias: operation({
     method: 'DELETE',
     path: '/links/{id}/aliases/{n}',
-    summary: 'Take a slug away from a link by its number; asking for it finds nothing from then on.',
+    summary: 'Remove a further slug. Requests for it are then not found.',
     role: 'editor',
     answer: schema.link,
     status: 200,
@@ -155,7 +158,7 @@ export const links = {
   trace: operation({
     method: 'POST',
     path: '/trace',
-    summary: 'What a stranger asking for an address is answered, step by step.',
+    summary: 'Trace an address as a signed-out visitor.',
     role: 'viewer',
     body: schema.traceRequest,
     answer: schema.trace,

@@ -6,7 +6,7 @@ export const misses = {
   listMisses: operation({
     method: 'GET',
     path: '/misses',
-    summary: 'Paths asked for in vain, with what was likely meant, the most asked first.',
+    summary: 'Requested paths that do not exist, with the links probably meant, most requested first.',
     role: 'viewer',
     query: schema.missListQuery,
     answer: schema.missList,
@@ -15,7 +15,7 @@ export const misses = {
   readMiss: operation({
     method: 'GET',
     path: '/misses/{id}',
-    summary: 'One path asked for in vain, with who asked and from where.',
+    summary: 'One requested path that does not exist, with the number and origin of its requests.',
     role: 'viewer',
     answer: schema.missDetail,
     status: 200,

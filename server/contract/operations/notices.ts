@@ -7,7 +7,7 @@ export const notices = {
   readNoticeSettings: operation({
     method: 'GET',
     path: '/account/notices',
-    summary: 'What you are told by mail, and when.',
+    summary: 'Your notification settings.',
     role: 'viewer',
     answer: schema.noticeSettings,
     status: 200,
@@ -16,7 +16,7 @@ export const notices = {
   changeNoticeSettings: operation({
     method: 'PATCH',
     path: '/account/notices',
-    summary: 'Change what you are told by mail.',
+    summary: 'Change your notification settings.',
     role: 'viewer',
     body: schema.noticeSettingsPatch,
     answer: schema.noticeSettings,
@@ -27,7 +27,7 @@ export const notices = {
   listMails: operation({
     method: 'GET',
     path: '/account/mails',
-    summary: 'The mails you were sent of late, or will be.',
+    summary: 'Your recent and scheduled e-mails.',
     role: 'viewer',
     paged: true,
     answer: list(schema.mailView),
@@ -79,7 +79,7 @@ export const notices = {
     body: schema.feedMake,
     answer: schema.feedAddress,
     status: 201,
-    person: true,
+    person: 'fresh',
   }),
   dropFeed: operation({
     method: 'DELETE',
@@ -120,7 +120,7 @@ export const notices = {
   addWebhook: operation({
     method: 'POST',
     path: '/webhooks',
-    summary: 'Have an address told what happens, by signed messages (Standard Webhooks); its secret is told once.',
+    summary: 'Create a webhook (Standard Webhooks). The secret is returned once.',
     role: 'administrator',
     body: schema.webhookCreate,
     answer: schema.webhookMade,
@@ -130,7 +130,7 @@ export const notices = {
   changeWebhook: operation({
     method: 'PATCH',
     path: '/webhooks/{id}',
-    summary: 'Change what a webhook is told, rest it or wake it.',
+    summary: 'Change, enable or disable a webhook.',
     role: 'administrator',
     body: schema.webhookPatch,
     answer: schema.webhook,

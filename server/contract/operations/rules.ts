@@ -29,7 +29,7 @@ export const rules = {
   readForgiveness: operation({
     method: 'GET',
     path: '/domains/{id}/forgiveness',
-    summary: 'What each part of forgiveness mended, and would have, in the last 28 days.',
+    summary: 'Report what each part of tolerant matching corrected, or would have, in the last 28 days.',
     role: 'viewer',
     answer: schema.forgivenessReport,
     status: 200,

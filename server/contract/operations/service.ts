@@ -6,7 +6,7 @@ export const service = {
   readHealth: operation({
     method: 'GET',
     path: '/health',
-    summary: 'Whether all is well; members are told what is not, administrators of each process.',
+    summary: 'Health status. Members also see problems; administrators also see each process.',
     role: 'stranger',
     answer: z.looseObject({ status: z.string(), stale: z.array(z.string()).optional() }),
     status: 200,

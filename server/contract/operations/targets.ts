@@ -6,7 +6,7 @@ export const targets = {
   askForChecks: operation({
     method: 'POST',
     path: '/checks',
-    summary: 'Have destinations checked now: of some links, of a domain, or all; ask for the progress by the number.',
+    summary: 'Start checks for some links, a domain or all links.',
     role: 'editor',
     body: schema.checkRequest,
     answer: schema.checkRun,

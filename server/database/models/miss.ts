@@ -21,7 +21,7 @@ export interface AnsweredBy {
   address: string
 }
 
-/** One path asked for in vain under one domain, with all that is known of who asked. */
+/** One requested path that does not exist on a domain, with what is known of the requests. */
 export class MissModel extends Model<InferAttributes<MissModel>, InferCreationAttributes<MissModel>> {
   declare id: CreationOptional<number>
   declare domainId: number

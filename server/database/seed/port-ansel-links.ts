@@ -113,7 +113,7 @@ export const APEX: Hand[] = [
     'Fares office',
     ['print-2024'],
     14,
-    'On the printed tariff books; keep for ever.',
+    'On the printed tariff books; keep permanently.',
   ],
   ['access', 'Step-free travel', `${WWW}/accessibility`, 307, 'Passenger information', ['stop-posters'], 13],
   [

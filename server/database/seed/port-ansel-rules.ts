@@ -24,7 +24,7 @@ const path = (
 
 /** The rules of Port Ansel Transit, in their order. */
 export const PORT_ANSEL_RULES: readonly DemoRule[] = [
-  path(HOSTS.apex, '/stop/:id(\\d+)', `${LIVE}/departures?stop={id}`, 'Stops without a link of their own', {
+  path(HOSTS.apex, '/stop/:id(\\d+)', `${LIVE}/departures?stop={id}`, 'Stops without their own link', {
     status: 307,
     note: 'New stops work before anybody makes a link.',
   }),
@@ -50,7 +50,7 @@ export const PORT_ANSEL_RULES: readonly DemoRule[] = [
     active: false,
     condition: [{ kind: 'query', mode: 'contains', text: 'line' }],
   }),
-  path(HOSTS.beside, '/bike/:dock', `${CYCLES}/docks/{dock}`, 'Docks without a link of their own'),
+  path(HOSTS.beside, '/bike/:dock', `${CYCLES}/docks/{dock}`, 'Docks without their own link'),
   path(HOSTS.beside, '/visit/:place', 'https://visit.portansel.example/places/{place}', 'Places by name'),
   path(HOSTS.beside, '/pier/*', 'https://harbourferries.example/piers/{+0}', 'Piers'),
   path(

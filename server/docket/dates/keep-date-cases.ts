@@ -2,7 +2,7 @@ import { DateTime } from 'luxon'
 import { QueryTypes } from 'sequelize'
 import { showHost } from '../../../core/address'
 import type { Database } from '../../database/open'
-import { DAYS } from '../../usecases/links/list-links'
+import { DAYS } from '../../usecases/links/listed-views'
 import { organisationDay } from '../../usecases/misses/organisation-day'
 import { caseKey, reconcileCases, type Finding } from '../keeper'
 
@@ -118,8 +118,8 @@ async function noted(db: Database, timeZone: string, now: Date): Promise<Finding
       subject: address,
       severity: ends && over ? 'broken' : 'doubtful',
       headline: ends
-        ? `What ${address} leads to ${over ? 'ended' : 'ends'} on ${words}`
-        : `Look again at ${address}, ${over ? 'due since' : 'by'} ${words}`,
+        ? `Destination of ${address} ${over ? 'ended' : 'ends'} on ${words}`
+        : `Review ${address}, ${over ? 'due since' : 'by'} ${words}`,
       sentence: [
         `${row.made_by} noted this day.`,
         row.note && `“${row.note}”.`,

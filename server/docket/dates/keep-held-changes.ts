@@ -34,7 +34,7 @@ async function findingOf(db: Database, proposal: ProposalModel): Promise<Finding
     links: rows.map(({ link_id }) => Number(link_id)),
     subject,
     severity: 'doubtful',
-    headline: `A change to ${links} was not made at its moment`,
+    headline: `Scheduled change to ${links} is on hold`,
     sentence: `It was set for ${stamp(proposal.at!)} by ${proposal.actor}: ${proposal.words}. ${proposal.problem}`,
     evidence: [{ label: 'Why it was held', text: proposal.problem, state: 'doubtful' }],
     impact: Math.round((visits / 28) * 100) / 100,

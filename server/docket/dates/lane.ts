@@ -22,7 +22,7 @@ async function remediesOf(db: Database, row: DocketCaseModel): Promise<ComposedR
         view: remedyView({
           id: 'look',
           title: 'Look at the change again',
-          sentence: 'Work it out again, leave links out, or make it all the same; or withdraw it.',
+          sentence: 'Recalculate, skip links, apply anyway, or withdraw it.',
           to: `/changes/${proposalOf(row)}`,
         }),
       },
@@ -34,7 +34,7 @@ async function remediesOf(db: Database, row: DocketCaseModel): Promise<ComposedR
         view: remedyView({
           id: 'change',
           title: links.length === 1 ? 'Change the link' : `Change ${links.length} of these links`,
-          sentence: 'Move the end, take it away, or say where visitors are sent then.',
+          sentence: 'Change or clear the end, or set an ended address.',
           to: links.length === 1 ? `/links/${links[0]}` : `/changes/new?links=${links.join(',')}`,
         }),
       },
@@ -55,8 +55,8 @@ async function remediesOf(db: Database, row: DocketCaseModel): Promise<ComposedR
           {
             view: remedyView({
               id: 'tick-off',
-              title: 'Tick the day off',
-              sentence: 'You looked at it, or nobody needs to: the case is settled.',
+              title: 'Mark as done',
+              sentence: 'Settles the case.',
               applies: true,
             }),
             apply: async (actor) => {

@@ -21,7 +21,7 @@ import { zoneServers, type DomainOverview } from '../../usecases/domains/domain-
 import type { CaseKindName } from '../../../core/docket'
 import type { DocketCaseModel } from '../../database/models/docket-case'
 import { caseKey, reconcileCases, type Finding } from '../keeper'
-import { DAYS } from '../../usecases/links/list-links'
+import { DAYS } from '../../usecases/links/listed-views'
 
 /** Visits a day on a domain's links, over the last 28 days. */
 async function visitsADay(db: Database, domainId: number): Promise<number> {

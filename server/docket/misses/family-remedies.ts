@@ -25,7 +25,8 @@ export async function familyRemedies(context: Context): Promise<ComposedRemedy[]
         id: 'rule',
         title: `Add the rule ${family.pattern}`,
         sentence:
-          `It takes ${family.members.length} addresses that were asked for in vain, and all others of ` + 'that shape.',
+          `It matches ${family.members.length} addresses that were requested but not found, and all others of this ` +
+          'pattern.',
         destination: family.destination,
         verified: `${proved} ${would(visitors)}`,
         applies: true,
@@ -42,16 +43,16 @@ export async function familyRemedies(context: Context): Promise<ComposedRemedy[]
           if (!destination)
             throw fieldProblem(
               'destination',
-              'Give the long address the rule leads to, like https://www.example/{number}.',
+              'Enter the destination of the rule, for example https://www.example/{number}.',
             )
           if (family.clashes.length > 0 && !request.reason)
-            throw new Problem(409, 'Would be in conflict', `${proved} Say why it is wanted all the same.`)
+            throw new Problem(409, 'Would be in conflict', `${proved} Enter a reason to add it anyway.`)
           await insertRule(
             db,
             change,
             ruleCreate.parse({
               domain: domain.host,
-              title: `Asked for in vain: /${shape}`,
+              title: `Requested but not found: /${shape}`,
               pattern: family.pattern,
               destination,
               reason: request.reason || `From the docket: ${row.headline}`,
@@ -67,9 +68,9 @@ export async function familyRemedies(context: Context): Promise<ComposedRemedy[]
 const shapeNoise = (context: Context, id: number, shape: string): ComposedRemedy => ({
   view: remedyView({
     id: 'noise-shape',
-    title: `Take everything like /${shape} for noise`,
-    sentence: 'Nobody meant us: it is folded away, still counted, and can be looked at and taken back.',
-    verified: 'Changes nothing that visitors are answered.',
+    title: `Mark everything like /${shape} as noise`,
+    sentence: 'Hidden from the list and still counted. Can be undone.',
+    verified: 'No change for visitors.',
     applies: true,
     undoable: true,
   }),

@@ -66,7 +66,7 @@ export async function keepMissCases(db: Database, now = new Date()): Promise<voi
   )
 }
 
-const percent = (share: number) => (share >= 0.995 ? 'over 99 %' : `${Math.round(share * 100)} %`)
+const percent = (share: number) => (share >= 0.995 ? 'over 99%' : `${Math.round(share * 100)}%`)
 const people = (count: number) => (count === 1 ? 'One visitor' : `${count.toLocaleString('en')} visitors`)
 const day = (date: Date) => date.toISOString().slice(0, 10)
 
@@ -76,17 +76,17 @@ function missFinding(miss: MissModel, host: string, now: Date): Finding {
   const likely = first !== undefined && first.probability >= LIKELY && miss.linkId === null
   const gone = miss.linkId !== null
   const asked =
-    `${people(miss.visitors28)} asked for it in vain in the last ${DAYS} days, first on ${day(miss.firstAt)}, ` +
+    `${people(miss.visitors28)} requested it in the last ${DAYS} days, first on ${day(miss.firstAt)}, ` +
     `last on ${day(miss.lastAt)}.`
   const meaning = gone
-    ? 'A link stood there once; visitors are told that it is gone.'
+    ? 'A link existed there; visitors now get 410 (Gone).'
     : likely
       ? `It is ${percent(first.probability)} likely that ${first.address} was meant: ` +
         `${first.because.join(', ') || 'the same words'}.`
       : first && first.probability >= 0.2
         ? `Perhaps ${first.address} was meant (${percent(first.probability)})` +
           `${second && second.probability >= 0.2 ? `, or ${second.address} (${percent(second.probability)})` : ''}.`
-        : 'Nothing of ours is near enough to have been meant.'
+        : 'No similar link exists.'
   const followed = Object.entries(miss.followed).sort((a, b) => b[1] - a[1])[0]
   return {
     kind: gone ? 'gone-asked-for' : likely ? 'mistyped-address' : 'unmet-demand',
@@ -97,10 +97,10 @@ function missFinding(miss: MissModel, host: string, now: Date): Finding {
     subject: address,
     severity: 'broken',
     headline: gone
-      ? 'Still asked for, though it is gone'
+      ? 'Gone, but still requested'
       : likely
-        ? `Most likely means ${first.address}`
-        : 'Asked for, and not there',
+        ? `Probably meant: ${first.address}`
+        : 'Requested but not found',
     sentence: `${asked} ${meaning}`,
     evidence: [
       ...(miss.ranking?.candidates ?? []).slice(0, 3).map((one) => ({
@@ -141,9 +141,9 @@ function familyFinding(
     links: members.flatMap((miss) => miss.ranking?.candidates[0]?.link ?? []),
     subject: visible(`${host}/${family.shape}`),
     severity: 'broken',
-    headline: 'One rule would serve them all',
+    headline: 'One rule would match all of them',
     sentence:
-      `${people(family.visitors)} asked in vain for ${members.length} addresses of one shape, first on ` +
+      `${people(family.visitors)} requested ${members.length} addresses of one pattern that do not exist, first on ` +
       `${day(since)}. ` +
       `The rule ${family.pattern} would lead them to ${family.destination}.`,
     evidence: members.slice(0, 12).map((miss) => ({

@@ -6,7 +6,7 @@ import { missOf, membersOf } from './subject'
 
 export const missesLane: Lane = {
   name: (row) => row.subject,
-  affected: (visits) => `${visits.replace('visit', 'visitor')} a day ask in vain`,
+  affected: (visits) => `${visits.replace('visit', 'visitor')} a day are not served`,
   async subjects(db, row) {
     const miss = await missOf(db, row)
     const members = miss ? [miss] : (await membersOf(db, row)).slice(0, 4)

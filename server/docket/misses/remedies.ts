@@ -67,7 +67,7 @@ function aliases(context: Context, miss: MissModel): ComposedRemedy[] {
     .map((candidate) => ({
       view: remedyView({
         id: `alias-${candidate.link}`,
-        title: `Make it another slug of ${candidate.address}`,
+        title: `Add as a slug of ${candidate.address}`,
         sentence: `${here} leads where ${candidate.address} does, for as long as that link lives.`,
         destination: candidate.destination,
         verified: would(miss.visitors28),
@@ -83,7 +83,7 @@ function back(context: Context, miss: MissModel): ComposedRemedy {
   return {
     view: remedyView({
       id: 'back',
-      title: 'Bring the link back',
+      title: 'Restore the link',
       sentence: 'It becomes live again and leads where it led. See first whether that page is still right.',
       verified: would(miss.visitors28),
       applies: true,
@@ -124,11 +124,11 @@ async function switches(context: Context, miss: MissModel): Promise<ComposedReme
     offers.push({
       view: remedyView({
         id: `forgive-${mend}`,
-        title: `Forgive ${SWITCH_WORDS[mend]} on ${domain.host}`,
+        title: `Correct ${SWITCH_WORDS[mend]} on ${domain.host}`,
         sentence:
-          `Whoever differs in that alone is led to the one link that remains, by a temporary answer. ` +
-          'It would mend ' +
-          `${all.length === 1 ? 'this address alone' : `${all.length} of the addresses asked for in vain`}.`,
+          `Requests that differ only in this are redirected, temporarily, to the only possible link. ` +
+          'It would correct ' +
+          `${all.length === 1 ? 'this address alone' : `${all.length} of the requested addresses that do not exist`}.`,
         verified: would(served),
         applies: true,
         undoable: true,
@@ -147,7 +147,7 @@ async function switches(context: Context, miss: MissModel): Promise<ComposedReme
             before,
             after,
           })
-          return `${domain.host} forgives ${SWITCH_WORDS[mend]} from now on.`
+          return `${domain.host} now corrects ${SWITCH_WORDS[mend]}.`
         }),
     })
   }
@@ -157,8 +157,8 @@ async function switches(context: Context, miss: MissModel): Promise<ComposedReme
 const anew = (context: Context, miss: MissModel): ComposedRemedy => ({
   view: remedyView({
     id: 'link',
-    title: 'Make it a link of its own',
-    sentence: 'For what has a page, but no short address yet.',
+    title: 'Create a link',
+    sentence: 'Use this if the page exists but has no short address.',
     verified: would(miss.visitors28),
     applies: true,
     undoable: true,
@@ -171,9 +171,9 @@ const anew = (context: Context, miss: MissModel): ComposedRemedy => ({
 const markGone = (context: Context, miss: MissModel): ComposedRemedy => ({
   view: remedyView({
     id: 'gone',
-    title: 'Say that it is gone',
-    sentence: 'Visitors are told that it is gone for good (410), and search engines forget it; the slug is reserved.',
-    verified: 'Needs nothing of any destination.',
+    title: 'Mark as gone (410)',
+    sentence: 'Visitors get 410 (Gone), and search engines drop the address. The slug is reserved.',
+    verified: 'Does not depend on a destination.',
     applies: true,
     undoable: true,
   }),
@@ -183,9 +183,9 @@ const markGone = (context: Context, miss: MissModel): ComposedRemedy => ({
 const noise = (context: Context, miss: MissModel, decision: 'noise' | 'noise-shape'): ComposedRemedy => ({
   view: remedyView({
     id: decision,
-    title: decision === 'noise' ? 'Take it for noise' : `Take everything like /${miss.shape} for noise`,
-    sentence: 'Nobody meant us: it is folded away, still counted, and can be looked at and taken back.',
-    verified: 'Changes nothing that visitors are answered.',
+    title: decision === 'noise' ? 'Mark as noise' : `Mark everything like /${miss.shape} as noise`,
+    sentence: 'Hidden from the list and still counted. Can be undone.',
+    verified: 'No change for visitors.',
     applies: true,
     undoable: true,
   }),
@@ -205,9 +205,7 @@ async function referring({ db }: Context, miss: MissModel): Promise<ComposedReme
       view: remedyView({
         id: 'tell',
         title:
-          pages === 1
-            ? 'Tell the owner of the page that carries it'
-            : `Tell the owners of ${pages} pages that carry it`,
+          pages === 1 ? 'Notify the owner of the referring page' : `Tell the owners of ${pages} pages that carry it`,
         sentence: `${Number(row!.requests).toLocaleString('en')} requests came from there; a letter is ready for each.`,
         to: `/misses?miss=${miss.id}`,
       }),

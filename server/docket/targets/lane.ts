@@ -6,7 +6,7 @@ const MAX_NAMED = 4
 
 export const targetsLane: Lane = {
   name: (row) => row.subject,
-  affected: (visits) => `${visits} a day lead there`,
+  affected: (visits) => `${visits} a day go there`,
   async subjects(db, row) {
     const target = await db.Target.findOne({ attributes: ['hash'], where: { hash: row.caseKey } })
     if (!target) return []

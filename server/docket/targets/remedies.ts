@@ -11,11 +11,12 @@ import { changeLinks, type SharedFields } from '../../usecases/links/change-link
 import { Problem } from '../../usecases/problem'
 import { interestIn, type Interest } from '../../usecases/targets/link-targets'
 import { tryAgain } from '../../usecases/targets/try-again'
+import { settle } from '../keeper'
 import { remedyView, type ComposedRemedy } from '../remedy'
 import { sistersOf, type Sister } from './sisters'
 
 /** What was tried longer ago is tried once more before it is applied. */
-const FRESH_MS = 10 * 60_000
+export const FRESH_MS = 10 * 60_000
 
 interface Context {
   db: Database
@@ -50,14 +51,14 @@ export async function targetRemedies(
 async function leadTo(context: Context, offer: FoundRemedy): Promise<ComposedRemedy> {
   const { target, interest } = context
   const sisters = offer.move ? await sistersOf(context.db, target, offer.move.move) : []
-  const at = new Date(target.remedies!.at).toISOString().slice(0, 16).replace('T', ' ')
   return {
     view: remedyView({
       id: `${offer.kind}-${createHash('sha256').update(offer.destination).digest('hex').slice(0, 12)}`,
       title: REMEDY_KINDS[offer.kind].title,
       sentence: offer.why,
       destination: offer.destination,
-      verified: `Tried on ${at} UTC: ${offer.verified}.`,
+      verified: offer.verified,
+      verifiedAt: new Date(target.remedies!.at).toISOString(),
       applies: true,
       undoable: true,
       scopes: scopesOf(interest, sisters),
@@ -145,6 +146,14 @@ async function change(
         reason: request.reason || `From the docket: ${row.headline}`,
         label: `${wishes.size} links of ${target.host}`,
       })
+      // None of its links leads there any more: the case is settled by who applied this.
+      if (interest.links.every(({ id }) => wishes.has(id))) {
+        const found = await db.DocketCase.findByPk(row.id, {
+          transaction: change.transaction,
+          lock: change.transaction.LOCK.UPDATE,
+        })
+        if (found && found.state !== 'settled') await settle(found, actor.name, change.now, change.transaction)
+      }
     },
     { surveyed: true },
   )
@@ -157,7 +166,7 @@ function looking({ target }: Context): ComposedRemedy[] {
     {
       view: remedyView({
         id: 'looking',
-        title: 'Looking for where the page went',
+        title: 'Searching for the new address',
         sentence: 'The site’s sitemap, its own links, folders above and earlier destinations are being tried.',
       }),
     },
@@ -168,7 +177,7 @@ const choose = ({ interest }: Context): ComposedRemedy => ({
   view: remedyView({
     id: 'choose',
     title: 'Choose another destination',
-    sentence: 'Change the link; what you give it is asked while you type.',
+    sentence: 'Edit the link. The new destination is checked as you type.',
     to: `/links/${interest.links[0]!.id}`,
   }),
 })
@@ -179,7 +188,7 @@ const DECISIONS = {
     standing: 'paused',
     verb: 'Pause',
     done: 'Paused',
-    sentence: 'Visitors are told that it will come back, until somebody makes it live again.',
+    sentence: 'Visitors see the Paused page until someone makes the link live again.',
   },
   end: {
     standing: 'ended',
@@ -198,7 +207,7 @@ function decide(context: Context, action: keyof typeof DECISIONS): ComposedRemed
       id: action,
       title: `${verb} ${links}`,
       sentence,
-      verified: 'Needs nothing of the destination.',
+      verified: 'Does not depend on the destination.',
       applies: true,
       undoable: true,
     }),
@@ -215,5 +224,5 @@ const MAX_IN_VAIN = 3
 /** Places that were tried and do not answer: nobody need try them again. */
 const inVain = ({ target }: Context): ComposedRemedy[] =>
   (target.remedies?.failed ?? []).slice(0, MAX_IN_VAIN).map(({ destination, why }, index) => ({
-    view: remedyView({ id: `in-vain-${index}`, title: 'Tried in vain', sentence: why, destination }),
+    view: remedyView({ id: `in-vain-${index}`, title: 'Tried without success', sentence: why, destination }),
   }))

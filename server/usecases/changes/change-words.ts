@@ -3,7 +3,7 @@ import { stepWords, type ChangeSpec } from '../../../core/changes'
 const FIELD_WORDS: Record<keyof ChangeSpec['set'], string> = {
   status: 'the status',
   query: 'the query policy',
-  queryConflict: 'whose parameter wins',
+  queryConflict: 'query conflict',
   owner: 'the owner',
   startsAt: 'the start',
   endsAt: 'the end',
@@ -25,7 +25,7 @@ export function changeWords({ steps, set, domain, tags }: ChangeSpec): string {
     ...(domain ? [`moves to ${domain}`] : []),
     ...(tags.add.length > 0 ? [`adds ${tags.add.length === 1 ? 'the tag' : 'the tags'} ${tags.add.join(', ')}`] : []),
     ...(tags.remove.length > 0
-      ? [`takes away ${tags.remove.length === 1 ? 'the tag' : 'the tags'} ${tags.remove.join(', ')}`]
+      ? [`removes ${tags.remove.length === 1 ? 'the tag' : 'the tags'} ${tags.remove.join(', ')}`]
       : []),
   ].join(', ')
   return words.length > 600 ? words.slice(0, 599) + '…' : words

@@ -57,8 +57,9 @@ export async function refuseCircles(
       if (way.loopsTo !== undefined)
         throw new Problem(
           422,
-          'Leads in a circle',
-          `${host}/${link.slug} would lead in a circle, through ${way.via.slice(0, 4).join(', ')}; nothing was done.`,
+          'Redirect loop',
+          `${host}/${link.slug} would redirect in a loop, through ${way.via.slice(0, 4).join(', ')}. ` +
+            'Nothing was changed.',
         )
     }
   } finally {

@@ -251,7 +251,7 @@ async function findLoops(
     const way = follow({ table: next, now: Date.now() }, at, '/' + toWire(after!.canonical ?? link.canonical))
     if (way.loopsTo === undefined) continue
     const to = hostIn(after!.destination ?? link.destination)
-    const why = `It would lead in a circle, through ${way.via.slice(0, 4).join(', ')} (${to}).`
+    const why = `Redirect loop, through ${way.via.slice(0, 4).join(', ')} (${to}).`
     await whileLeased(db, work, {}, (transaction) =>
       db.sequelize.query("UPDATE proposal_row SET kind = 'clash', why = ? WHERE proposal_id = ? AND link_id = ?", {
         replacements: [why.slice(0, 900), id, link.id],

@@ -102,7 +102,11 @@ async function roleNow(db: Database, { memberId, role, total }: ProposalModel): 
   if (memberId === null) return role
   const member = await db.Member.findByPk(memberId, { attributes: ['role'] })
   if (member && mayAct(member.role, total === 1 ? 'editor' : 'administrator')) return member.role
-  throw new Problem(403, 'Held', 'Who set this for its moment may not make it any more; somebody else may.')
+  throw new Problem(
+    403,
+    'Held',
+    'The person who scheduled this no longer has the required role. Another member who has it can apply it.',
+  )
 }
 
 /** What was set to stop it: looked at just before it is made. */
@@ -112,8 +116,8 @@ async function refuseStopped(db: Database, { id, stops }: ProposalModel): Promis
     throw new Problem(
       409,
       'Held',
-      `${checkFailed === 1 ? 'One new destination does' : `${checkFailed} new destinations do`} not answer; nothing ` +
-        'was changed. Leave these links out, or have the change made all the same.',
+      `${checkFailed === 1 ? 'One new destination does' : `${checkFailed} new destinations do`} not answer. Nothing ` +
+        'was changed. Skip these links, or apply the change anyway.',
     )
 }
 

@@ -104,18 +104,18 @@ const OPEN = ['ready', 'waiting', 'held'] as const
 function refuseNotOpen(proposal: ProposalModel): void {
   if ((OPEN as readonly string[]).includes(proposal.state)) return
   const words = {
-    computing: 'is still being worked out',
+    computing: 'is still being calculated',
     applying: 'is being made just now',
     applied: 'has been made already; undo it in the ledger',
     withdrawn: 'was withdrawn; make a new one',
-    failed: 'could not be worked out; make a new one',
+    failed: 'could not be calculated; create a new one',
   }[proposal.state as Exclude<ProposalModel['state'], (typeof OPEN)[number]>]
   throw new Problem(409, 'Not open', `This proposal ${words}.`)
 }
 
 function refusePast(at: string | null | undefined): void {
   if (at && Date.parse(at) <= Date.now())
-    throw fieldProblem('at', 'The moment must lie ahead; leave it out to make the change at once.')
+    throw fieldProblem('at', 'The time must be in the future. Leave it empty to apply now.')
 }
 
 /** Changes when a proposal is applied, why, and what stops it. Without a time it is open again. */

@@ -3,7 +3,7 @@ import { readHost, readSlug, readTypedAddress } from '../../../core/address'
 import { hostIn } from '../../../core/table'
 import { MAX_CHANGED, type ChangeSelection } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { linkWhere } from '../links/list-links'
+import { linkWhere } from '../links/link-where'
 import { fieldProblem } from '../problem'
 
 export interface Selected {
@@ -33,8 +33,8 @@ async function known(db: Database, sql: string, replacements: Record<string, unk
   if (rows.length > MAX_CHANGED)
     throw fieldProblem(
       'select',
-      `More than ${MAX_CHANGED.toLocaleString('en')} links are meant; at most so many can be changed at once. ` +
-        'Narrow it down, by domain or tag for example.',
+      `Too many links: the maximum in one change is ${MAX_CHANGED.toLocaleString('en')}. ` +
+        'Restrict the selection, for example to a domain or tag.',
     )
   return rows.map(({ id }) => Number(id))
 }

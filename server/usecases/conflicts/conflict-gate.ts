@@ -91,7 +91,7 @@ async function conflictsOfWritten(db: Database, change: Change, ids: WrittenIds)
 export async function refuseLoops(db: Database, change: Change, ids: WrittenIds): Promise<void> {
   const found = await conflictsOfWritten(db, change, ids)
   const loop = found.find(({ conflict }) => conflict.kind === 'loop')
-  if (loop) throw refusal(422, 'Leads in a circle', loop.description.sentence, '/destination', found, change.survey)
+  if (loop) throw refusal(422, 'Redirect loop', loop.description.sentence, '/destination', found, change.survey)
 }
 
 /**
@@ -107,7 +107,7 @@ export async function refuseConflicts(
   const { survey } = change
   const found = await conflictsOfWritten(db, change, ids)
   const loop = found.find(({ conflict }) => conflict.kind === 'loop')
-  if (loop) throw refusal(422, 'Leads in a circle', loop.description.sentence, '/destination', found, survey)
+  if (loop) throw refusal(422, 'Redirect loop', loop.description.sentence, '/destination', found, survey)
   const breaker = found.find(({ conflict }) => conflict.kind === 'rule-breaker')
   if (breaker && change.actor.role === 'editor')
     throw refusal(
@@ -126,7 +126,7 @@ export async function refuseConflicts(
       others.length === 0
         ? ''
         : ` ${others.length} more ${others.length === 1 ? 'conflict' : 'conflicts'} would come of it.`
-    const detail = `${first.description.sentence}${more} Say why it is wanted all the same, or change it.`
+    const detail = `${first.description.sentence}${more} Change it, or enter a reason to save anyway.`
     throw refusal(409, 'Would be in conflict', detail, '/reason', found, survey)
   }
   return wanted

@@ -14,17 +14,13 @@ export function patchCase(db: Database, actor: Actor, id: number, version: numbe
     const { row, host } = await findCase(db, id, change)
     if (row.version !== version) throw versionConflict('this case', toCaseView(row, host), patch)
     if (row.state === 'settled')
-      throw new Problem(
-        409,
-        'Settled',
-        `This case has been settled by ${row.settledBy ?? 'itself'}; there is nothing to set aside.`,
-      )
+      throw new Problem(409, 'Settled', `This case was settled ${settledBy(row)}; it cannot be set aside.`)
     const until = patch.state === 'set-aside' ? new Date(patch.until) : null
-    if (until && until <= change.now) throw fieldProblem('until', 'This moment has passed; give one to come.')
+    if (until && until <= change.now) throw fieldProblem('until', 'Enter a date in the future.')
     if (until && until.getTime() > change.now.getTime() + MAX_DAYS_ASIDE * 86_400_000)
       throw fieldProblem('until', 'A case can be set aside for a year at most.')
     if (patch.state === 'set-aside' && (patch.reason ?? '') === '')
-      throw fieldProblem('reason', 'Say why it is set aside, for whoever wonders later.')
+      throw fieldProblem('reason', 'Enter a reason, for example “New page comes on Monday”.')
     await writeCase(
       db,
       change,
@@ -36,3 +32,6 @@ export function patchCase(db: Database, actor: Actor, id: number, version: numbe
     return toCaseView(row, host)
   })
 }
+
+const settledBy = (row: { settledBy: string | null }) =>
+  row.settledBy === null || row.settledBy === 'itself' ? 'automatically' : `by ${row.settledBy}`

@@ -20,7 +20,7 @@ import { ask, type ServerAddress } from '../../names/ask'
 import type { NamesContext } from '../../names/context'
 import { discover } from '../../names/discover'
 import { transferZone } from '../../names/transfer'
-import { inThreadIfLong } from '../../threads/in-thread'
+import { inChildIfLong } from '../../threads/in-child'
 import type { Input, Output } from '../../threads/work'
 import { runChange, type Actor } from '../ledger/change'
 import { fieldProblem, Problem } from '../problem'
@@ -48,7 +48,7 @@ export async function putZone(
   const domain = await findDomain(db, id)
   const text = readText(octets)
   const read = <Name extends 'zone-origin' | 'read-zone'>(work: Name, input: Input<Name>) =>
-    inThreadIfLong(text.length, work, input, {
+    inChildIfLong(text.length, work, input, {
       what: 'Reading the zone file',
       instead: 'Cut it down to the records around the domain’s name.',
     })
@@ -95,7 +95,7 @@ function readText(octets: Buffer): string {
     const line = text.slice(0, odd.index).split('\n').length
     throw fieldProblem(
       'zone',
-      `This is no zone file: line ${line} holds the octet ` +
+      `Not a zone file: line ${line} contains the byte ` +
         `0x${odd[0].charCodeAt(0).toString(16).padStart(2, '0')}, which no text has. Give the zone as plain ` +
         'text, as name servers read it.',
     )

@@ -44,8 +44,8 @@ export async function refuseHost(db: Database, host: string, below: boolean, tra
   const above = hosts.find((other) => host.endsWith('.' + other))
   if (above && !below) {
     const detail =
-      `${host} lies under ${above}, which is a domain of the organisation already. Say “below” to add it ` +
-      `all the same; its records stand in ${above}’s zone.`
+      `${host} is a sub-domain of ${above}, which you have already. Set “below” to add it ` +
+      `anyway; its records are in the zone of ${above}.`
     throw new Problem(409, 'Lies under another domain', detail, [{ pointer: '/host', detail }], { above })
   }
 }

@@ -33,10 +33,7 @@ export function checkFallbacks(change: Change, domain: DomainModel, before: Stat
       const way = follow(state, host.host, url.pathname + url.search)
       if (way.loopsTo === undefined) continue
       const through = way.via.length > 1 ? `, through ${way.via.slice(0, 4).join(', ')}` : ''
-      throw fieldProblem(
-        field,
-        `This address leads in a circle${through}: who is sent there never arrives. Give one outside this circle.`,
-      )
+      throw fieldProblem(field, `Redirect loop${through}. Enter another address.`)
     }
   } finally {
     state.putRows(inverse)

@@ -71,6 +71,7 @@ export async function readForecast(db: Database, names: NamesContext, id: number
   const now = new Date()
   const { sighting, watch } = await readOverview(db, names, domain, now)
   const { changedAt, everyoneBy, oldTtl, negativeTtl, heldTtl, resolvers, allSee } = sighting
+  const order = names.resolvers.map(({ name }) => name)
   const looked = watch?.lookedAt !== null && watch !== null
   const number = (value: number) => value.toLocaleString('en')
   const held =
@@ -97,12 +98,15 @@ export async function readForecast(db: Database, names: NamesContext, id: number
     negativeTtl,
     ttlSpeed: names.ttlSpeed,
     now: now.toISOString(),
-    resolvers: resolvers.map((resolver) => ({
-      server: resolver.server,
-      state: resolver.state,
-      by: iso(resolver.by),
-      stretches: resolver.stretches,
-    })),
+    // In the order they are set up in, whichever of them answered first.
+    resolvers: [...resolvers]
+      .sort((a, b) => order.indexOf(a.server) - order.indexOf(b.server))
+      .map((resolver) => ({
+        server: resolver.server,
+        state: resolver.state,
+        by: iso(resolver.by),
+        stretches: resolver.stretches,
+      })),
   }
 }
 

@@ -14,7 +14,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { DomainZoneModel } from '../../database/models/domain-zone'
 import type { NamesContext } from '../../names/context'
-import { inThreadIfLong } from '../../threads/in-thread'
+import { inChildIfLong } from '../../threads/in-child'
 import { inSteps, yielder } from '../yield-to-event-loop'
 
 /** A domain with its zone as it was brought. */
@@ -74,7 +74,7 @@ export async function findingsOf(
   const partial = row.source === 'asked'
   const asked = { host: domain.host, proofToken: domain.proofToken, gateway: names.gateway, partial }
   const view = await once(foundLately, `${versionOf(row)} ${JSON.stringify(asked)}`, () =>
-    inThreadIfLong(
+    inChildIfLong(
       row.text.length,
       'zone-findings',
       { ...asked, text: row.text.toString('latin1'), origin: row.origin },

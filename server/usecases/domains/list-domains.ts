@@ -8,7 +8,10 @@ import { notFound } from '../problem'
 
 const remembered = new WeakMap<Database, { revision: number; links: Map<number, number> }>()
 
-/** How many links each domain has, but for retired ones. Remembered for as long as no change was made. */
+/**
+ * How many links each domain has, as the register counts them; of a domain that is not open, those that wait for it,
+ * without retired ones. Remembered for as long as no change was made.
+ */
 async function countByDomain(db: Database): Promise<Map<number, number>> {
   const [organisation] = await db.sequelize.query<{ revision: number }>(
     'SELECT revision FROM organisation WHERE id = 1',
@@ -18,7 +21,8 @@ async function countByDomain(db: Database): Promise<Map<number, number>> {
   const known = remembered.get(db)
   if (known?.revision === revision) return known.links
   const rows = await db.sequelize.query<{ domain_id: number; links: number }>(
-    "SELECT domain_id, COUNT(*) AS links FROM link WHERE standing <> 'retired' GROUP BY domain_id",
+    `SELECT l.domain_id, COUNT(*) AS links FROM link l JOIN domain d ON d.id = l.domain_id
+     WHERE d.standing IN ('open', 'drifted') OR l.standing <> 'retired' GROUP BY l.domain_id`,
     { type: QueryTypes.SELECT },
   )
   const links = new Map(rows.map((row) => [Number(row.domain_id), Number(row.links)]))

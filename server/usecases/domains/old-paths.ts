@@ -1,7 +1,7 @@
 import { canonicalSlug, decodePath, readDestination } from '../../../core/address'
 import type { OldPaths } from '../../../core/schemas'
 import type { Database } from '../../database/open'
-import { inThread } from '../../threads/in-thread'
+import { inChild } from '../../threads/in-child'
 import { findDomain } from './find-domain'
 import { fieldProblem, Problem } from '../problem'
 
@@ -26,12 +26,10 @@ export async function readOldPaths(db: Database, id: number, octets: Buffer, to:
     if (!destination.ok)
       throw fieldProblem('to', 'Give where the old pages are from now on, like “https://www.portanseltransit.example”.')
   }
-  // Copied into memory of its own, which the thread takes over: a request's octets share theirs with others.
-  const own = Uint8Array.from(octets)
-  const reading = await inThread(
+  const reading = await inChild(
     'read-log',
-    { octets: own, most: MAX_PATHS },
-    { what: 'Reading the log', instead: 'Give the last weeks of it alone.', handOver: [own.buffer] },
+    { octets, most: MAX_PATHS },
+    { what: 'Reading the log', instead: 'Send only its last weeks.' },
   )
   if (reading.lines === reading.unread)
     throw fieldProblem(

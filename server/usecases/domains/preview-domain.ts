@@ -35,8 +35,8 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
       today: [`${registrable} is not registered: it would have to stand in ${above}, and nothing stands there.`],
       takenAway: [],
       recommendation:
-        'Register it first, then add it; nothing is taken away. Note the price of each further year with ' +
-        'it, not the first year’s alone.',
+        'Register it first, then add it. No service is affected. Check the price of each further year, not only ' +
+        'of the first.',
       reachable: false,
     }
   }
@@ -48,7 +48,7 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
       zone: found ? hostOfName(found.origin) : null,
       today: [why],
       takenAway: [],
-      recommendation: 'It can be added all the same; register the name, or bring its zone file, to see what it holds.',
+      recommendation: 'It can be added anyway; register the name, or import its zone file, to see its records.',
       reachable: false,
     }
   }
@@ -102,12 +102,12 @@ export async function previewDomain(db: Database, names: NamesContext, host: str
       )
     if (used)
       return (
-        `${host} is in use. Better take another sub-domain of ${registrable} that is free; nothing is taken ` +
-        'away then.'
+        `${host} is in use. Choose another sub-domain of ${registrable} that is free, so that no service is ` +
+        'affected.'
       )
     return suffix.isApex
-      ? `${host} leads nowhere today: a short domain of its own is the best there is. It takes address records, ` +
-          'as the top of a zone can hold no CNAME.'
+      ? `${host} leads nowhere today: a separate short domain is the best choice. It needs address records, ` +
+          'because a zone apex cannot have a CNAME.'
       : `${host} leads nowhere today, and ${registrable} goes on as it is beside it. It takes one CNAME record.`
   }
 }

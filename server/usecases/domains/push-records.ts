@@ -99,9 +99,9 @@ function stepDue({ steps, domain }: DomainOverview): PushableStep {
     throw new Problem(
       409,
       'Wait first',
-      `Resolvers may hold the old record of ${domain.host} with its long ` +
+      `Resolvers may have cached the old record of ${domain.host} with its long ` +
         `TTL${due.until === undefined ? '' : ` until ${clock(due.until)} UTC`}. Wait until then, or choose ` +
-        'the step “switch” to go on all the same.',
+        'the step “switch” to continue anyway.',
     )
   }
   throw new Problem(

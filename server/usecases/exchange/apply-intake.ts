@@ -31,7 +31,7 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   const counts = await countIntake(db, intake)
   const { bring, rules, replace } = counts
   if (bring + rules + replace === 0)
-    throw new Problem(409, 'Nothing to bring in', 'No row is left that would be brought in; decide of some first.')
+    throw new Problem(409, 'Nothing to import', 'No lines to import. Decide on some lines first.')
   const work = await LeasedWork.begin(
     importJobs(db),
     expectedOf(intake),
@@ -62,7 +62,7 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
   return toIntakeView(db, id)
 }
 
-const stopped = () => new Problem(409, 'Stopped', 'It was stopped; nothing of the file was brought in.')
+const stopped = () => new Problem(409, 'Stopped', 'It was cancelled. Nothing was imported.')
 
 const plural = (count: number, one: string) => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`
 
@@ -111,7 +111,7 @@ async function write(
       subject: { kind: 'links', id: 0, label: `${intake.name}: ${words}` },
       reason: intake.reason,
       before: { count: bring + replace },
-      after: { count: bring + replace, words: `brought in ${intake.name}: ${words}`, intake: intake.id },
+      after: { count: bring + replace, words: `imported ${intake.name}: ${words}`, intake: intake.id },
     },
     // Gateways take rules in at once: what they except must be there with them.
     liveAt: (now) => (rules > 0 ? null : changeOverAt(bring + replace, now)),

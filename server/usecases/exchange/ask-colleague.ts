@@ -21,7 +21,7 @@ export async function askColleague(
   const intake = await db.Intake.findByPk(id)
   if (!intake) throw notFound('file')
   if (intake.state !== 'ready')
-    throw new Problem(409, 'Not open', 'Only a file that is read and not brought in yet can be looked at.')
+    throw new Problem(409, 'Not open', 'Only a file that has been read and not yet imported can be reviewed.')
   if (!context.variables.FIDES_SMTP_URL)
     throw new Problem(
       409,

@@ -15,7 +15,7 @@ import { wantChecked } from '../targets/want-checked'
 import { compareRows, isNewLink } from './compare-rows'
 import { findClashes } from './find-clashes'
 import { hostFor, judgeLink, judgeRule, type Judging, type PlainDomain } from './judge-rows'
-import { refusedRow, rowsBesides, type JudgedRow, type LinkToBe } from './judged-row'
+import { refusedRow, rowsBesides, type JudgedRow, type LinkToBe, type RuleToBe } from './judged-row'
 import type { ImportWork } from './import-jobs'
 import { findLeftOut } from './left-out'
 import { filesOf, readSource } from './sources'
@@ -33,12 +33,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, work: Imp
   await tell('reading', 0, 0)
   const { files, encoding } = filesOf(intake.name, await readSource(db, intake.id))
   const format = options.format === undefined ? recognise(files) : findFormat(options.format)
-  if (!format)
-    throw new Problem(
-      422,
-      'Not recognised',
-      'What kind of file this is cannot be told from its name and text; choose the kind.',
-    )
+  if (!format) throw new Problem(422, 'Not recognised', 'Unknown file format. Choose the format.')
   const domains = new Map((await db.Domain.findAll()).map((domain) => [domain.host, domain.get({ plain: true })]))
   const home = domains.get(options.domain)
   if (!home) throw new Problem(422, 'No such domain', `There is no domain “${options.domain}”.`)
@@ -65,6 +60,7 @@ export async function computeIntake(db: Database, intake: IntakeModel, work: Imp
     rowOf.set(link, row)
   }
   for (const rule of ordered.rules) rows.push(judgeRule(rule, judging))
+  for (const [rank, { kind, state }] of rows.entries()) if (kind === 'rule' && state) (state as RuleToBe).rank = rank
   const hosts = new Map([...domains.values()].map(({ id, host }) => [id, host]))
   await nameDestinationsKnown(db, rows, hosts)
   const said = new Map([...rowOf].map(([link, row]) => [row, link]))

@@ -32,7 +32,7 @@ const surveyLink = (state: LinkToBe, id: number): SurveyLink => ({
 
 const LAST = 1_000_000_000
 
-const surveyRule = ({ title: _title, ...state }: RuleToBe, id: number, position: number): SurveyRule => ({
+const surveyRule = ({ title: _title, rank: _rank, ...state }: RuleToBe, id: number, position: number): SurveyRule => ({
   ...(state as Omit<SurveyRule, 'id' | 'position' | 'active' | 'visits28'>),
   id,
   position,
@@ -68,12 +68,24 @@ export function* findClashes(survey: Survey, rows: readonly JudgedRow[]): Genera
   survey.load([], links, rules, Date.now())
   yield* survey.scan()
   for (const conflict of survey.conflicts) {
-    const mine = [...conflict.links, ...conflict.rules].filter((id) => id < 0)
-    for (const id of mine) {
+    for (const id of toDecide(conflict)) {
       const row = byId.get(id)
       if (row) meet(survey, row, id, conflict)
     }
   }
+}
+
+/**
+ * The rows of a file whose part in a conflict is to be decided. Where all sides of it are in the file, those asked
+ * first stay as they are, and leaving the others out must not take them along: links stay and rules are decided; of
+ * rules alone, or links alone, the first stays. A circle has no first.
+ */
+function toDecide({ kind, links, rules }: Conflict): number[] {
+  const sides = [...links, ...rules]
+  const mine = sides.filter((id) => id < 0)
+  if (mine.length < sides.length || kind === 'loop' || kind === 'chain') return mine
+  if (links.length > 0 && rules.length > 0) return [...rules]
+  return mine.sort((a, b) => b - a).slice(1)
 }
 
 function meet(survey: Survey, row: JudgedRow, id: number, conflict: Conflict): void {
@@ -94,7 +106,14 @@ function meet(survey: Survey, row: JudgedRow, id: number, conflict: Conflict): v
   if (conflict.kind === 'twins' || isRemark(toFinding(survey, conflict))) return
   // The first thing found is told; what is refused or decided already stays so.
   if (row.kind === 'clash') return
-  Object.assign(row, { kind: 'clash', code: conflict.kind, decision: null, why: sentence.slice(0, 900) })
+  const other = conflict.rules.find((rule) => rule !== id)
+  Object.assign(row, {
+    kind: 'clash',
+    code: conflict.kind,
+    cause: other === undefined ? '' : (survey.state.rules.get(other)?.pattern ?? ''),
+    decision: null,
+    why: sentence.slice(0, 900),
+  })
 }
 
 /** A link that leads to one of our addresses, which leads on, is pointed at the end. */
@@ -102,7 +121,7 @@ function straighten(survey: Survey, row: JudgedRow, id: number, { links, end, vi
   if (links[0] !== id || end === undefined || !row.state || !('slug' in row.state)) return
   const state = row.state as LinkToBe
   if (state.query !== 'discard' || survey.state.isOurs(end)) return
-  row.why = `It led to ${via?.at(-1) ?? 'another address of ours'}, which leads on: made straight.`
+  row.why = `It led to ${via?.at(-1) ?? 'another short address'}, which redirects; changed to the final destination.`
   row.code = 'straightened'
   state.destination = end
   row.destination = end

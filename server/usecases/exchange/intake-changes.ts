@@ -87,7 +87,10 @@ export interface RuleToMake {
   clashes: boolean
 }
 
-/** The rules a file makes: those it holds, in its order, then those that stand in for links of one shape. */
+/**
+ * The rules a file makes: those that stand in for links of one shape, as links are asked before rules, then those it
+ * holds, in the order in which its own program asks them.
+ */
 export async function rulesToMake(db: Database, intake: IntakeModel, transaction?: Transaction): Promise<RuleToMake[]> {
   const rows = await db.sequelize.query<{ kind: string; state: unknown }>(
     `SELECT kind, state FROM intake_row
@@ -107,11 +110,10 @@ export async function rulesToMake(db: Database, intake: IntakeModel, transaction
       queryConflict: queryConflict ?? 'destination',
       condition: [],
       except: [],
+      rank: 0,
     }
     return { state, clashes: false }
   })
-  return [
-    ...rows.map(({ kind, state }) => ({ state: fromJson<RuleToBe>(state), clashes: kind === 'clash' })),
-    ...families,
-  ]
+  const held = rows.map(({ kind, state }) => ({ state: fromJson<RuleToBe>(state), clashes: kind === 'clash' }))
+  return [...families, ...held.sort((a, b) => a.state.rank - b.state.rank)]
 }

@@ -14,7 +14,9 @@ import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
 import { NO_CHECKS, tallyChecks, type Checked } from '../changes/proposal-view'
 import { notFound, Problem } from '../problem'
+import { listClashCauses } from './clash-causes'
 import { expectedOf, importJobs } from './import-jobs'
+import { choicesOf, IS_RULE } from './intake-choices'
 
 const NO_COUNTS: IntakeCounts = {
   new: 0,
@@ -49,6 +51,7 @@ export const toListedIntake = (row: IntakeModel): Intake => ({
   done: row.done!,
   counts: NO_COUNTS,
   families: [],
+  causes: [],
   remarks: row.about?.remarks ?? [],
   checks: NO_CHECKS,
   problem: row.problem!,
@@ -85,8 +88,12 @@ export async function toIntakeView(db: Database, id: number): Promise<Intake> {
     taken: family.taken,
   }))
   if (row.state === 'reading' || row.state === 'withdrawn') return { ...listed, families }
-  const [counts, checks] = await Promise.all([countIntake(db, row), readChecks(db, id)])
-  return { ...listed, families, counts, checks }
+  const [counts, checks, causes] = await Promise.all([
+    countIntake(db, row),
+    readChecks(db, id),
+    row.state === 'ready' ? listClashCauses(db, id) : [],
+  ])
+  return { ...listed, families, counts, checks, causes }
 }
 
 /** How many rows of each kind an intake has, and what would be done. */
@@ -102,7 +109,7 @@ export async function countIntake(db: Database, intake: IntakeModel): Promise<In
     how_many: number
   }>(
     `SELECT r.kind, r.decision, r.state IS NULL AS fixed,
-       JSON_EXISTS(r.state, '$.pattern') AS is_rule, COALESCE(r.family IN (:taken), FALSE) AS in_rule,
+       ${IS_RULE} AS is_rule, COALESCE(r.family IN (:taken), FALSE) AS in_rule,
        COALESCE(t.confidence IN ('doubtful', 'broken'), FALSE) AS failed, COUNT(*) AS how_many
      FROM intake_row r LEFT JOIN target t ON t.hash = r.hash WHERE r.intake_id = :id
      GROUP BY r.kind, r.decision, fixed, is_rule, in_rule, failed`,
@@ -157,6 +164,7 @@ interface RawRow {
   column_at: number
   kind: IntakeKind
   code: string
+  cause: string
   decision: IntakeDecision | null
   address: string
   destination: string | null
@@ -173,20 +181,8 @@ interface RawRow {
   sentence: string | null
 }
 
-/** What may be decided of a row. */
-export function choicesOf({
-  kind,
-  has_state,
-  is_rule,
-  link_version,
-}: Pick<RawRow, 'kind' | 'has_state' | 'is_rule' | 'link_version'>): IntakeDecision[] {
-  if (!Number(has_state) || kind === 'refused' || kind === 'same') return []
-  if (Number(is_rule)) return ['bring', 'leave']
-  return link_version === null ? ['bring', 'paused', 'leave'] : ['replace', 'leave']
-}
-
-const ROW_COLUMNS = `r.position, r.file, r.line, r.column_at, r.kind, r.code, r.decision, r.address, r.destination,
-  r.status, r.state IS NOT NULL AS has_state, JSON_EXISTS(r.state, '$.pattern') AS is_rule, r.link_id, r.link_version,
+const ROW_COLUMNS = `r.position, r.file, r.line, r.column_at, r.kind, r.code, r.cause, r.decision, r.address,
+  r.destination, r.status, r.state IS NOT NULL AS has_state, ${IS_RULE} AS is_rule, r.link_id, r.link_version,
   r.family, r.source, r.why, r.would`
 
 /** One page of an intake’s rows, in their order. */
@@ -221,6 +217,7 @@ export async function listIntakeRows(
       column: Number(row.column_at),
       kind: row.kind,
       code: row.code,
+      cause: row.cause,
       decision: row.decision,
       choices: choicesOf(row),
       address: row.address,
@@ -242,7 +239,11 @@ export async function decideIntakeRows(db: Database, id: number, patch: IntakeRo
   const intake = await db.Intake.findByPk(id)
   if (!intake) throw notFound('file')
   if (intake.state !== 'ready') throw new Problem(409, 'Not open', 'Rows can be decided only while the file is open.')
-  const which = patch.positions ? 'position IN (:positions)' : patch.kind ? 'kind = :kind' : 'code = :code'
+  const which = patch.positions
+    ? 'position IN (:positions)'
+    : patch.kind
+      ? 'kind = :kind'
+      : `code = :code${patch.cause === undefined ? '' : " AND cause = :cause AND kind = 'clash'"}`
   const fits =
     patch.decision === 'replace'
       ? 'link_version IS NOT NULL'
@@ -266,6 +267,7 @@ export async function decideIntakeRows(db: Database, id: number, patch: IntakeRo
           decision: patch.decision,
           positions: [...(patch.positions ?? []), 0],
           code: patch.code ?? '',
+          cause: patch.cause ?? '',
           kind: patch.kind ?? '',
         },
         transaction,

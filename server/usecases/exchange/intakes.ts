@@ -10,17 +10,18 @@ import {
 import { makeLog } from '../../../environment/log'
 import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
-import { startThread } from '../../threads/start-thread'
-import type { FromIntake, IntakeWork } from '../../threads/intake-thread'
+import { startChild, whenEnded } from '../../threads/start-child'
+import type { FromIntake, IntakeWork } from '../../threads/import-process'
 import { findDomainNamed } from '../domains/find-domain'
 import { bornLeased } from '../jobs/born-leased'
 import { LeasedWork } from '../jobs/leased-work'
-import { Slots } from '../jobs/slots'
+import { afterTheRequest } from '../../threads/asker'
+import { FairTurns } from '../../threads/fair-turns'
 import type { Actor } from '../ledger/change'
 import { versionConflict, fieldProblem, notFound, Problem } from '../problem'
 import { expectedOf, importJobs, type ImportWork } from './import-jobs'
 import { toIntakeView, toListedIntake } from './intake-view'
-import { filesOf, keepSource } from './sources'
+import { filesOf, keepSource, packSource, refuseFullShare } from './sources'
 
 const log = makeLog('admin')
 
@@ -28,14 +29,11 @@ const log = makeLog('admin')
 const SHORT_OCTETS = 100_000
 /** Files that are read at a time in a process. */
 const MAX_READING = 2
-/** What one thread may hold, in megabytes. */
-const MAX_MEGABYTES = 900
-const YOUNG_MEGABYTES = 96
+/** Reading makes much that lives shortly: with room for it, clearing up costs a fifth of the time less. */
+const MEMORY = { heap: 600, nursery: 32 }
 
-const slots = new Slots(
-  MAX_READING,
-  () => new Problem(429, 'Files are being read', `${MAX_READING} files are being read already; wait for one of them.`),
-)
+/** Files read at a time, one of each member; others wait, which costs nothing: they lie in the database. */
+const turns = new FairTurns({ atOnce: MAX_READING, waiting: 60, waitingPerAsker: 20, what: 'imports' })
 
 /** What a file becomes whose reading was interrupted. */
 const FAILED = { state: 'failed', problem: 'Reading was interrupted; read the file again.', ended: true } as const
@@ -49,7 +47,11 @@ export async function makeIntake(
   octets: Buffer,
 ): Promise<Intake> {
   if (octets.length > MAX_FILE)
-    throw new Problem(413, 'Too large', `A file can be at most ${MAX_FILE / 1_000_000} MB; bring it in by parts.`)
+    throw new Problem(
+      413,
+      'Too large',
+      `The file is too large: the maximum is ${MAX_FILE / 1_000_000} MB. Import it in parts.`,
+    )
   if (octets.length === 0) throw fieldProblem('file', 'The file is empty.')
   const options: IntakeOptions = {
     domain: (await findDomainNamed(db, domain)).host,
@@ -60,34 +62,30 @@ export async function makeIntake(
     tags: [],
   }
   refuseUnknownFormat(options)
-  const release = slots.take()
-  try {
-    // What cannot be unpacked is refused now, where that is soon known; the thread reports the rest.
-    if (octets.length <= SHORT_OCTETS) filesOf(name, octets)
-    // The file and its row together: a killed desk leaves neither without the other.
-    const intake = await db.sequelize.transaction(async (transaction) => {
-      const row = await db.Intake.create(
-        {
-          state: 'reading',
-          memberId: actor.memberId,
-          actor: actor.name.slice(0, 160),
-          role: actor.role,
-          name,
-          options,
-          madeAt: new Date(),
-          ...bornLeased(db, FAILED),
-        },
-        { transaction },
-      )
-      await keepSource(db, row.id, octets, transaction)
-      return row
-    })
-    void read(db, databaseUrl, LeasedWork.held(importJobs(db), expectedOf(intake))).finally(release)
-    return toIntakeView(db, intake.id)
-  } catch (error) {
-    release()
-    throw error
-  }
+  // What cannot be unpacked is refused now, where that is soon known; the thread reports the rest.
+  if (octets.length <= SHORT_OCTETS) filesOf(name, octets)
+  const packed = await packSource(octets)
+  await refuseFullShare(db, actor.memberId, packed.length)
+  // The file and its row together: a killed desk leaves neither without the other.
+  const intake = await db.sequelize.transaction(async (transaction) => {
+    const row = await db.Intake.create(
+      {
+        state: 'reading',
+        memberId: actor.memberId,
+        actor: actor.name.slice(0, 160),
+        role: actor.role,
+        name,
+        options,
+        madeAt: new Date(),
+        ...bornLeased(db, FAILED),
+      },
+      { transaction },
+    )
+    await keepSource(db, row.id, packed, transaction)
+    return row
+  })
+  void read(db, databaseUrl, LeasedWork.held(importJobs(db), expectedOf(intake)))
+  return toIntakeView(db, intake.id)
 }
 
 function refuseUnknownFormat({ format }: IntakeOptions): void {
@@ -98,14 +96,14 @@ function refuseUnknownFormat({ format }: IntakeOptions): void {
 /** What this process reads, by the number of the file. */
 const reading = new Map<number, ImportWork>()
 
-/** Has a file read in a thread under its lease; what fails is shown in it. */
+/** Has a file read in a process under its lease; what fails is shown in it. */
 async function read(db: Database, databaseUrl: string, work: ImportWork): Promise<void> {
   const { id } = work.expected
   reading.set(id, work)
   try {
-    await work.run(() => readInThread(databaseUrl, work))
+    await work.run(() => afterTheRequest(() => turns.run(() => readInChild(databaseUrl, work))))
   } catch (error) {
-    // Withdrawn, or given back: what the thread may still write counts no more.
+    // Withdrawn, or given back: what it may still write counts no more.
     if (work.signal.aborted && !work.tookTooLong) return
     const problem = work.tookTooLong
       ? 'Reading took longer than 5 minutes and was stopped; import the file in parts.'
@@ -121,26 +119,27 @@ async function read(db: Database, databaseUrl: string, work: ImportWork): Promis
   }
 }
 
-function readInThread(databaseUrl: string, work: ImportWork): Promise<void> {
+/** Reads a file in a process of its own: what that takes of memory is back when it ends. */
+async function readInChild(databaseUrl: string, work: ImportWork): Promise<void> {
+  // It may have been withdrawn while it waited for its turn.
+  work.check()
   return new Promise((resolve, reject) => {
-    const thread = startThread('intake-thread', {
-      workerData: { databaseUrl, expected: work.expected } satisfies IntakeWork,
-      // Reading makes much that lives shortly: with room for it, clearing up costs a fifth of the time less.
-      resourceLimits: { maxOldGenerationSizeMb: MAX_MEGABYTES, maxYoungGenerationSizeMb: YOUNG_MEGABYTES },
-    })
-    work.signal.addEventListener('abort', () => void thread.terminate())
-    thread.on('message', (message: FromIntake) => {
+    const child = startChild('import-process', MEMORY, { databaseUrl, expected: work.expected } satisfies IntakeWork)
+    const stop = () => void child.kill('SIGKILL')
+    work.signal.addEventListener('abort', stop)
+    child.on('message', (message: FromIntake) => {
       if ('done' in message) resolve()
       else reject(message.ours ? new Error(message.problem) : new Problem(422, 'Not read', message.problem))
     })
-    thread.on('error', (error: NodeJS.ErrnoException) =>
+    child.on('error', reject)
+    whenEnded(child, ({ isFull }) => {
+      work.signal.removeEventListener('abort', stop)
       reject(
-        error.code === 'ERR_WORKER_OUT_OF_MEMORY'
+        isFull
           ? new Problem(422, 'Too large', 'It needs more memory than reading a file may take; import it in parts.')
-          : error,
-      ),
-    )
-    thread.on('exit', () => reject(new Problem(409, 'Stopped', 'Reading was stopped.')))
+          : new Problem(409, 'Stopped', 'Reading was stopped.'),
+      )
+    })
   })
 }
 
@@ -166,9 +165,9 @@ export async function listIntakes(db: Database): Promise<{ items: Intake[] }> {
 
 const CLOSED: Record<string, string> = {
   reading: 'is still being read',
-  applying: 'is being brought in just now',
-  applied: 'has been brought in already; undo it in the ledger',
-  withdrawn: 'was let go; bring it in anew',
+  applying: 'is being imported',
+  applied: 'has been imported already; undo it in the ledger',
+  withdrawn: 'was discarded; upload it again',
   failed: 'could not be read',
 }
 
@@ -189,25 +188,19 @@ export async function changeIntake(
   if (intake.version !== version) throw versionConflict('this file', await toIntakeView(db, id), patch)
   if (patch.options) {
     refuseUnknownFormat(patch.options)
-    const release = slots.take()
-    try {
-      await findDomainNamed(db, patch.options.domain)
-      const work = await LeasedWork.begin(importJobs(db), expectedOf(intake), 'reading', FAILED, {
-        options: JSON.stringify(patch.options),
-        step: '',
-        done: 0,
-        total: 0,
-        problem: '',
-        ended_at: null,
-        ...(patch.reason !== undefined && { reason: patch.reason }),
-      })
-      if (!work) throw versionConflict('this file', await toIntakeView(db, id), patch)
-      void read(db, databaseUrl, work).finally(release)
-      return toIntakeView(db, id)
-    } catch (error) {
-      release()
-      throw error
-    }
+    await findDomainNamed(db, patch.options.domain)
+    const work = await LeasedWork.begin(importJobs(db), expectedOf(intake), 'reading', FAILED, {
+      options: JSON.stringify(patch.options),
+      step: '',
+      done: 0,
+      total: 0,
+      problem: '',
+      ended_at: null,
+      ...(patch.reason !== undefined && { reason: patch.reason }),
+    })
+    if (!work) throw versionConflict('this file', await toIntakeView(db, id), patch)
+    void read(db, databaseUrl, work)
+    return toIntakeView(db, id)
   }
   const families = intake.about?.families?.map((family, number) => ({
     ...family,

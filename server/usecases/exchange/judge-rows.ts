@@ -40,14 +40,16 @@ function domainFor(host: string | null, { domains, options }: Judging): PlainDom
   if (named) return named
   if (options.everyHost) return domains.get(options.domain)!
   return {
-    why: `“${host}” is none of our domains.`,
+    why: `“${host}” is not one of your domains.`,
     would: `Bring addresses of every host to ${options.domain}, or add the domain first.`,
   }
 }
 
-/** The host a file’s address is read under. */
-export const hostFor = (host: string | null, { domains, options }: Judging): string =>
-  domains.has((host ?? options.domain).toLowerCase()) ? (host ?? options.domain).toLowerCase() : options.domain
+/** The host a file’s address is read under: one that is none of our domains hides nothing of one that is. */
+export const hostFor = (host: string | null, { domains, options }: Judging): string => {
+  const named = (host ?? options.domain).toLowerCase()
+  return domains.has(named) || !options.everyHost ? named : options.domain
+}
 
 const LENGTHS = [
   ['title', 300],
@@ -87,7 +89,7 @@ export function judgeLink(
   if (slug === '')
     return refuse('root', 'It is the bare domain.', `Set where ${domain.host} itself leads under Fallbacks.`)
   const canonical = canonicalSlug(slug, domain)
-  if (!canonical) return refuse('unreachable', 'No request could ever reach this address.')
+  if (!canonical) return refuse('unreachable', 'No browser can request this address.')
   const refusal = judgeSlug(slug)
   if (refusal?.reason === 'character') return asRule(base, link, domain, canonical, destination, status)
   if (refusal) return refuse('slug', SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
@@ -139,7 +141,7 @@ export function judgeLink(
       code: 'rule-breaker',
       decision: null,
       why: breach.sentence,
-      would: 'An administrator may bring it in as an exception.',
+      would: 'An administrator can import it as an exception.',
     }
   return base
 }
@@ -227,6 +229,7 @@ function ruleRow(rule: FileRule, domain: PlainDomain, status: number): JudgedRow
     queryConflict: rule.queryConflict ?? 'destination',
     condition,
     except: rule.except ?? [],
+    rank: 0,
   }
   return { ...base, state }
 }

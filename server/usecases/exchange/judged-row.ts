@@ -53,6 +53,8 @@ export interface RuleToBe {
   queryConflict: 'destination' | 'visitor' | 'both'
   condition: FileRule['condition']
   except: string[]
+  /** Its place among the rules of the file, in the order in which the file's own program asks them. */
+  rank: number
 }
 
 /** A row of an intake as it is worked out. */
@@ -62,6 +64,8 @@ export interface JudgedRow {
   column: number
   kind: IntakeKind
   code: string
+  /** The pattern of the rule it conflicts with. */
+  cause?: string
   decision: IntakeDecision | null
   address: string
   destination: string | null
@@ -128,7 +132,7 @@ export function rowsBesides({ repeated, hidden }: Ordered): JudgedRow[] {
       status: link.status ?? null,
       source: `${link.slug ?? ''} ${link.destination ?? ''}`.slice(0, 300),
       why: sentence,
-      would: 'It never answered anybody; leave it, or give it an address of its own.',
+      would: 'Never reached on the old server. Skip it, or give it another address.',
     })),
   ]
 }

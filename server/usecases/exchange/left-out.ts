@@ -82,7 +82,7 @@ async function toRows(db: Database, gone: ReadonlyMap<number, string>, at: Date)
         linkVersion: link.version!,
         state: { standing: 'retired' },
         before: { standing: link.standing! },
-        why: `It stood in the file that was brought in on ${at.toISOString().slice(0, 10)}, and no longer does.`,
+        why: `No longer in the file imported on ${at.toISOString().slice(0, 10)}.`,
         would: 'Keep it, or take the file’s: then it is retired and answers 410.',
       })
   return made

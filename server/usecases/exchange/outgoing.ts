@@ -29,7 +29,7 @@ interface Written {
 export async function outgoingOf(db: Database, query: ExportQuery): Promise<Outgoing> {
   const { id } = await findDomainNamed(db, query.domain)
   const at = query.at === undefined ? new Date() : new Date(query.at)
-  if (at.getTime() > Date.now() + 1000) throw fieldProblem('at', 'This moment lies ahead; leave it out for now.')
+  if (at.getTime() > Date.now() + 1000) throw fieldProblem('at', 'Enter a time in the past, or leave it empty for now.')
   const { table, words, rules } = query.at === undefined ? await writtenNow(db, id) : await writtenAt(db, at)
   const part = table.domains.get(id)
   if (!part) throw fieldProblem('at', `${query.domain} was not here yet at that moment.`)

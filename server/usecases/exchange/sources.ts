@@ -11,20 +11,47 @@ const MAX_FILES = 2000
 const MAX_OCTETS = 120_000_000
 const PART = 4_000_000
 
-/** Keeps the octets of a file beside its intake, packed. */
+/** A file as it is stored, compressed off the main thread. */
+export const packSource = (octets: Buffer): Promise<Buffer> => promisify(gzip)(octets, { level: 4 })
+
+/** Stores a packed file beside its intake. */
 export async function keepSource(
   db: Database,
   intakeId: number,
-  octets: Buffer,
-  transaction?: Transaction,
+  packed: Buffer,
+  transaction: Transaction,
 ): Promise<void> {
-  // Not here: others wait for this process.
-  const packed = await promisify(gzip)(octets, { level: 4 })
   for (let from = 0, part = 0; from < packed.length || part === 0; from += PART, part++)
     await db.sequelize.query('INSERT INTO intake_source (intake_id, part, body) VALUES (?, ?, ?)', {
       replacements: [intakeId, part, packed.subarray(from, from + PART)],
       transaction,
     })
+}
+
+/** What the open files of one member may take of the disk, packed. */
+const MAX_OPEN_BYTES = 300_000_000
+
+/**
+ * Refuses another file of a member whose open files fill their share of the disk already: files that are being read,
+ * wait for a decision, or could not be read. An imported or discarded file takes no room.
+ */
+export async function refuseFullShare(
+  db: Database,
+  memberId: number | null,
+  bytes: number,
+  max = MAX_OPEN_BYTES,
+): Promise<void> {
+  const [row] = await db.sequelize.query<{ bytes: string | null }>(
+    `SELECT SUM(LENGTH(source.body)) AS bytes FROM intake JOIN intake_source AS source ON source.intake_id = intake.id
+      WHERE intake.member_id <=> ?`,
+    { replacements: [memberId], type: QueryTypes.SELECT },
+  )
+  if (Number(row?.bytes ?? 0) + bytes <= max) return
+  throw new Problem(
+    409,
+    'Too many open files',
+    `Your open files would take more than ${max / 1_000_000} MB, the maximum. Import or discard one of them first.`,
+  )
 }
 
 /** The octets of an intake’s file. */
@@ -78,7 +105,7 @@ export function filesOf(name: string, octets: Buffer): { files: SourceFile[]; en
   }
 }
 
-const tooMuch = (detail: string) => new Problem(422, 'Too large', `${detail} Bring it in by parts.`)
+const tooMuch = (detail: string) => new Problem(422, 'Too large', `${detail} Import it in parts.`)
 
 /** Text in whatever encoding it comes: UTF-8, UTF-16 by its mark, else what Western systems wrote (Windows-1252). */
 export function decodeText(octets: Buffer): { text: string; encoding: string } {

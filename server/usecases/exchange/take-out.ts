@@ -1,16 +1,18 @@
-import { createHash } from 'node:crypto'
+import { createHash, randomUUID } from 'node:crypto'
+import { open, rm, type FileHandle } from 'node:fs/promises'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import { QueryTypes } from 'sequelize'
-import pLimit from 'p-limit'
 import { WRITERS, type WriterId } from '../../../core/formats/write'
 import type { ExportAbout, ExportQuery } from '../../../core/schemas'
 import type { Database } from '../../database/open'
+import { FairTurns } from '../../threads/fair-turns'
 import { runOnce } from '../../threads/run-once'
-import type { ExportedFile, ExportWork } from '../../threads/export-thread'
-import { notFound, Problem } from '../problem'
+import type { ExportedFile, ExportWork } from '../../threads/export-process'
+import { notFound } from '../problem'
 
 /** So many files are written at once in a process; few may wait. */
-const turns = pLimit(2)
-const MAX_WAITING = 10
+const turns = new FairTurns({ atOnce: 3, waiting: 10, waitingPerAsker: 2, what: 'exports' })
 const MAX_MS = 60_000
 const MAX_MEGABYTES = 1200
 
@@ -36,28 +38,35 @@ export async function exportTag(db: Database, format: string, query: ExportQuery
   return `"${createHash('sha256').update(said).digest('base64url').slice(0, 24)}"`
 }
 
-/** A file of a domain's links and rules, or several packed with what to do with them. Written in a thread. */
-export async function takeOut(
-  databaseUrl: string,
-  format: string,
-  query: ExportQuery,
-): Promise<{ name: string; octets: Buffer }> {
-  const { name, octets } = await inThread<ExportedFile>({
-    databaseUrl,
-    format: writerNamed(format),
-    query,
-    about: false,
-  })
-  return { name, octets: Buffer.from(octets) }
+/** A written file; it is gone from the disk once the handle is closed. */
+export interface OpenExport {
+  name: string
+  bytes: number
+  handle: FileHandle
 }
 
-/** What such a file would hold, and what it could not say. */
-export const aboutExport = (databaseUrl: string, format: string, query: ExportQuery): Promise<ExportAbout> =>
-  inThread<ExportAbout>({ databaseUrl, format: writerNamed(format), query, about: true })
+/**
+ * A file of a domain's links and rules, or several packed with what to do with them. It is written to the disk by a
+ * process of its own: its content is never held in this one.
+ */
+export async function takeOut(databaseUrl: string, format: string, query: ExportQuery): Promise<OpenExport> {
+  const path = join(tmpdir(), `fides-export-${randomUUID()}`)
+  try {
+    const written = await inProcess<ExportedFile>({ databaseUrl, format: writerNamed(format), query, path })
+    return { ...written, handle: await open(path, 'r') }
+  } finally {
+    // The open handle keeps the content.
+    await rm(path, { force: true })
+  }
+}
 
-function inThread<Result>(work: ExportWork): Promise<Result> {
-  if (turns.pendingCount >= MAX_WAITING)
-    throw new Problem(503, 'Busy', 'Too many files are being written already; try again in a minute.')
-  const late = 'Writing the file took longer than a minute and was given up; take it by tags.'
-  return turns(() => runOnce<Result>('export-thread', work, { mostMs: MAX_MS, mostMegabytes: MAX_MEGABYTES, late }))
+/** What such a file would contain, and what it could not say. */
+export const aboutExport = (databaseUrl: string, format: string, query: ExportQuery): Promise<ExportAbout> =>
+  inProcess<ExportAbout>({ databaseUrl, format: writerNamed(format), query })
+
+function inProcess<Result>(work: ExportWork): Promise<Result> {
+  const late = 'Writing the file took longer than a minute and was stopped. Export it by tag instead.'
+  return turns.run((signal) =>
+    runOnce<Result>('export-process', work, { mostMs: MAX_MS, mostMegabytes: MAX_MEGABYTES, late, signal }),
+  )
 }

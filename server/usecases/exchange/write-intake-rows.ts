@@ -35,7 +35,7 @@ export async function writeRows(
       db.sequelize.transaction(async (transaction) => {
         await work.hold(transaction)
         await db.sequelize.query(
-          `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, decision, address,
+          `INSERT INTO intake_row (intake_id, position, file, line, column_at, kind, code, cause, decision, address,
              destination, status, state, before_state, link_id, link_version, family, hash, source, why, would)
            VALUES ?`,
           { replacements: [values], transaction },
@@ -63,6 +63,7 @@ const valuesOf = (row: JudgedRow) => [
   row.column,
   row.kind,
   row.code,
+  (row.cause ?? '').slice(0, 300),
   row.decision,
   row.address.slice(0, 900),
   row.destination,

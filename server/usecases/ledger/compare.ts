@@ -14,7 +14,7 @@ const MAX_ENTRIES = 50_000
 /** What differs in the register between two moments of the past, whoever changed it and however often. */
 export async function compareMoments(db: Database, query: CompareQuery): Promise<Comparison> {
   const [from, to] = [new Date(query.from), new Date(query.to)]
-  if (to.getTime() > Date.now()) throw fieldProblem('to', 'This moment lies ahead.')
+  if (to.getTime() > Date.now()) throw fieldProblem('to', 'Enter a date and time in the past.')
   if (from > to) throw fieldProblem('from', 'The first moment must not come after the second.')
   const entries = await db.LedgerEntry.count({ where: { at: { [Op.gt]: from } } })
   if (entries > MAX_ENTRIES)

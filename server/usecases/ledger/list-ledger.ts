@@ -107,9 +107,7 @@ export async function refuseUndo(
   throw new Problem(
     409,
     'Cannot be undone',
-    row.undoneById === null
-      ? 'This entry holds nothing that could be put back.'
-      : 'This entry has been undone already.',
+    row.undoneById === null ? 'This entry cannot be undone.' : 'This entry has been undone already.',
   )
 }
 
@@ -155,10 +153,10 @@ async function describeSince(
   )
   const requests = early + Number(found?.requests ?? 0)
   const since = whole ? 'since' : `in the last ${organisation.visitDays} days`
-  if (requests === 0) return { since: whole ? 'It has mended nothing yet.' : `It has mended nothing ${since}.` }
+  if (requests === 0) return { since: whole ? 'It has corrected nothing yet.' : `It has corrected nothing ${since}.` }
   return {
     since:
-      `It has mended ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} ${since}, ` +
+      `It has corrected ${requests.toLocaleString('en')} ${requests === 1 ? 'request' : 'requests'} ${since}, ` +
       `the last one ${entry.subject.label}/${last?.path ?? ''}`,
   }
 }

@@ -16,7 +16,7 @@ export async function lookUpPast(db: Database, query: PastQuery): Promise<PastAn
   if (!typed.ok || !host?.ok) throw fieldProblem('address', 'Give a short address, like ansl.example/fares.')
   const at = new Date(query.at)
   if (at.getTime() > Date.now())
-    throw fieldProblem('at', 'This moment lies ahead; the trace tells what an address will lead to.')
+    throw fieldProblem('at', 'Enter a date and time in the past. The trace shows what an address will lead to.')
   const domains = await readDomainRows(queryOf(db))
   const path = typed.target.replace(/[?#].*$/, '')
   const around = domains.flatMap((domain) => {

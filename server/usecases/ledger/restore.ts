@@ -33,8 +33,8 @@ function patchTo<Schema extends z.ZodObject>(
   if (checked.success) return checked.data
   throw new Problem(
     422,
-    'Cannot stand so any more',
-    `What stood then would be refused today: ${checked.error.issues.map(({ message }) => message).join(' ')}`,
+    'Cannot be restored',
+    `The earlier version is no longer valid: ${checked.error.issues.map(({ message }) => message).join(' ')}`,
   )
 }
 

@@ -1,5 +1,6 @@
 import type { SubjectKind } from '../../../core/ledger'
 import type { LedgerEntry } from '../../../core/schemas'
+import type { LedgerEntryModel } from '../../database/models/ledger-entry'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
 import { hasParts, undoMany } from '../changes/undo-many'
@@ -10,9 +11,10 @@ import { undoLink } from '../links/undo-link'
 import { undoLinks } from '../links/change-links'
 import { undoMiss } from '../misses/undo-miss'
 import { undoSettings } from '../targets/check-settings'
-import { notFound } from '../problem'
+import { notFound, Problem } from '../problem'
 import { undoRule } from '../rules/undo-rule'
-import { runChange, type Actor } from './change'
+import { runChange, type Actor, type Change } from './change'
+import { asOneEntry } from './one-entry'
 import { isPush, refuseUndo, toEntryView } from './list-ledger'
 import type { UndoRequest, UndoSubject } from './put-back'
 
@@ -25,6 +27,39 @@ const SUBJECTS: Partial<Record<SubjectKind, UndoSubject>> = {
   links: undoLinks,
   organisation: undoSettings,
   miss: undoMiss,
+}
+
+/** Undoes the parts of an entry (./one-entry.ts), the last one first, as one entry again: all or none. */
+async function undoParts(
+  db: Database,
+  change: Change,
+  entry: LedgerEntryModel,
+  parts: readonly LedgerEntryModel[],
+  request: UndoRequest,
+): Promise<number> {
+  const open = parts.filter(({ undoneById }) => undoneById === null)
+  if (open.length === 0) throw new Problem(409, 'Cannot be undone', 'Every part of this entry has been undone already.')
+  const { entry: id } = await asOneEntry(
+    db,
+    change,
+    async (noting) => {
+      for (const part of open) {
+        await refuseUndo(db, change.actor, part, change.transaction)
+        const undone = await SUBJECTS[part.subjectKind]!(db, noting, part, request)
+        await part.update({ undoneById: undone }, { transaction: change.transaction })
+      }
+    },
+    (_done, links) => ({
+      action: 'undo',
+      subject: { kind: entry.subjectKind, id: entry.subjectId, label: entry.subjectLabel },
+      links,
+      reason: request.reason,
+      before: entry.afterState,
+      after: entry.beforeState,
+      undoesId: entry.id,
+    }),
+  )
+  return id!
 }
 
 /**
@@ -49,7 +84,15 @@ export async function undo(
       const entry = await db.LedgerEntry.findByPk(entryId, { transaction: change.transaction })
       if (!entry) throw notFound('ledger entry')
       await refuseUndo(db, actor, entry, change.transaction)
-      const id = await SUBJECTS[entry.subjectKind]!(db, change, entry, request)
+      const parts = await db.LedgerEntry.findAll({
+        where: { partOf: entry.id },
+        order: [['id', 'DESC']],
+        transaction: change.transaction,
+      })
+      const id =
+        parts.length > 0
+          ? await undoParts(db, change, entry, parts, request)
+          : await SUBJECTS[entry.subjectKind]!(db, change, entry, request)
       await entry.update({ undoneById: id }, { transaction: change.transaction })
       const made = await db.LedgerEntry.findByPk(id, { transaction: change.transaction })
       return toEntryView(db, made!, change.transaction)

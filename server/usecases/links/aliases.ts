@@ -34,7 +34,7 @@ export async function putAlias(
 ): Promise<{ row: LinkModel; entry: number }> {
   const { transaction } = change
   if ((link.forwardsTo ?? null) !== null)
-    throw new Problem(409, 'Not a link of its own', `${link.slug} leads to another link itself; choose that one.`)
+    throw new Problem(409, 'Not a main link', `${link.slug} leads to another link itself; choose that one.`)
   const refusal = judgeSlug(slug)
   if (refusal) throw fieldProblem('slug', SLUG_REFUSALS[refusal.reason](refusal.character ?? ''))
   const canonical = canonicalFor(slug, domain)

@@ -105,7 +105,7 @@ async function checkState(
   if (fields.resumesAt && after.standing !== 'paused')
     throw fieldProblem('resumesAt', 'Only a paused link resumes; pause it with the same change.')
   if (fields.resumesAt && Date.parse(fields.resumesAt) <= change.now.getTime())
-    throw fieldProblem('resumesAt', 'The moment it resumes must lie ahead.')
+    throw fieldProblem('resumesAt', 'The resume time must be in the future.')
   if (fields.destination !== undefined) await checkLeading(db, change, after, domain, 'destination', after.destination)
   if (fields.endedDestination)
     await checkLeading(db, change, after, domain, 'endedDestination', fields.endedDestination)

@@ -51,7 +51,7 @@ export async function checkSlug(db: Database, request: SlugCheckRequest): Promis
   const refusal = judgeSlug(slug)
   if (refusal) return { ...view, state: 'refused', reasons: [SLUG_REFUSALS[refusal.reason](refusal.character ?? '')] }
   if (canonical === undefined || canonical === '')
-    return { ...view, state: 'refused', reasons: ['No request could ever reach this slug; choose another.'] }
+    return { ...view, state: 'refused', reasons: ['No browser can request this slug. Choose another.'] }
   if (!holder) {
     const breaches = breachesOf(slug, rules, domain.capitalsMatter)
     return {

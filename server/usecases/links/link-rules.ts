@@ -30,7 +30,7 @@ export async function checkForward(
   const through = via.length > 1 ? `, through ${via.slice(0, -1).join(', ')}` : ''
   throw fieldProblem(
     field,
-    `This destination leads back to the link itself${through}; give an address outside this circle.`,
+    `Redirect loop: this destination leads back to the link${through}. Enter another destination.`,
   )
 }
 

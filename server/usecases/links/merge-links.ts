@@ -18,9 +18,9 @@ export async function mergeLink(
   more: { canonical?: string | null; was?: string | null; reason?: string } = {},
 ): Promise<void> {
   const { transaction } = change
-  if (link.id === into.id) throw new Problem(409, 'The same link', 'A link cannot become part of itself.')
+  if (link.id === into.id) throw new Problem(409, 'The same link', 'A link cannot be merged into itself.')
   if (into.forwardsTo !== null && into.forwardsTo !== undefined)
-    throw new Problem(409, 'Not a link of its own', `${into.slug} forwards to another link itself; choose that one.`)
+    throw new Problem(409, 'Not a main link', `${into.slug} forwards to another link itself; choose that one.`)
   const domains = new Map((await db.Domain.findAll({ transaction })).map((domain) => [domain.id, domain]))
   const tagsOf = async (id: number) => (await readTags(db, [id], transaction)).get(id)!
   for (const row of [

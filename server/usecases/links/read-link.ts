@@ -3,7 +3,7 @@ import type { Database } from '../../database/open'
 import { findLink } from './find-link'
 import { readTags, toLinkView } from './link-state'
 import { readTargets, toTargetView } from '../targets/target-view'
-import { readDaily, readForwarding } from './list-links'
+import { readDaily, readForwarding } from './listed-views'
 import { listPlacements } from './placements'
 
 /** Days of visits told with a single link. */

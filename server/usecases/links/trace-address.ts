@@ -83,7 +83,7 @@ function ownWay(
   if (way.loopsTo === undefined) return undefined
   return {
     state: 'broken',
-    sentence: `Leads in a circle among our own addresses: ${[...way.via, way.via[way.loopsTo]].join(' → ')}`,
+    sentence: `Redirect loop: ${[...way.via, way.via[way.loopsTo]].join(' → ')}`,
   }
 }
 

@@ -71,7 +71,7 @@ export const undoLink: UndoSubject = async (db, change, entry, request) => {
 const takeAliasBack: UndoSubject = async (db, change, entry, request) => {
   const { link } = await findLink(db, entry.subjectId, change.transaction)
   if (link.forwardsTo === null)
-    throw new Problem(409, 'Cannot be undone', 'This slug has become a link of its own since.')
+    throw new Problem(409, 'Cannot be undone', 'This slug has since become a separate link.')
   return dropAlias(db, change, link, request.reason, entry.id)
 }
 

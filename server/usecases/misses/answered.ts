@@ -25,7 +25,7 @@ export function answeredBy(
   const entry = part.links.get(given.canonical)
   const address = `${showHost(domain.host)}/${entry?.extra?.slug ?? given.canonical}`
   if (given.mended)
-    return { by: 'mended', linkId: given.linkId, ruleId: null, address: `forgiveness (${given.mended})` }
+    return { by: 'mended', linkId: given.linkId, ruleId: null, address: `tolerant matching (${given.mended})` }
   if (given.ruleId > 0) {
     const rule = part.rules.rules.find(({ row }) => row.id === given.ruleId)
     return { by: 'rule', linkId: null, ruleId: given.ruleId, address: `the rule ${rule?.row.pattern ?? ''}` }

@@ -86,7 +86,7 @@ const DOES: Record<Exclude<MissDecision, 'noise' | 'noise-shape' | 'open'>, Does
     }
   },
   async back(db, change, miss, domain, input) {
-    if (miss.linkId === null) throw new Problem(409, 'Never was', 'No link stood there that could be brought back.')
+    if (miss.linkId === null) throw new Problem(409, 'No earlier link', 'There is no earlier link to restore.')
     const { link } = await findLink(db, miss.linkId, change.transaction)
     if (link.endsAt && link.endsAt <= change.now)
       throw fieldProblem('endsAt', 'Its end has passed; move or clear the end on the link itself.', 409)

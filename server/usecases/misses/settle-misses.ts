@@ -3,6 +3,7 @@ import type { Settled, SettleRequest } from '../../../core/schemas'
 import { showHost } from '../../../core/address'
 import type { Database } from '../../database/open'
 import { runChange, type Actor, type Change } from '../ledger/change'
+import { asOneEntry } from '../ledger/one-entry'
 import { Problem } from '../problem'
 import { decideMiss } from './decide-miss'
 import { findMiss } from './find-miss'
@@ -14,16 +15,38 @@ class Previewed extends Error {
   }
 }
 
+const DEFAULT_REASON = 'From what was not found'
+
 /** Visitors are served by these; the others only spare them a search. */
 const SERVES = new Set(['alias', 'link', 'back'])
 
 /**
- * Settles several misses in one go, all or none, each with its entry in the ledger. As a preview the same is done and
- * taken back, so that what it tells is what would happen: what each would have served, and why one cannot be done.
+ * Settles several misses in one go, all or none, as one entry of the ledger. As a preview the same is done and taken
+ * back, so that what it tells is what would happen: what each would have served, and why one cannot be done.
  */
 export async function settleMisses(db: Database, actor: Actor, request: SettleRequest): Promise<Settled> {
   try {
-    return await runChange(db, actor, (change) => settleAll(db, change, request), { surveyed: true })
+    return await runChange(
+      db,
+      actor,
+      async (change) => {
+        const { result, entry } = await asOneEntry(
+          db,
+          change,
+          (noting) => settleAll(db, noting, request),
+          ({ items }, links) => ({
+            action: 'settle-misses',
+            subject: { kind: 'miss', id: 0, label: `${items[0]!.address} and ${items.length - 1} more` },
+            links,
+            reason: request.reason || DEFAULT_REASON,
+            before: { count: request.items.length },
+            after: { count: request.items.length },
+          }),
+        )
+        return { ...result, entry }
+      },
+      { surveyed: true },
+    )
   } catch (error) {
     if (error instanceof Previewed) return error.settled
     throw error
@@ -49,7 +72,7 @@ async function settleAll(db: Database, change: Change, request: SettleRequest): 
       visitors28: SERVES.has(item.decision) ? miss.visitors28 : 0,
     }
     try {
-      const reason = request.reason || 'From what was not found'
+      const reason = request.reason || DEFAULT_REASON
       items.push({ ...told, sentence: await decideMiss(db, change, miss, { ...item, reason }), fault: null })
     } catch (error) {
       const problem = asProblem(error)
@@ -62,7 +85,8 @@ async function settleAll(db: Database, change: Change, request: SettleRequest): 
       items.push({ ...told, visitors28: 0, sentence: '', fault: problem.detail })
     }
   }
-  const settled = { items, visitors28: items.reduce((sum, { visitors28 }) => sum + visitors28, 0) }
+  const served = items.reduce((sum, { visitors28 }) => sum + visitors28, 0)
+  const settled: Settled = { entry: null, items, visitors28: served }
   if (request.preview) throw new Previewed(settled)
   return settled
 }

@@ -104,7 +104,7 @@ async function deliver(
   let status: number | null = null
   let problem = ''
   let milliseconds: number | null = null
-  if (!secret) problem = 'What it signs with was kept under another FIDES_SECRET; make the webhook anew.'
+  if (!secret) problem = 'Its signing secret was stored under another FIDES_SECRET. Create the webhook again.'
   else {
     const { messageId: id, payload } = delivery
     const asked = await askHop(asker, {
@@ -162,9 +162,9 @@ async function note(
   await update({
     failingSince: since,
     problem: (gone
-      ? 'It answered 410: it wants no more messages, and is rested.'
+      ? 'The receiver answered 410 (Gone). Webhook disabled.'
       : rests
-        ? `It took nothing for five days, and is rested. ${problem}`
+        ? `No successful delivery for 5 days. Webhook disabled. ${problem}`
         : problem
     ).slice(0, 500),
     ...(rests && { active: false, version: (hook.version ?? 1) + 1 }),

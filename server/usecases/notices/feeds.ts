@@ -46,7 +46,11 @@ async function refuseUnknown(db: Database, kind: Kind, key: string): Promise<voi
   const row = await db.FeedAddress.findOne({ where: { hash: hashOf(key), kind } })
   const member = row && (await db.Member.findByPk(row.memberId, { attributes: ['active'] }))
   if (!member?.active)
-    throw new Problem(404, 'Not here', 'There is no such feed: its address was made anew, or its member is gone.')
+    throw new Problem(
+      404,
+      'Not found',
+      'This feed does not exist: its address was replaced, or its member was removed.',
+    )
 }
 
 /** A calendar tells so far back and ahead. */

@@ -59,7 +59,11 @@ export async function changeNoticeSettings(
     await db.Member.findByPk(member.id, { transaction, lock: transaction.LOCK.UPDATE })
     const { version: now, ...settings } = (await settingsOf(db, [member])).get(member.id)!
     if (now !== version)
-      throw new Problem(412, 'Changed meanwhile', 'What you are told was changed since you read it; look again.')
+      throw new Problem(
+        412,
+        'Changed meanwhile',
+        'Your notification settings have changed since you opened them. Reload and try again.',
+      )
     const { lanes, ...rest } = { ...settings, ...patch }
     await db.NoticeSetting.upsert(
       { memberId: member.id, ...rest, lanes: [...new Set(lanes)], version: now + 1 },
@@ -73,7 +77,7 @@ export async function changeNoticeSettings(
 export async function stopMails(db: Database, { secret }: MailContext, key: string): Promise<void> {
   const id = memberOfStopKey(secret, key)
   const member = id === undefined ? null : await db.Member.findByPk(id)
-  if (!member) throw new Problem(403, 'Not a key of ours', 'This address stops no mails; it may have been cut short.')
+  if (!member) throw new Problem(403, 'Invalid link', 'Invalid unsubscribe link; it may be incomplete.')
   const { version, lanes, ...settings } = (await settingsOf(db, [member])).get(member.id)!
   await db.NoticeSetting.upsert({
     memberId: member.id,
@@ -96,7 +100,7 @@ export async function sendTrial(db: Database, context: MailContext, member: Memb
     throw new Problem(
       409,
       'No mail is sent',
-      'This installation sends no mail: whoever runs it names a mail server in FIDES_SMTP_URL.',
+      'This installation sends no e-mail. The operator can set a mail server in FIDES_SMTP_URL.',
     )
   const text = trialMail(await mailFacts(db, context))
   await writeMail(db, { mark: `trial ${randomUUID()}`, member, kind: 'trial', text })

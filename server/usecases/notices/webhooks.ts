@@ -1,4 +1,5 @@
 import { randomBytes, randomUUID } from 'node:crypto'
+import { isIP } from 'node:net'
 import { Op, type Transaction } from 'sequelize'
 import type { z } from 'zod'
 import type { DeliveryView, deliveriesQuery, WebhookCreate, webhookPatch, WebhookView } from '../../../core/schemas'
@@ -8,7 +9,8 @@ import type { WebhookModel } from '../../database/models/webhook'
 import type { WebhookDeliveryModel } from '../../database/models/webhook-delivery'
 import { seal, unseal } from '../../seal'
 import { runChange, type Actor } from '../ledger/change'
-import { notFound, Problem } from '../problem'
+import type { NamesContext } from '../../names/context'
+import { fieldProblem, notFound, Problem } from '../problem'
 
 /** An installation that tells more addresses than these is better served by one that tells on. */
 const MAX_WEBHOOKS = 50
@@ -42,13 +44,24 @@ const revisionOf = async (db: Database, entry: number, transaction: Transaction)
 
 const subjectOf = (row: WebhookModel) => ({ kind: 'organisation' as const, id: 1, label: row.url.slice(0, 500) })
 
+/** Refuses a host that can be no other than one of ours; what a name leads to is judged whenever it is told. */
+function refuseOwnAddress(url: string, mayAsk: NamesContext['mayAsk']): void {
+  const { hostname, port, protocol } = new URL(url)
+  const host = hostname.replace(/^\[|\]$/g, '').replace(/\.$/, '')
+  const isAddress = isIP(host) !== 0
+  const isHere = /(?:^|\.)localhost$/.test(host)
+  if (isHere || (isAddress && !mayAsk(host, Number(port) || (protocol === 'https:' ? 443 : 80))))
+    throw fieldProblem('url', `${hostname} is not a public address; give the address of a program on the internet.`)
+}
+
 /** Makes a webhook; what its messages are signed with is told this once. It is told of what happens from now on. */
 export function addWebhook(
   db: Database,
-  sealingKey: Buffer,
+  { sealingKey, mayAsk }: Pick<NamesContext, 'sealingKey' | 'mayAsk'>,
   actor: Actor,
   { url, kinds }: WebhookCreate,
 ): Promise<WebhookView & { secret: string }> {
+  refuseOwnAddress(url, mayAsk)
   return runChange(db, actor, async (change) => {
     const { transaction } = change
     if ((await db.Webhook.count({ transaction })) >= MAX_WEBHOOKS)

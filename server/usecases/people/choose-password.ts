@@ -58,7 +58,7 @@ export async function changePassword(
   )
   if (!member.passwordHash || !(await verifyPassword(input.present, member.passwordHash))) {
     await recordSecurityEvent(db, member.id, 'wrong-password', caller)
-    throw fieldProblem('present', 'This is not your present password.')
+    throw fieldProblem('present', 'Wrong current password.')
   }
   await forgetTries(db, `member ${member.id}`, caller.peer)
   await refuseWeak(db, input.password, [member.name, member.email])

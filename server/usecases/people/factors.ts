@@ -80,6 +80,6 @@ export async function prove(
 const WRONG: Record<Factor, string> = {
   code: 'This code is not right, or was used already. Give the six digits your authenticator shows now.',
   passkey: 'This passkey is not one of yours, or its answer came too late. Try again.',
-  recovery: 'This is none of your recovery codes, or it was used already.',
+  recovery: 'Invalid or used recovery code.',
   password: 'This is not your password.',
 }

@@ -76,7 +76,7 @@ function tooMany(milliseconds: number): Problem {
   return new Problem(
     429,
     'Too many tries',
-    `Too many failed tries; wait ${minutes} ${minutes === 1 ? 'minute' : 'minutes'} and try again.`,
+    `Too many failed attempts. Try again in ${minutes} ${minutes === 1 ? 'minute' : 'minutes'}.`,
   )
 }
 

@@ -96,7 +96,7 @@ export async function changeMember(
     ) {
       throw fieldProblem(
         fields.active === false ? 'active' : 'role',
-        'This is the last administrator; make somebody else one first.',
+        'This is the only administrator. Make another member administrator first.',
         409,
       )
     }

@@ -64,7 +64,7 @@ async function memberOf(db: Database, word: string, transaction?: Transaction): 
     throw new Problem(
       403,
       'Not a one-time address',
-      'This address was used already or has lapsed; ask an administrator for a new one.',
+      'This link has been used or has expired. Ask an administrator for a new one.',
     )
   return member
 }

@@ -33,7 +33,7 @@ export async function signIn(
   const right = await verifyPassword(password, member?.passwordHash ?? (await nobodysHash))
   if (!member || !member.active || !member.passwordHash || !right) {
     await note('wrong-password')
-    throw new Problem(401, 'Not signed in', 'The e-mail address or the password is wrong.')
+    throw new Problem(401, 'Not signed in', 'Wrong e-mail address or password.')
   }
   await forgetTries(db, who, caller.peer)
   return member

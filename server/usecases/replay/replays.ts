@@ -24,14 +24,21 @@ import type { ReplayTables } from './tables'
 const log = makeLog('admin')
 const THREADS = Math.max(1, Math.min(2, availableParallelism()))
 /** Replays that run at a time in a process; each holds the table twice in each of its threads. */
-const MAX_RUNNING = 2
+const MAX_RUNNING = 3
+/** Of them one member’s. */
+const MAX_RUNNING_EACH = 1
 const TELL_MS = 500
 const DAY_MS = 86_400_000
 
 const slots = new Slots(
   MAX_RUNNING,
+  MAX_RUNNING_EACH,
   () =>
-    new Problem(429, 'Replays are under way', `${MAX_RUNNING} replays are running; cancel one, or wait for it to end.`),
+    new Problem(
+      429,
+      'Replays are under way',
+      `Each member can run ${MAX_RUNNING_EACH} replay at a time, all together ${MAX_RUNNING}; cancel yours, or wait.`,
+    ),
 )
 
 /** Has past requests put to two tables, in threads; the result is asked for by the number. */
@@ -73,14 +80,14 @@ async function wishOf(db: Database, { proposal, intake, rules, slugs, moments }:
     const found = await db.Proposal.findByPk(proposal)
     if (!found) throw notFound('proposal')
     if (found.state === 'computing')
-      throw new Problem(409, 'Not ready', 'This proposal is still being worked out; replay it when it is ready.')
+      throw new Problem(409, 'Not ready', 'This proposal is still being calculated. Replay it when it is ready.')
     return { by: 'proposal', proposal, at: Math.max(Date.now(), found.at?.getTime() ?? 0) }
   }
   if (intake !== undefined) {
     const found = await db.Intake.findByPk(intake, { attributes: ['state'] })
     if (!found) throw notFound('file')
     if (found.state !== 'ready')
-      throw new Problem(409, 'Not ready', 'Only a file that is read and not brought in yet can be replayed.')
+      throw new Problem(409, 'Not ready', 'Only a file that has been read and not yet imported can be replayed.')
     return { by: 'intake', intake }
   }
   if (moments !== undefined) {

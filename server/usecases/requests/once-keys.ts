@@ -57,7 +57,7 @@ function answerOf({ fingerprint: first, done, left, body, type, etag }: Kept, fi
     throw new Problem(
       422,
       'Idempotency-Key was used',
-      'This key came with another request within the last day; give each request a key of its own.',
+      'This Idempotency-Key was used for a different request in the last 24 hours. Use a new key.',
     )
   if (Number(done)) return { body: body ?? '', type: type ?? undefined, etag: etag ?? undefined }
   throw Number(left)

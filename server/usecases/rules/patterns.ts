@@ -5,7 +5,7 @@ import type { patternCompare, patternComparison, PatternTest, PatternTested } fr
 import type { Survey } from '../../../core/conflicts'
 import type { RuleRow } from '../../../core/rows'
 import type { Database } from '../../database/open'
-import { inThread } from '../../threads/in-thread'
+import { inChild } from '../../threads/in-child'
 import { fieldProblem, Problem } from '../problem'
 import { findDomainNamed } from '../domains/find-domain'
 import { currentSurvey } from '../conflicts/survey'
@@ -15,7 +15,7 @@ import { tracer } from '../links/trace-address'
 /** How two patterns stand to each other, proven on automata. */
 export async function compareTwo(input: z.output<typeof patternCompare>): Promise<z.output<typeof patternComparison>> {
   const { syntax, a, b, capitalsMatter, trailingSlashMatters } = input
-  const compared = await inThread(
+  const compared = await inChild(
     'compare-patterns',
     { syntax, a, b, sameness: { capitalsMatter, trailingSlashMatters } },
     { what: 'Comparing these patterns', instead: 'Write them more plainly.' },
@@ -103,8 +103,8 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
       throw new Problem(
         422,
         'Too much at once',
-        `Only ${items.length} of ${input.addresses.length} addresses could be put to so many rules in ` +
-          `${MAX_MS / 1000} s; test fewer at once.`,
+        `Only ${items.length} of ${input.addresses.length} addresses could be tested in ` +
+          `${MAX_MS / 1000} s. Test fewer at once.`,
       )
     items.push(test(address))
     await yieldNow()

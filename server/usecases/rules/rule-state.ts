@@ -9,7 +9,7 @@ import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
-import { inThread } from '../../threads/in-thread'
+import { inChild } from '../../threads/in-child'
 import type { Change } from '../ledger/change'
 import { fieldProblem, notFound } from '../problem'
 
@@ -56,7 +56,7 @@ export function checkRule(state: State, domain: DomainModel): { destination: str
   if (isPermanent(state.status as number) && conditionVaries(state.condition as Condition))
     throw fieldProblem(
       'status',
-      'A rule that asks about the visitor answers each one anew, so it cannot be permanent; choose 302, 303 or 307.',
+      'A rule with a condition answers each visitor separately, so it cannot be permanent. Choose 302, 303 or 307.',
     )
   const template = readTemplate(state.destination as string, reading.pattern.captures)
   if (!template.ok) throw fieldProblem('destination', template.sentence)
@@ -86,7 +86,7 @@ export async function provePattern(
   const known = proved.get(key)
   const fault = known
     ? known.fault
-    : await inThread('judge-pattern', given, {
+    : await inChild('judge-pattern', given, {
         what: 'Proving this pattern apart from others',
         instead: 'Write it more plainly, or as several rules.',
       })

@@ -220,7 +220,7 @@ export function reorderRules(db: Database, actor: Actor, input: RulesReorder): P
         )
       ) {
         const detail = 'Name each rule of the domain exactly once.'
-        throw new Problem(422, 'A field cannot be as given', `order: ${detail}`, [{ pointer: '/order', detail }])
+        throw new Problem(422, 'Invalid field', `order: ${detail}`, [{ pointer: '/order', detail }])
       }
       await moveRules(db, change, rules, input.order, domain.host, input.reason)
       const found = await refuseConflicts(db, change, { rules: now }, input.reason)

@@ -4,7 +4,7 @@ import type { Forgiveness } from '../../../core/rows'
 import type { ForgivenessReport } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import { findDomain } from '../domains/find-domain'
-import { DAYS } from '../links/list-links'
+import { DAYS } from '../links/listed-views'
 import { currentSurvey } from '../conflicts/survey'
 
 /** Paths looked at, those asked for most first. */

@@ -37,7 +37,7 @@ function proposedRules(input: SlugRulesPut): ReadingRules {
   if (faults.length > 0)
     throw new Problem(
       422,
-      'Fields cannot be as given',
+      'Invalid fields',
       faults.map(({ field, sentence }) => `${field}: ${sentence}`).join(' '),
       faults.map(({ field, sentence }) => ({ pointer: `/${field}`, detail: sentence })),
     )

@@ -33,11 +33,7 @@ export async function askNow(
   const { asker } = await checksOf(db, names)()
   const checked = await atOnce(() => checkDestination(asker, destination, options)).catch((error: unknown) => {
     if (error instanceof Busy)
-      throw new Problem(
-        503,
-        'Cannot be asked now',
-        `${error.host} asked to be left alone for a while; try again later.`,
-      )
+      throw new Problem(503, 'Cannot be asked now', `${error.host} asked us to wait (Retry-After). Try again later.`)
     throw error
   })
   if (!(await onlineOf(db, names)(asker, checked.evidence)))

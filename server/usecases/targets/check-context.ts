@@ -1,7 +1,7 @@
 import { BlockList } from 'node:net'
 import { makeLookUp } from '../../targets/resolve'
 import type { Asker, Turns } from '../../targets/asker'
-import { isListed } from '../../names/address-guard'
+import { isOwnAddress } from '../../names/check-networks'
 import type { NamesContext } from '../../names/context'
 import type { Database } from '../../database/open'
 import type { Settings } from '../../../core/schemas'
@@ -56,7 +56,7 @@ export function makeChecks(
         lookUp,
         own,
         way: names.way,
-        mayAsk: (address, port) => names.mayAsk(address, port) || isListed(address, listed),
+        mayAsk: (address, port) => names.mayAsk(address, port) || isOwnAddress(address, listed),
         turns: options.turns ?? sharedTurns(db, settings),
         userAgent: userAgent(settings.checkContact),
         timeoutMs: TIMEOUT_MS,

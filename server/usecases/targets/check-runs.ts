@@ -59,8 +59,7 @@ async function whichLinks(
 ): Promise<{ sql: string; replacements: Record<string, unknown> }> {
   if (links) {
     const known = await db.Link.count({ where: { id: links } })
-    if (known < new Set(links).size)
-      throw fieldProblem('links', 'One of these links does not exist; read the list anew.')
+    if (known < new Set(links).size) throw fieldProblem('links', 'One of these links does not exist. Reload the list.')
     return { sql: links.length > 0 ? 'l.id IN (:links)' : 'FALSE', replacements: { links } }
   }
   if (domain) return { sql: 'l.domain_id = :domain', replacements: { domain: (await findDomainNamed(db, domain)).id } }

@@ -1,6 +1,6 @@
-import { isIP } from 'node:net'
 import type { Settings, SettingsPatch } from '../../../core/schemas'
 import type { Patience } from '../../../core/targets'
+import { refuseCheckNetwork } from '../../names/check-networks'
 import type { Database } from '../../database/open'
 import type { OrganisationModel } from '../../database/models/organisation'
 import type { State } from '../../database/models/ledger-entry'
@@ -38,14 +38,19 @@ export const patienceOf = (settings: Pick<Settings, 'brokenAfter' | 'brokenOverM
 const findOrganisation = async (db: Database, change: Change): Promise<OrganisationModel> =>
   (await db.Organisation.findByPk(1, { transaction: change.transaction }))!
 
+/** Whether a change of the settings lists other networks: only a person who proved who they are just now may. */
+export const listsOthers = async (db: Database, { checkNetworks }: SettingsPatch): Promise<boolean> =>
+  checkNetworks !== undefined &&
+  JSON.stringify(checkNetworks) !== JSON.stringify((await readSettings(db)).checkNetworks)
+
 /** Changes settings that stand at `version`; refused with 412 where somebody else changed them meanwhile. */
 export function changeSettings(db: Database, actor: Actor, version: number, patch: SettingsPatch): Promise<Settings> {
   return runChange(db, actor, async (change) => {
     const row = await findOrganisation(db, change)
     if (row.version !== version) throw versionConflict('the settings', toView(row), patch)
     patch.checkNetworks?.forEach((network, index) => {
-      if (isIP(network.split('/')[0]!) === 0)
-        throw fieldProblem(`checkNetworks/${index}`, `${network} is no network; give one like 10.20.0.0/16.`)
+      const refused = refuseCheckNetwork(network)
+      if (refused !== undefined) throw fieldProblem(`checkNetworks/${index}`, refused)
     })
     const before = stateOf(row)
     const after = { ...before, ...patch }
@@ -75,6 +80,13 @@ export const undoSettings: UndoSubject = async (db, change, entry, request) => {
   const back = await fieldsToPutBack(db, change, entry, before, request)
   if (Object.keys(back).length === 0)
     throw new Problem(409, 'Cannot be undone', 'This entry holds nothing that could be put back.')
+  // To list fewer needs nobody’s proof.
+  if (((back as Partial<typeof before>).checkNetworks ?? []).some((network) => !before.checkNetworks.includes(network)))
+    throw new Problem(
+      409,
+      'Cannot be undone here',
+      'Change the networks that checks may ask under Settings, where you confirm that it is you.',
+    )
   const after = { ...before, ...back }
   await write(row, change, after)
   return record(change, 'undo', before, after, { reason: request.reason, undoesId: entry.id })

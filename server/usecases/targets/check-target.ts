@@ -13,7 +13,7 @@ import type { TargetModel } from '../../database/models/target'
 import type { Database } from '../../database/open'
 import { patienceOf } from './check-settings'
 import type { Checks } from './check-context'
-import { interestIn, nextDue } from './link-targets'
+import { interestIn, nextDue, type Interest } from './link-targets'
 
 export interface CheckTargetOptions {
   /** Asked before a failure is written that could be our own: whether others answer. */
@@ -45,6 +45,26 @@ export async function checkTarget(
   const judged = judge(evidence)
   const headWorks = await learnHead(asker, target, evidence, judged)
   if (isFailure(judged.verdict) && online && !(await online(evidence))) return undefined
+  return storeCheck(db, settings, target, { evidence, judged, headWorks, interest, waitMs })
+}
+
+/** What was seen of a target, to be stored as one check. */
+export interface Seen {
+  evidence: Evidence
+  judged: Judged
+  headWorks: boolean | null
+  interest: Interest
+  /** How long the host asked to be left alone. */
+  waitMs: number | undefined
+}
+
+/** Stores one check of a target, unless another process took it on since it was read. */
+export async function storeCheck(
+  db: Database,
+  settings: Checks['settings'],
+  target: TargetModel,
+  { evidence, judged, headWorks, interest, waitMs }: Seen,
+): Promise<TargetModel | undefined> {
   const standing = advance(target.standing, judged, evidence.at, patienceOf(settings))
   const written = await writeCheck(db, target, {
     evidence,
@@ -72,7 +92,7 @@ async function rest(db: Database, target: TargetModel): Promise<void> {
     },
     { where: { id: target.id, leasedBy: target.leasedBy } },
   )
-  await endRuns(db, target.id)
+  await endRuns(db, target.id, new Date())
 }
 
 /** What is no page is asked with HEAD from then on, where that was seen to be answered alike. */
@@ -159,19 +179,30 @@ async function writeCheck(
       },
       { transaction },
     )
-    await endRuns(db, target.id, transaction)
+    const stillWanted = await endRuns(db, target.id, new Date(evidence.at), transaction)
+    if (stillWanted)
+      await db.Target.update(
+        { urgent: true, dueAt: literal('UTC_TIMESTAMP(3)') as never },
+        { where: { id: target.id }, transaction },
+      )
     return true
   })
 }
 
-/** Notes in the runs that wait for a target that it has been checked; a run whose last one it was is done. */
-async function endRuns(db: Database, targetId: number, transaction?: Transaction): Promise<void> {
-  const waiting = await db.sequelize.query<{ run_id: number }>(
-    'SELECT run_id FROM check_run_target WHERE target_id = ? AND NOT done',
-    { replacements: [targetId], type: QueryTypes.SELECT, transaction },
+/**
+ * Notes in the runs that wait for a target that it has been checked; a run whose last one it was is done. A check that
+ * had begun before a run was asked for does not count for it: gives whether such runs still wait for the target.
+ */
+async function endRuns(db: Database, targetId: number, began: Date, transaction?: Transaction): Promise<boolean> {
+  // Reads what is committed now: a run whose mark on the target this check overwrote must be seen.
+  const waiting = await db.sequelize.query<{ run_id: number; later: number }>(
+    `SELECT x.run_id, r.asked_at > ? AS later FROM check_run_target x JOIN check_run r ON r.id = x.run_id
+     WHERE x.target_id = ? AND NOT x.done AND r.state = 'running'${transaction ? ' LOCK IN SHARE MODE' : ''}`,
+    { replacements: [began, targetId], type: QueryTypes.SELECT, transaction },
   )
-  if (waiting.length === 0) return
-  const runs = waiting.map(({ run_id }) => run_id)
+  const runs = waiting.filter(({ later }) => !Number(later)).map(({ run_id }) => run_id)
+  const stillWanted = runs.length < waiting.length
+  if (runs.length === 0) return stillWanted
   await db.sequelize.query('UPDATE check_run_target SET done = TRUE WHERE target_id = ? AND run_id IN (?)', {
     replacements: [targetId, runs],
     transaction,
@@ -182,4 +213,5 @@ async function endRuns(db: Database, targetId: number, transaction?: Transaction
        AND NOT EXISTS (SELECT 1 FROM check_run_target t WHERE t.run_id = r.id AND NOT t.done)`,
     { replacements: [runs], transaction },
   )
+  return stillWanted
 }

@@ -29,7 +29,7 @@ const MAX_SISTERS = 2000
 
 /**
  * Finds where else a target’s visitors could go, and tries each place before it is offered: what does not answer as it
- * should is told as tried in vain. Ranked by how sure it is that it is meant.
+ * should is reported as tried without success. Ranked by how sure it is that it is meant.
  */
 export async function findRemedies(db: Database, asker: Asker, target: TargetModel): Promise<FoundRemedies> {
   const { destination, verdict, evidence } = target

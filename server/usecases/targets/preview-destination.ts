@@ -4,10 +4,21 @@ import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
 import type { Actor } from '../ledger/change'
 import { Problem } from '../problem'
+import type { Checked } from '../../targets/check'
+import { destinationHash } from '../links/link-state'
 import { askNow } from './ask-now'
+import { readSettings } from './check-settings'
+import { storeCheck } from './check-target'
+import { interestIn } from './link-targets'
 import { toFrames, toHops } from './target-view'
+import { wantChecked } from './want-checked'
 
-/** Checks a destination that nothing leads to yet, as a stranger; writes nothing. */
+/** How long a preview says how a destination is, and how many are kept. */
+const KEPT_MS = 10 * 60_000
+const MAX_KEPT = 500
+const kept = new Map<string, { at: number; checked: Checked }>()
+
+/** Checks a destination that nothing leads to yet, as a signed-out visitor; writes nothing. */
 export async function previewDestination(
   db: Database,
   names: NamesContext,
@@ -20,7 +31,10 @@ export async function previewDestination(
       'Cannot be checked',
       'Only http:// and https:// destinations can be checked; this one opens an app.',
     )
-  const { evidence } = await askNow(db, names, actor, destination)
+  const checked = await askNow(db, names, actor, destination)
+  const { evidence } = checked
+  if (kept.size >= MAX_KEPT) kept.delete(kept.keys().next().value!)
+  kept.set(destinationHash(destination), { at: Date.now(), checked })
   const judged = judge(evidence)
   const last = evidence.hops.at(-1)!
   return {
@@ -34,4 +48,28 @@ export async function previewDestination(
     hops: toHops(evidence),
     facts: judged.facts,
   }
+}
+
+/**
+ * Stores what a preview saw of a destination as the first check of the link that was created with it: the link is not
+ * “not checked yet” after its destination was seen a moment ago.
+ */
+export async function storePreview(db: Database, destination: string): Promise<void> {
+  const hash = destinationHash(destination)
+  const preview = kept.get(hash)
+  if (!preview || Date.now() - preview.at > KEPT_MS) return
+  await wantChecked(db, [{ hash, destination }], { urgent: false })
+  const target = await db.Target.findOne({ where: { hash } })
+  // Checked since, or just being checked by a worker.
+  if (!target || target.checkedAt || target.leasedBy) return
+  const { evidence, waitMs } = preview.checked
+  const judged = judge(evidence)
+  const settings = await readSettings(db)
+  await storeCheck(db, settings, target, {
+    evidence,
+    judged,
+    headWorks: null,
+    interest: await interestIn(db, hash),
+    waitMs,
+  })
 }

@@ -39,7 +39,8 @@ export async function answerTraffic(
   const period = (begin: number, end: number) =>
     countPeriod(store, query, { facts, calendar, from: begin, to: end, step, now, cancelled: options.cancelled })
   const told = await period(from, to)
-  const compared = query.compare === 'none' ? undefined : await period(...earlier(calendar, from, to, query.compare))
+  const days = daysBack(calendar, from, to, query)
+  const compared = days === undefined ? undefined : await period(...earlier(calendar, from, to, days))
   const few = await fewestPeople(store.db, query)
   const { rows, groups } = firstRows(told.groups, compared?.groups, query, few)
   return {
@@ -81,9 +82,21 @@ function refuseTooMany(step: Step, from: number, to: number): void {
     )
 }
 
-/** The period one is compared with: just before, or a year before, so that weekdays stand beside their like. */
-function earlier(calendar: Calendar, from: number, to: number, how: 'before' | 'year'): [number, number] {
-  const days = how === 'year' ? 364 : Math.max(1, Math.ceil((to - from) / (7 * DAY_MS))) * 7
+/**
+ * Returns by how many days the compared period begins earlier, or undefined without one. The previous period and the
+ * one a year before are shifted by whole weeks, so that weekdays match. Negative where the chosen period is later.
+ */
+function daysBack(calendar: Calendar, from: number, to: number, query: TrafficQuery): number | undefined {
+  if (query.compare === 'none') return undefined
+  if (query.compare === 'year') return 364
+  if (query.compare === 'before') return Math.max(1, Math.ceil((to - from) / (7 * DAY_MS))) * 7
+  if (query.against === undefined)
+    throw fieldProblem('against', 'Enter the first day of the period to compare with, for example 2026-11-02.')
+  return calendar.dayAt(from) - Date.parse(`${query.against}T00:00:00Z`) / DAY_MS
+}
+
+/** Returns begin and end of the period a number of days earlier, at the same times of day, in milliseconds. */
+function earlier(calendar: Calendar, from: number, to: number, days: number): [number, number] {
   const back = (at: number) => {
     const day = calendar.dayAt(at)
     return calendar.startOfDay(day - days) + (at - calendar.startOfDay(day))

@@ -28,7 +28,7 @@ class TrafficDesk {
 
   ask<Answer>(question: Question, gone: AbortSignal): Promise<Answer> {
     if (this.waiting.length >= MAX_WAITING)
-      throw new Problem(429, 'Too many questions', 'Very much is being counted just now; ask again in a moment.')
+      throw new Problem(429, 'Too many questions', 'Too many queries are running. Try again in a moment.')
     const id = this.next++
     return new Promise<Answer>((resolve, reject) => {
       this.waiting.push({ message: { id, ...question }, resolve: resolve as Waiting['resolve'], reject })

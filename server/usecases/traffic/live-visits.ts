@@ -26,10 +26,6 @@ export class LiveVisits {
 
   constructor(private readonly db: Database) {}
 
-  get listening(): number {
-    return this.listeners.size
-  }
-
   /** Listens until the returned function is called. What was last told is told at once. */
   listen(listener: Listener): () => void {
     this.listeners.add(listener)

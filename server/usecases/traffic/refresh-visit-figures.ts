@@ -1,6 +1,6 @@
 import { QueryTypes } from 'sequelize'
 import type { Database } from '../../database/open'
-import { DAYS } from '../links/list-links'
+import { DAYS } from '../links/listed-views'
 import { organisationToday } from '../misses/organisation-day'
 
 /**

@@ -84,7 +84,7 @@ describe('a push over somebody else’s change, at named (BIND 9)', () => {
     else {
       // No list of types holds it: the server took the address away, and it was put back.
       expect(pushed).toMatchObject({ ok: false, reason: 'not-kept' })
-      expect(pushed).toMatchObject({ sentence: expect.stringContaining('taken back at once') })
+      expect(pushed).toMatchObject({ sentence: expect.stringContaining('were undone at once') })
       expect(pushed).not.toHaveProperty('left')
     }
   })

@@ -50,6 +50,8 @@ const PATTERNS: [string, string][] = [
   ['/line/:line([a-z0-9]+)/:way(out|home)', 'https://www.portansel.example/l/{line}?way={way}'],
   ['/old{/}?', 'https://www.portansel.example/old'],
   ['/w/:name?', 'https://www.portansel.example/w/{name}'],
+  ['/open day', 'https://www.portansel.example/open'],
+  ['/plan b/*', 'https://www.portansel.example/plan/{+0}'],
 ]
 
 export interface MadeRegister {
@@ -120,6 +122,8 @@ export function makeRegister(seed: number): MadeRegister {
       '/old',
       '/w/x',
       '/w',
+      '/open%20day',
+      '/plan%20b/c',
       '/robots.txt',
       '/.well-known/x',
     ],

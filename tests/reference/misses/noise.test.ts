@@ -19,7 +19,7 @@ describe('noise on a labelled log of 5,000 requests', () => {
   }))
   const share = (of: typeof told) => of.filter(({ taken }) => taken).length / of.length
 
-  it('loses at most 1 % of true demand, and at least 95 % of noise goes', () => {
+  it('loses at most 1% of true demand, and at least 95% of noise goes', () => {
     const lost = share(told.filter(({ noise }) => !noise))
     const gone = share(told.filter(({ noise }) => noise))
     print(`noise gone ${(gone * 100).toFixed(1)} %, true demand lost ${(lost * 100).toFixed(2)} %`)

@@ -32,7 +32,7 @@ describe('mistypings of the demo’s addresses', () => {
     for (const { host, typed } of [...byHand, ...invented]) expect(register.answers(host, typed), typed).toBe(false)
   })
 
-  it('have the intended link first in 92 %, among three in 97 %, with probabilities that come true', () => {
+  it('have the intended link first in 92%, among three in 97%, with probabilities that come true', () => {
     const all = [...invented, ...byHand]
     const bins = Array.from({ length: 10 }, () => ({ count: 0, said: 0, true: 0 }))
     let first = 0
@@ -74,7 +74,7 @@ describe('mistypings of the demo’s addresses', () => {
 })
 
 describe('requests that mean nothing of ours', () => {
-  it('are taken for that in 95 %', () => {
+  it('are taken for that in 95%', () => {
     const [apex] = register.hostIds.values()
     const paths = strangePaths(seeded(SEED), 300)
     const won = paths.filter((path) => {
@@ -87,7 +87,7 @@ describe('requests that mean nothing of ours', () => {
 })
 
 describe('real people’s misspellings', () => {
-  it('find their word among 5,000 others in 95 %, and by two points more than plain edit distance does', () => {
+  it('find their word among 5,000 others in 95%, and by two points more than plain edit distance does', () => {
     const random = seeded(SEED)
     const shuffled = <Item>(items: Item[]): Item[] => {
       for (let at = items.length - 1; at > 0; at--) {

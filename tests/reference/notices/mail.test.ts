@@ -59,7 +59,7 @@ describe('a mail', () => {
     expect(mail.to).toEqual(['ines@portansel.example'])
     expect(parsed.messageId).toBe('<1@fides>')
     for (const part of [parsed.text!, parsed.html as string]) {
-      expect(part).toContain('About 138 visits a day are harmed.')
+      expect(part).toContain('About 138 visits a day are affected.')
       expect(part).toContain('https://desk.portansel.example/docket?case=7')
       expect(part).toContain(STOP)
     }

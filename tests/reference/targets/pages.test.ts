@@ -45,14 +45,14 @@ describe('a site of 2,000 pages, moved by ten kinds of reorganisation', () => {
   const gone = asked.filter(({ to }) => to === undefined)
   const share = (count: number, of: number) => Number((count / of).toFixed(3))
 
-  it('offers the right page first in 85 % and among three in 95 % of all', () => {
+  it('offers the right page first in 85% and among three in 95% of all', () => {
     const first = share(there.filter(({ to, found }) => found[0] === ORIGIN + to!).length, there.length)
     const three = share(there.filter(({ to, found }) => found.slice(0, 3).includes(ORIGIN + to!)).length, there.length)
     process.stdout.write(`moved pages: first ${first}, among three ${three} of ${there.length}\n`)
     expect(first).toBeGreaterThanOrEqual(0.85)
     expect(three).toBeGreaterThanOrEqual(0.95)
   })
-  it('offers nothing for 95 % of those that are gone', () => {
+  it('offers nothing for 95% of those that are gone', () => {
     const silent = share(gone.filter(({ found }) => found.length === 0).length, gone.length)
     process.stdout.write(`gone pages: nothing offered in ${silent} of ${gone.length}\n`)
     expect(silent).toBeGreaterThanOrEqual(0.95)

@@ -51,7 +51,7 @@ describe('what a change makes of one link', () => {
     [{ set: { endsAt: '2026-01-01T00:00:00Z' } }, { startsAt: '2026-06-01T00:00:00Z' }, /later than its start/],
     [{ set: { standing: 'live' } }, { endsAt: '2026-01-01T00:00:00Z' }, /end has passed/],
     [{ set: { resumesAt: '2027-01-01T00:00:00Z' } }, {}, /Only a paused link resumes/],
-    [{ set: { standing: 'paused', resumesAt: '2026-01-01T00:00:00Z' } }, {}, /must lie ahead/],
+    [{ set: { standing: 'paused', resumesAt: '2026-01-01T00:00:00Z' } }, {}, /must be in the future/],
     [{ set: { owner: 'Ben' } }, { forwardsTo: 7 }, /leads to another link/],
     [{ set: { endedDestination: 'app://x' } }, {}, /once ended/],
     [{ tags: { add: ['one more'] } }, { tags: Array.from({ length: 30 }, (_, at) => `tag${at}`) }, /31 tags/],

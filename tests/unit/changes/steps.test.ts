@@ -85,9 +85,9 @@ describe('steps by which a destination is rewritten', () => {
   })
 
   it.each([
-    [{ do: 'replace', in: 'path', find: '(', with: '', pattern: true }, /no expression in RE2 syntax/],
+    [{ do: 'replace', in: 'path', find: '(', with: '', pattern: true }, /Not a valid RE2 expression/],
     [{ do: 'replace', in: 'path', find: '(a)', with: '$2', pattern: true }, /no capture \$2/],
-    [{ do: 'replace', in: 'path', find: '(?=a)', with: '', pattern: true }, /no expression in RE2 syntax/],
+    [{ do: 'replace', in: 'path', find: '(?=a)', with: '', pattern: true }, /Not a valid RE2 expression/],
     [{ do: 'replace', in: 'path', find: '', with: '' }, /what to look for/],
     [{ do: 'move-host', from: 'a.example', to: 'A.example.' }, /the same/],
     [{ do: 'move-host', from: 'a..example', to: 'b.example' }, /no host/],

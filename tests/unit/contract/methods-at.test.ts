@@ -15,7 +15,8 @@ describe('the methods of a path', () => {
     ['/../links', []],
   ])('%s: %j', (path, methods) => expect(methodsAt(path)).toEqual(methods))
   it('are those of one thing and of all of its kind', () => {
-    expect(methodsAt('/links').sort()).toEqual(['GET', 'POST'])
+    expect(methodsAt('/links').sort()).toEqual(['GET', 'HEAD', 'POST'])
+    expect(methodsAt('/traffic/events')).toEqual(['GET'])
     expect(methodsAt('/links/1')).not.toContain('DELETE')
   })
 })

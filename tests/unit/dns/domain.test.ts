@@ -72,6 +72,17 @@ describe('the plan', () => {
     expect(types('go MX 10 mail\nmail A 192.0.2.1\n', 'go.rider.test.')).toEqual(['A', 'AAAA'])
     expect(types('', 'go.rider.test.', { ...GATEWAY, name: undefined })).toEqual(['A', 'AAAA'])
   })
+  it('lets the issuer in at the name that needs it, not in the whole zone (RFC 8659 §3, RFC 2181 §10.1)', () => {
+    const shut = '@ CAA 0 issue "other.test"\n'
+    const { caa, use, why } = planOf(shut, 'go.rider.test.').needed
+    expect(caa).toMatchObject({ name: 'go.rider.test.', data: '0 issue "ca.test"' })
+    expect(use).toBe('addresses')
+    expect(why).toContain('no CNAME can stand')
+    // The top needs it itself; without addresses a CNAME leaves no place for it at the name.
+    expect(planOf(shut).needed.caa?.name).toBe('rider.test.')
+    const bare = { ...GATEWAY, ipv4: [], ipv6: [] }
+    expect(planOf(shut, 'go.rider.test.', bare).needed).toMatchObject({ use: 'cname', caa: { name: 'rider.test.' } })
+  })
   it('leaves out what need not be done, and lowers only long TTLs', () => {
     expect(planOf('', 'go.rider.test.').steps.map((step) => step.key)).toEqual(['prove', 'switch', 'wait', 'open'])
     expect(planOf('@ 120 A 198.51.100.7\n').steps.map((step) => step.key)).toEqual(['prove', 'switch', 'wait', 'open'])
@@ -236,9 +247,9 @@ describe('renewal', () => {
   const now = Date.parse('2026-11-24T15:00:00Z')
   it.each([
     ['2027-02-01', undefined],
-    ['2027-01-23', 'runs out in 60 days'],
-    ['2026-12-01', 'runs out in 7 days'],
-    ['2026-11-25', 'runs out in 1 day'],
+    ['2027-01-23', 'expires in 60 days'],
+    ['2026-12-01', 'expires in 7 days'],
+    ['2026-11-25', 'expires in 1 day'],
     ['2026-11-24', 'runs out today'],
     ['2026-11-20', 'ran out 4 days ago'],
     [null, undefined],
@@ -247,6 +258,8 @@ describe('renewal', () => {
     if (words === undefined) expect(trouble).toBeUndefined()
     else expect(trouble!.headline).toContain(words)
   })
+  it('is told with the day as people write it', () =>
+    expect(findRenewal('rider.test.', '2026-12-01', '', now)!.evidence).toMatchObject([{ text: 'Tue 1 Dec 2026' }]))
   it('is broken within a week, doubtful before', () => {
     expect(findRenewal('rider.test.', '2026-12-01', '', now)!.severity).toBe('broken')
     expect(findRenewal('rider.test.', '2026-12-02', '', now)!.severity).toBe('doubtful')
@@ -257,7 +270,7 @@ describe('the next look', () => {
   it('comes just after the first old answer lapses, at the regular interval at the latest, never at once', () => {
     expect(nextLook({ now: 0, interval: 60_000, lapses: [10_000, 30_000] })).toEqual({
       at: 10_500,
-      why: 'an old answer must have lapsed then',
+      why: 'an old answer expires then',
     })
     expect(nextLook({ now: 0, interval: 60_000, lapses: [90_000] }).at).toBe(60_000)
     expect(nextLook({ now: 20_000, interval: 60_000, lapses: [10_000] }).at).toBe(80_000)

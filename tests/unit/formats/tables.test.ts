@@ -204,3 +204,20 @@ describe('the kind of a file', () => {
   ])('is told: %s', (kind, file) => expect(recognise([file])?.id).toBe(kind))
   it('is not told of what resembles none', () => expect(recognise([{ name: 'x', text: 'nothing' }])).toBeUndefined())
 })
+
+describe('a table with more columns than a table can have', () => {
+  const commas = ','.repeat(100_000)
+  const sentences = (text: string) => read('csv', text).refusals.map(({ line, sentence }) => `${line}: ${sentence}`)
+  const TOO_WIDE = /^\d: Line \d has more than 1,000 columns/
+  it.each([
+    ['of commas', commas],
+    ['with a stray quote before them', `12" poster${commas}`],
+    ['with two stray quotes', `a""${commas}`],
+    ['with a quoted cell before them', `"say ""hi"""${commas}`],
+    ['on its second line', `/a,https://www.example/\n${commas}`],
+  ])('is refused before it is taken apart: %s', (_name, text) => expect(sentences(text)[0]).toMatch(TOO_WIDE))
+  it('is none where the commas stand in a quoted cell', () => {
+    const row = `/a,https://www.example/,302,"${','.repeat(5000)}"\n`
+    expect(sentences(row.repeat(2)).filter((sentence) => TOO_WIDE.test(sentence))).toEqual([])
+  })
+})

@@ -70,23 +70,39 @@ describe('pages', () => {
     ownPage(answer(tableOf([link], domain), { method: 'GET', host: 'ansl.example', target }, NOW), domainRow(domain))
 
   it.each([
-    ['an unknown address', page({}, '/nite'), 'No such address'],
-    ['a paused link', page({ standing: 'paused' }), 'will come back'],
-    ['a link paused for a minute', page({ standing: 'paused', resumesAt: NOW + 60_000 }), 'back in 1 minute.'],
-    ['a link paused for an hour', page({ standing: 'paused', resumesAt: NOW + 3_600_000 }), 'back in 60 minutes.'],
-    ['a link paused for a day', page({ standing: 'paused', resumesAt: NOW + 86_400_000 }), 'back in 24 hours.'],
-    ['a link paused for a week', page({ standing: 'paused', resumesAt: NOW + 7 * 86_400_000 }), 'back in 7 days.'],
-    ['an ended link', page({ standing: 'ended' }), 'has ended'],
-    ['a retired link', page({ standing: 'retired' }), 'withdrawn for good'],
-    ['a bad address', page({}, '/%zz'), 'cannot be read'],
-    ['the bare domain', page({}, '/'), 'Short addresses live here'],
+    ['an unknown address', page({}, '/nite'), 'Address not found'],
+    ['a paused link', page({ standing: 'paused' }), 'switched off at the moment'],
+    [
+      'a link paused for a minute',
+      page({ standing: 'paused', resumesAt: NOW + 60_000 }),
+      'Available again in 1 minute.',
+    ],
+    [
+      'a link paused for an hour',
+      page({ standing: 'paused', resumesAt: NOW + 3_600_000 }),
+      'Available again in 60 minutes.',
+    ],
+    [
+      'a link paused for a day',
+      page({ standing: 'paused', resumesAt: NOW + 86_400_000 }),
+      'Available again in 24 hours.',
+    ],
+    [
+      'a link paused for a week',
+      page({ standing: 'paused', resumesAt: NOW + 7 * 86_400_000 }),
+      'Available again in 7 days.',
+    ],
+    ['an ended link', page({ standing: 'ended' }), 'no longer in use'],
+    ['a retired link', page({ standing: 'retired' }), 'has been withdrawn'],
+    ['a bad address', page({}, '/%zz'), 'Invalid address'],
+    ['the bare domain', page({}, '/'), 'Short addresses only'],
   ])('%s is told in plain words', (_name, text, words) => {
     expect(text).toContain(words)
     expect(text).toContain('<html lang="en">')
   })
   it('speaks of capitals only where they matter', () => {
-    expect(page({}, '/nite', { capitalsMatter: true })).toContain('capitals count')
-    expect(page({}, '/nite', { capitalsMatter: false })).not.toContain('capitals count')
+    expect(page({}, '/nite', { capitalsMatter: true })).toContain('Capital and small letters are different')
+    expect(page({}, '/nite', { capitalsMatter: false })).not.toContain('Capital and small letters are different')
   })
   it('shows the domain’s own name, in its letters', () => {
     expect(page({}, '/nite', { host: 'ansl.example' })).toContain('ansl.example')

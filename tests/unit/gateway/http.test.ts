@@ -2,6 +2,7 @@ import { once } from 'node:events'
 import type { Server } from 'node:http'
 import { connect, type AddressInfo } from 'node:net'
 import { afterAll, beforeAll, describe, expect, it } from 'vitest'
+import { NO_OFFERS } from '../../../gateway/likely'
 import { createGateway } from '../../../gateway/server'
 import type { Answer } from '../../../core/table'
 import { tableOf } from '../table/rows'
@@ -143,6 +144,24 @@ describe('the gateway over HTTP', () => {
     await ask('GET /fares')
     await ask('GET /nite')
     expect(answered.map((given) => given.outcome)).toEqual(['redirect', 'not-found'])
+  })
+
+  it('answers whoever closes their half after asking, also with a page that takes a moment', async () => {
+    const slow = createGateway({
+      table: () => table,
+      answered: () => undefined,
+      offers: () => new Promise((resolve) => setTimeout(() => resolve(NO_OFFERS), 40)),
+    })
+    slow.listen(0, '127.0.0.1')
+    await once(slow, 'listening')
+    const socket = connect((slow.address() as AddressInfo).port, '127.0.0.1')
+    socket.end('GET /nite HTTP/1.1\r\nHost: ansl.example\r\n\r\n')
+    let text = ''
+    socket.setEncoding('latin1').on('data', (piece: string) => (text += piece))
+    await once(socket, 'close')
+    slow.close()
+    expect(status(text)).toBe(404)
+    expect(body(text)).toContain('ansl.example')
   })
 
   it('keeps a connection for the next request, also after a body', async () => {

@@ -1,4 +1,5 @@
 import { describe, expect, it } from 'vitest'
+import { onBehalfOf } from '../../../server/threads/asker'
 import { IMPORT_JOB, isFinal, JOB_KINDS, mayMove, PROPOSAL_JOB, type JobKind } from '../../../core/jobs'
 import { seeded } from '../../../server/database/seed/chance'
 import { LeasedWork, LeaseLost } from '../../../server/usecases/jobs/leased-work'
@@ -178,12 +179,21 @@ describe('long jobs', () => {
   })
 
   it('take no more places than there are, however many ask together', () => {
-    const slots = new Slots(2, () => new Problem(429, 'Full', 'Wait.'))
+    const slots = new Slots(2, 2, () => new Problem(429, 'Full', 'Wait.'))
     const [one] = [slots.take(), slots.take()]
     expect(() => slots.take()).toThrow('Wait.')
     one()
     one()
     slots.take()
     expect(() => slots.take()).toThrow('Wait.')
+  })
+
+  it('give one member no more than a share of the places', () => {
+    const slots = new Slots(3, 1, () => new Problem(429, 'Full', 'Wait.'))
+    const leave = onBehalfOf({ key: 'member 1' }, () => slots.take())
+    expect(() => onBehalfOf({ key: 'member 1' }, () => slots.take())).toThrow('Wait.')
+    onBehalfOf({ key: 'member 2' }, () => slots.take())
+    leave()
+    onBehalfOf({ key: 'member 1' }, () => slots.take())
   })
 })

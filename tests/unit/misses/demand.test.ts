@@ -114,11 +114,11 @@ describe('letters', () => {
   it('name the page, the wrong and the right address', () => {
     const { subject, text } = letterTo({ ...facts, right: 'ansl.example/fares' })
     expect(subject).toBe('A wrong address on https://news.test/a')
-    expect(text).toContain('12 visitors came to us')
+    expect(text).toContain('12 visitors came from')
     expect(text).toContain('    ansl.example/fares\n')
   })
   it('ask where the right one is not known', () =>
-    expect(letterTo({ ...facts, right: null }).text).toContain('what it should lead to'))
+    expect(letterTo({ ...facts, right: null }).text).toContain('where it should lead'))
   it('let nothing hide or turn direction, nor break a line', () => {
     const { subject, text } = letterTo({
       ...facts,

@@ -49,12 +49,12 @@ describe('pages of our own', () => {
       likely: { address: 'ansl.example/fares', href: '/fares' },
       others: [{ address: 'go.portansel.example/ferry', href: '//go.portansel.example/ferry' }],
     })
-    expect(html).toContain('Did you mean this?')
+    expect(html).toContain('Closest address')
     expect(html).toContain('<a class="o" href="/fares">ansl.example/fares</a>')
-    expect(html).toContain('Or one of these?')
+    expect(html).toContain('Similar addresses')
   })
   it('say when an address is back', () => {
-    expect(page({ kind: 'paused', backAfter: 7200 })).toContain('It will be back in 2 hours.')
+    expect(page({ kind: 'paused', backAfter: 7200 })).toContain('Available again in 2 hours.')
     expect(page({ kind: 'paused', backAfter: 86_400 * 3, acceptLanguage: 'de' })).toContain('in 3 Tagen')
   })
   it('show what strangers typed as text, whatever it is', () => {

@@ -36,8 +36,8 @@ describe('linkCreate', () => {
     })
   })
   it.each([
-    ['destination', { destination: '' }, /long address/],
-    ['destination', { destination: 7 }, /long address/],
+    ['destination', { destination: '' }, /Enter a destination/],
+    ['destination', { destination: 7 }, /Enter a destination/],
     ['destination', { destination: 'data:text/html,x' }, /http/],
     ['destination', { destination: 'https://a b.example/' }, /web address/],
     ['slug', { slug: 'a%b' }, /“%”/],
@@ -45,13 +45,13 @@ describe('linkCreate', () => {
     ['status', { status: 305 }, /301, 302, 303, 307 and 308/],
     ['status', { status: '302' }, /301, 302/],
     ['query', { query: 'keep' }, /carry/],
-    ['title', { title: 'x'.repeat(301) }, /at most 300/],
+    ['title', { title: 'x'.repeat(301) }, /maximum is 300/],
     ['title', { title: 'two\nlines' }, /line breaks/],
     ['note', { note: 'x'.repeat(4001) }, /4,000/],
     ['tags', { tags: 'one' }, /list/],
-    ['tags', { tags: Array(31).fill('x') }, /30 tags/],
-    ['tags', { tags: [' '] }, /one character/],
-    ['startsAt', { startsAt: 'tomorrow' }, /moment like/],
+    ['tags', { tags: Array(31).fill('x') }, /maximum is 30/],
+    ['tags', { tags: [' '] }, /at least 1 character/],
+    ['startsAt', { startsAt: 'tomorrow' }, /RFC 3339/],
     ['robots', { robots: 'noindex\r\nX: y' }, /ASCII/],
     ['referrerPolicy', { referrerPolicy: 'always' }, /policies browsers know/],
     ['domain', { domain: '' }, /Name the domain/],
@@ -86,7 +86,7 @@ describe('domains', () => {
   ])('%s is %s', (typed, host) => expect(domainCreate.parse({ host: typed }).host).toBe(host))
   it.each([
     ['localhost', /one label only/],
-    ['192.0.2.1', /address, not a name/],
+    ['192.0.2.1', /IP address/],
     ['[2001:db8::1]', /is no host name/],
     ['a b.example', /without scheme, port or path/],
     ['_x.example', /underscore/],

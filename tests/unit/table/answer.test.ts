@@ -211,7 +211,7 @@ describe('explain', () => {
       'Destination',
       'Our answer',
     ])
-    expect(told.steps[1]!.sentence).toContain('capitals')
+    expect(told.steps[1]!.sentence).toContain('case-sensitive')
     expect(told.steps[4]!.sentence).toContain('carried')
   })
   it('says what is missing', () => {

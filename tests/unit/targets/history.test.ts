@@ -66,7 +66,7 @@ describe('how a target stands after its checks', () => {
       Array.from({ length: 8 }, (_, index) => [index, index % 2 ? 'server-error' : 'sound'] as const),
     ).at(-1)!
     expect(turning).toMatchObject({ flapping: true, confidence: 'doubtful', verdict: 'server-error' })
-    expect(turning.sentence).toMatch(/^Comes and goes: 4 of the last 8 checks failed\./)
+    expect(turning.sentence).toMatch(/^Intermittent: 4 of the last 8 checks failed\./)
     expect(isCase(turning, 8 * HOUR, PATIENCE)).toBe(true)
     let standing: Standing | null = turning
     for (let hour = 9; hour < 40; hour++) standing = advance(standing, judged('sound'), hour * HOUR, PATIENCE)

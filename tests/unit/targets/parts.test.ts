@@ -155,7 +155,7 @@ describe('what stands in sentences', () => {
       'Page not found (404)',
     )
     expect(headlineOf('server-error', evidence([hop('https://a.example/', { status: 502 })]), true)).toBe(
-      'Comes and goes: server fault (502)',
+      'Intermittent: server error (502)',
     )
   })
 })

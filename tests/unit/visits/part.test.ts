@@ -67,8 +67,8 @@ describe('a part of raw visits', () => {
   })
 
   it('is refused where octets are something else', () => {
-    expect(() => readPart(new Uint8Array(4))).toThrow('no part')
-    expect(() => readPart(new Uint8Array(100))).toThrow('no part')
+    expect(() => readPart(new Uint8Array(4))).toThrow('not part of visits')
+    expect(() => readPart(new Uint8Array(100))).toThrow('not part of visits')
     expect(() => readPart(writePart(toPart(DAY, many(10))).subarray(0, 200))).toThrow()
   })
 })

@@ -3,4 +3,4 @@ import { useNames } from '../../../http/context'
 import { route } from '../../../http/route'
 import { addWebhook } from '../../../usecases/notices/webhooks'
 
-export default route(operations.addWebhook, ({ db, actor, body }) => addWebhook(db, useNames().sealingKey, actor, body))
+export default route(operations.addWebhook, ({ db, actor, body }) => addWebhook(db, useNames(), actor, body))

@@ -59,11 +59,7 @@ export function applying(
       actor,
       async (change) => {
         if (!change.survey.conflict(conflict.key))
-          throw new Problem(
-            409,
-            'Settled meanwhile',
-            'What this case tells of is no more; somebody settled it meanwhile.',
-          )
+          throw new Problem(409, 'Already settled', 'Someone else has settled this case. Nothing was changed.')
         const touched = await work(change, request)
         const why = request.reason || reason
         await acceptConflicts(db, change, await refuseConflicts(db, change, touched, why), why)

@@ -12,7 +12,7 @@ export function keepAsItIs(context: Context): ComposedRemedy {
   return {
     view: viewOf(context, {
       id: 'keep',
-      title: 'Keep it as it is, and say why',
+      title: 'Accept as is, with a reason',
       sentence:
         'The case is settled with your reason. It comes back if one of these addresses, destinations or ' +
         'patterns changes.',
@@ -21,7 +21,7 @@ export function keepAsItIs(context: Context): ComposedRemedy {
     }),
     apply: async (actor, request) => {
       const reason = request?.reason
-      if (!reason) throw fieldProblem('reason', 'Say why it stays as it is, for whoever wonders later.')
+      if (!reason) throw fieldProblem('reason', 'Enter a reason.')
       await runChange(db, actor, async (change) => {
         await row.reload({ transaction: change.transaction, lock: change.transaction.LOCK.UPDATE })
         const before = caseState(row)

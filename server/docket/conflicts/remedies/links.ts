@@ -11,7 +11,7 @@ export function end(context: Context, link: SurveyLink): ComposedRemedy[] {
       view: viewOf(context, {
         id: `end-${link.id}`,
         title: `End ${addressOf(context, link)}`,
-        sentence: 'Its visitors get the ended-address, or are told that it is over; its slug stays reserved.',
+        sentence: 'Visitors go to the ended address, or see the Ended page. The slug stays reserved.',
         verified,
         visitsKept: 0,
       }),
@@ -32,7 +32,7 @@ export function straight(context: Context, link: SurveyLink): ComposedRemedy[] {
     {
       view: viewOf(context, {
         id: `straight-${link.id}`,
-        title: 'Point straight at the end',
+        title: 'Point to the final page',
         sentence:
           `${addressOf(context, link)} leads to ${destination} itself, without passing ` +
           `${conflict.via!.slice(1).join(', ')}.`,
@@ -69,8 +69,8 @@ export async function goBack(context: Context): Promise<ComposedRemedy[]> {
       found.push({
         view: viewOf(context, {
           id: `back-${link.id}`,
-          title: `Give ${addressOf(context, link)} its earlier destination back`,
-          sentence: `It led to ${destination} before, which is outside of the circle.`,
+          title: `Restore the previous destination of ${addressOf(context, link)}`,
+          sentence: `Its previous destination, ${destination}, is not part of the loop.`,
           verified,
         }),
         apply: applying(context, `${addressOf(context, link)} leads to ${destination} again.`, (change, request) =>
@@ -89,12 +89,12 @@ export function exception(context: Context): ComposedRemedy {
     view: viewOf(context, {
       id: `except-${link.id}`,
       title: 'Keep it as an exception',
-      sentence: 'It stays as it is, and is not told of again for its slug.',
+      sentence: 'The link stays unchanged, and its slug is not reported again.',
       asks: ['reason'],
       verified: tried(context, { links: [{ ...link, exception: true }] }) ?? '',
     }),
     apply: applying(context, `${addressOf(context, link)} is an exception.`, (change, request) => {
-      if (!request.reason) throw fieldProblem('reason', 'Say why it is an exception, for whoever wonders later.')
+      if (!request.reason) throw fieldProblem('reason', 'Enter a reason for the exception.')
       return rewrite(context, change, link, { exception: true }, 'except', request)
     }),
   }

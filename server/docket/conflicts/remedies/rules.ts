@@ -51,7 +51,7 @@ export function switchOff(context: Context, rule: SurveyRule): ComposedRemedy[] 
       view: viewOf(context, {
         id: `switch-off-${rule.id}`,
         title: `Switch “${rule.pattern}” off`,
-        sentence: 'It is kept, and takes nothing until it is switched on again.',
+        sentence: 'The rule is kept but matches nothing until you switch it on again.',
         verified,
         visitsKept: 0,
       }),
@@ -79,7 +79,7 @@ export function narrow(context: Context): ComposedRemedy[] {
         id: `narrow-${rule.id}-${links.map(({ id }) => id).join('-')}`,
         title:
           links.length === 1
-            ? 'Narrow the rule to leave this link out'
+            ? 'Exclude this link from the rule'
             : `Narrow the rule to leave these ${links.length} links out`,
         sentence:
           `“${rule.pattern}” leaves ` +
@@ -109,7 +109,7 @@ export async function giveRulesDestination(context: Context): Promise<ComposedRe
     {
       view: viewOf(context, {
         id: `rule-destination-${link.id}`,
-        title: 'Give the link the rule’s destination',
+        title: 'Use the rule’s destination for the link',
         sentence:
           `${addressOf(context, link)} leads to ${destination} from then on, as the rule would have it; what ` +
           `it leads to now, ${link.destination}, is left.`,

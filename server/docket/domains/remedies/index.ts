@@ -44,8 +44,8 @@ export async function domainRemedies(
         ...(await placeBack(context)),
         byHand(
           context,
-          'Take the further records out by hand',
-          'At the provider of the zone, take out all addresses of the name but these:',
+          'Remove the extra records manually',
+          'At the provider of the zone, remove all addresses of the name except these:',
         ),
         lookAgain(context),
       ]
@@ -65,7 +65,7 @@ export async function domainRemedies(
         {
           view: remedyView({
             id: 'renew',
-            title: 'Renew it, then note the new date',
+            title: 'Renew the registration, then enter the new date',
             sentence:
               `Renew ${domain.host} at ${domain.registrar || 'its registrar'} and enter the date it then ` +
               'runs out.',

@@ -25,9 +25,9 @@ export async function catchUp(context: Context): Promise<ComposedRemedy> {
   return {
     view: remedyView({
       id: 'agree-again',
-      title: 'Have the name servers agree again',
+      title: 'Synchronise the name servers',
       sentence:
-        'Have the one that differs take the zone anew. Asked just now: ' +
+        'Let the one that differs transfer the zone again. Current answers: ' +
         `${serials.join('; ') || 'no name server is known'}.`,
       to: `/domains/${context.domain.id}`,
       visitsKept: context.impact,
@@ -39,8 +39,8 @@ export function lookAgain({ db, domain }: Context): ComposedRemedy {
   return {
     view: remedyView({
       id: 'look-again',
-      title: 'Look again now',
-      sentence: 'Every name server and resolver is asked at once; the case settles by itself when all is well.',
+      title: 'Check again',
+      sentence: 'Queries all name servers and resolvers now. The case settles automatically if they are correct.',
       applies: true,
     }),
     apply: async () => {
@@ -67,7 +67,7 @@ export function waitForLapse(context: Context): ComposedRemedy {
   return {
     view: remedyView({
       id: 'wait',
-      title: 'Wait until it lets go',
+      title: 'Wait for the old answer to expire',
       sentence: `By its own word ${server} keeps the old answer until ${time} UTC. The case is set aside until then.`,
       applies: true,
       undoable: true,
@@ -113,11 +113,12 @@ export async function seeFront(context: Context): Promise<ComposedRemedy> {
 export const seeCertificate = (context: Context): ComposedRemedy => ({
   view: remedyView({
     id: 'see-certificate',
-    title: 'Let the front get a certificate',
+    title: 'Let the reverse proxy request a certificate',
     visitsKept: context.impact,
     to: `/domains/${context.domain.id}?tab=certificate`,
     sentence:
-      `${context.overview.caa.sentence} See on the Certificate page what the front told of its tries; it tries again ` +
-      'by itself, and a failed try counts against the authority’s limits. Ports 80 and 443 must reach the front.',
+      `${context.overview.caa.sentence} The Certificate page shows the attempts of the reverse proxy. It tries again ` +
+      'automatically, and a failed attempt counts against the authority’s limits. Ports 80 and 443 must reach the ' +
+      'reverse proxy.',
   }),
 })

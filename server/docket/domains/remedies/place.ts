@@ -38,7 +38,7 @@ export async function placeBack(context: Context): Promise<ComposedRemedy[]> {
   return [
     pushing(context, {
       id: 'put-back',
-      title: 'Put the records back',
+      title: 'Restore the records',
       sentence:
         `${opened.server} is sent ${describe(wish)} by dynamic update, on condition that nobody changed them ` +
         'meanwhile.',
@@ -100,7 +100,7 @@ export async function letIssuerIn(context: Context): Promise<ComposedRemedy[]> {
   const wanted: DnsRecord[] = [{ name: owner, type: 'CAA', ttl: NEW_TTL, data: `0 issue "${issuer}"` }]
   const manual = byHand(
     context,
-    'Let the issuer in by hand',
+    'Allow the issuer in CAA by hand',
     `Add this record beside the CAA records at ${hostOfName(owner)}:`,
     wanted,
   )
@@ -110,10 +110,10 @@ export async function letIssuerIn(context: Context): Promise<ComposedRemedy[]> {
   return [
     pushing(context, {
       id: 'let-issuer-in',
-      title: 'Let the issuer in',
+      title: 'Allow the issuer in CAA',
       sentence:
-        `${opened.server} is sent one CAA record for ${issuer} beside those there; whoever is let in stays ` +
-        'let in.',
+        `${opened.server} receives one CAA record for ${issuer}; the existing records stay, so other issuers ` +
+        'remain allowed.',
       there,
       wish: { remove: [], add: wanted },
       wanted,
@@ -177,7 +177,7 @@ const describe = (change: RecordChange) =>
   [
     change.add.length > 0 && `${change.add.map((record) => `${record.type} ${record.data}`).join(', ')} to place`,
     change.remove.length > 0 &&
-      `${change.remove.map((record) => `${record.type} ${record.data}`).join(', ')} to take away`,
+      `${change.remove.map((record) => `${record.type} ${record.data}`).join(', ')} to remove`,
   ]
     .filter(Boolean)
     .join(' and ')

@@ -166,6 +166,7 @@ export function startKnot(
     pidfile: ${folder}/knot.pid
     udp-workers: 1
     tcp-workers: 1
+    tcp-io-timeout: 60000
     background-workers: 1
 database:
     storage: ${folder}

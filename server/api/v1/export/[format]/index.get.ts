@@ -1,4 +1,4 @@
-import { getHeader, send, setResponseHeader, setResponseStatus } from 'h3'
+import { getHeader, send, sendStream, setResponseHeader, setResponseStatus } from 'h3'
 import { operations } from '../../../../contract/operations'
 import { useSettings } from '../../../../http/context'
 import { route } from '../../../../http/route'
@@ -22,9 +22,10 @@ export default route(operations.takeOut, async ({ event, db, word, query }) => {
     setResponseStatus(event, 304)
     return send(event, '')
   }
-  const { name, octets } = await takeOut(useSettings().FIDES_DATABASE_URL, word, query)
+  const { name, bytes, handle } = await takeOut(useSettings().FIDES_DATABASE_URL, word, query)
   setResponseHeader(event, 'Content-Type', TYPES[name.split('.').at(-1)!] ?? 'text/plain; charset=utf-8')
   setResponseHeader(event, 'Content-Disposition', `attachment; filename="${name.replace(/[^\w.-]/g, '_')}"`)
   setResponseHeader(event, 'X-Content-Type-Options', 'nosniff')
-  return send(event, octets)
+  setResponseHeader(event, 'Content-Length', bytes)
+  return sendStream(event, handle.createReadStream())
 })

@@ -1,0 +1,8 @@
+export { onOneLine, pastedAddresses, readSearch } from './read-search'
+export type { SearchTerm } from './read-search'
+export { readLinkLines } from './read-lines'
+export type { LinkLine } from './read-lines'
+export { indexGrams, trigrams } from './grams'
+export { BLOCK_SIZE, blockOf, countOffsets, IdSet, offsetOf, offsetsOf, withOffsets } from './id-set'
+export { distanceTo, looseWords, minShared } from './similar'
+export type { LooseWord } from './similar'
