@@ -50,6 +50,6 @@ afterAll(async () => {
 
 describe('the forecast against old answers lapsing in unbound and a caching named', () => {
   it('is never early, at most two seconds late, and never rises while nothing changes', async () => {
-    expect(await playLapses(world, LAPSE_LIST)).toEqual([])
+    expect((await playLapses(world, LAPSE_LIST)).join('\n')).toBe('')
   }, 300_000)
 })

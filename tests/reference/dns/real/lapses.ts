@@ -51,13 +51,26 @@ export const FRONT = '$TTL 300\n@ SOA ns1 h 1 5 5 60 5\n@ NS ns1\nns1 A 192.0.2.
 
 const sleep = (milliseconds: number) => new Promise((resolve) => setTimeout(resolve, milliseconds))
 
-/** Whether a resolver leads a visitor here by now. */
-async function isNew(resolver: ServerAddress, name: string): Promise<boolean> {
-  const types = await Promise.all(['A', 'AAAA'].map((type) => ask(resolver, name, type, { recursive: true })))
-  return types.every(
-    (asked) =>
-      asked.ok && asked.message.answer.some((record) => record.type === 'CNAME' && record.data === GATEWAY.name),
-  )
+/** What a resolver gives for a name and type: the new alias, an old answer, or nothing on a busy machine. */
+async function givenTo(resolver: ServerAddress, name: string, type: string): Promise<'new' | 'old' | 'nothing'> {
+  const asked = await ask(resolver, name, type, { recursive: true })
+  if (!asked.ok || !['NOERROR', 'NXDOMAIN'].includes(asked.message.rcode)) return 'nothing'
+  const isAlias = asked.message.answer.some((record) => record.type === 'CNAME' && record.data === GATEWAY.name)
+  return isAlias ? 'new' : 'old'
+}
+
+/** What a resolver gives to A and AAAA together: old while one of them is, new when both are. */
+async function given(resolver: ServerAddress, name: string): Promise<'new' | 'old' | 'nothing'> {
+  const types = await Promise.all(['A', 'AAAA'].map((type) => givenTo(resolver, name, type)))
+  return types.find((each) => each === 'old') ?? types.find((each) => each === 'nothing') ?? 'new'
+}
+
+/** Has a resolver hold the old answers to both types. */
+async function fill(resolver: ServerAddress, name: string): Promise<void> {
+  for (const type of ['A', 'AAAA']) {
+    let tries = 0
+    while ((await givenTo(resolver, name, type)) !== 'old') expect(++tries, `filling ${name}`).toBeLessThan(10)
+  }
 }
 
 /** Plays one switch: caches are filled, the alias is placed, and both resolvers watched until they lead here. */
@@ -68,8 +81,8 @@ async function playLapse({ desk, servers, resolvers }: LapseWorld, lapse: Lapse)
   await desk.look(id)
   // What that look left in the caches must be gone, so that they are filled anew just before the change.
   await sleep((lapse.ttl + 2) * 1000)
-  await Promise.all(Object.values(resolvers).map((resolver) => isNew(resolver, name)))
   const filledAt = Date.now()
+  await Promise.all(Object.values(resolvers).map((resolver) => fill(resolver, name)))
   const changed = await nsupdate(server, lapse.origin, [
     ...(lapse.kind === 'present' ? [`update delete ${name} A`] : []),
     ...(lapse.kind === 'chain' ? [`update delete ${name} CNAME`] : []),
@@ -91,9 +104,10 @@ async function playLapse({ desk, servers, resolvers }: LapseWorld, lapse: Lapse)
   const watchOne = async (label: string, resolver: ServerAddress) => {
     while (!isOver() && seenAt[label] === undefined) {
       const asked = Date.now()
-      if (await isNew(resolver, name)) seenAt[label] = Date.now()
+      const answer = await given(resolver, name)
+      if (answer === 'new') seenAt[label] = Date.now()
       else {
-        heldAt[label] = asked
+        if (answer === 'old') heldAt[label] = asked
         await sleep(50)
       }
     }
@@ -110,7 +124,7 @@ async function playLapse({ desk, servers, resolvers }: LapseWorld, lapse: Lapse)
   }
   await Promise.all([...Object.entries(resolvers).map(([label, resolver]) => watchOne(label, resolver)), lookOn()])
   const last = Math.max(...Object.values(seenAt))
-  // What is told to everyone counts from when the change was seen.
+  // What is told to everyone counts from when the change was seen; the caches were filled from `filledAt` on.
   const delay = (first.changedAt! - filledAt) / 1000
   const line = (world: string, by: number | undefined, seen: number | undefined, held: number) => {
     // Early where the old was given after the moment told; the new may have come a little before it was seen.
