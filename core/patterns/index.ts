@@ -1,5 +1,6 @@
 export { isEndless } from './dfa'
 export { compileFamily, takes, witnesses } from './family'
+export { firstWords } from './first-words'
 export type { Compared, Family } from './family'
 export { makeMatcher } from './matcher'
 

@@ -93,6 +93,8 @@ export interface Partition {
   sample: number[]
   classOf(code: number): number
   classesIn(set: CharSet): readonly number[]
+  /** The characters of a class: its sample first, then those usual in addresses, then the others. */
+  charactersOf(cls: number): Generator<number>
 }
 
 // Shown in witnesses rather than others.
@@ -153,6 +155,13 @@ export function partitionOf(sets: Iterable<CharSet>): Partition {
     count: bySignature.size,
     sample,
     classOf,
+    *charactersOf(cls) {
+      const first = new Set([sample[cls]!, ...PLAIN.filter((code) => classOf(code) === cls)])
+      yield* first
+      for (const [index, start] of starts.entries())
+        if (classAt[index] === cls)
+          for (let code = start; code < (starts[index + 1] ?? 0x110000); code++) if (!first.has(code)) yield code
+    },
     classesIn(set) {
       let classes = remembered.get(set)
       if (!classes) {

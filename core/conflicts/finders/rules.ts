@@ -1,8 +1,9 @@
 import { conditionCovers, conditionsMeet, exampleVisitor } from '../../conditions'
-import { isEndless, PatternFault, relate, witnesses, type Comparison, type Family } from '../../patterns'
+import { firstWords, isEndless, PatternFault, witnesses, type Family } from '../../patterns'
 import type { SurveyRule } from '../../rows'
 import type { Finder } from '../finder'
 import type { Conflict } from '../model'
+import { compareRules, mayMeet, prefixesOf } from '../compare-rules'
 import type { SurveyState } from '../state'
 
 /** So many addresses of a rule that only links would leave unserved are looked at. */
@@ -25,8 +26,7 @@ function* ruleConflicts(state: SurveyState, domainId: number): Generator<Conflic
   const { rules, family } = state.rulesOf(domainId)
   if (!family) return
   const conditions = rules.map((rule) => rule.condition)
-  // A slash at the end of a prefix may go unspelled.
-  const prefixes = state.table.domains.get(domainId)!.rules.rules.map(({ prefix }) => prefix.replace(/\/$/, ''))
+  const prefixes = prefixesOf(state, domainId)
   for (let index = 0; index < rules.length; index++) {
     yield undefined
     const rule = rules[index]!
@@ -34,7 +34,7 @@ function* ruleConflicts(state: SurveyState, domainId: number): Generator<Conflic
     for (let other = 0; other < index; other++) {
       if (!mayMeet(prefixes[other]!, prefixes[index]!) || !conditionsMeet(conditions[other]!, conditions[index]!))
         continue
-      const comparison = compare(state, family, rules, other, index)
+      const comparison = compareRules(state, family, rules, other, index)
       if (!comparison || comparison.witness === undefined) continue
       if (conditionCovers(conditions[other]!, conditions[index]!)) earlier.push(other)
       // The narrower one first is how families with exceptions are written; the broader one first hides it and is told
@@ -56,7 +56,8 @@ function* ruleConflicts(state: SurveyState, domainId: number): Generator<Conflic
       const takers = rules
         .slice(0, index)
         .filter(
-          (_, other) => earlier.includes(other) && compare(state, family, rules, other, index)?.witness !== undefined,
+          (_, other) =>
+            earlier.includes(other) && compareRules(state, family, rules, other, index)?.witness !== undefined,
         )
       yield {
         kind: 'hidden',
@@ -70,8 +71,6 @@ function* ruleConflicts(state: SurveyState, domainId: number): Generator<Conflic
     }
   }
 }
-
-const mayMeet = (a: string, b: string) => a.startsWith(b) || b.startsWith(a)
 
 const pairKey = (a: SurveyRule, b: SurveyRule) => (a.id < b.id ? `${a.id} ${b.id}` : `${b.id} ${a.id}`)
 
@@ -90,37 +89,13 @@ function isHidden(
   try {
     // Without rules before it and with endless addresses, no number of links can hide it.
     if (earlier.length === 0 && isEndless(family.dfas[index]!)) return undefined
-    const rest = witnesses(family, [index], earlier, MAX_WORDS + 1)
-    if (rest.length === 0) return witnesses(family, [index], [])[0]
-    if (rest.length > MAX_WORDS) return undefined
-    for (const word of rest) state.decisive.add(state.address(domainId, word))
-    return rest.every((word) => links.has(word)) ? rest[0] : undefined
+    if (witnesses(family, [index], earlier).length === 0) return witnesses(family, [index], [])[0]
+    const rest = firstWords(family, [index], earlier, MAX_WORDS)
+    if (!rest.all) return undefined
+    for (const word of rest.words) state.decisive.add(state.address(domainId, word))
+    return rest.words.every((word) => links.has(word)) ? rest.words[0] : undefined
   } catch (error) {
     if (error instanceof PatternFault) return undefined
     throw error
   }
-}
-
-function compare(
-  state: SurveyState,
-  family: Family,
-  rules: readonly SurveyRule[],
-  a: number,
-  b: number,
-): Comparison | undefined {
-  const { capitalsMatter, trailingSlashMatters } = family.sameness
-  const side = (rule: SurveyRule) => `${rule.syntax}\n${rule.pattern}\n${rule.except.join(' ')}`
-  const key = `${capitalsMatter}${trailingSlashMatters}\n${side(rules[a]!)}\n${side(rules[b]!)}`
-  let known = state.comparisons.get(key)
-  if (!known) {
-    try {
-      known = relate(family, a, b)
-    } catch (error) {
-      if (error instanceof PatternFault) return undefined
-      throw error
-    }
-    if (state.comparisons.size > 200_000) state.comparisons.clear()
-    state.comparisons.set(key, known)
-  }
-  return known
 }

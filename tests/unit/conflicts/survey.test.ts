@@ -123,6 +123,18 @@ describe('finders', () => {
       [{ pattern: '/(cat|dog)', destination: 'https://l.example/' }],
       ['hidden family 1', 'hidden rule 1'],
     ],
+    [
+      'no rule that links leave some of a range of characters',
+      [{ slug: 'stop/1', destination: 'https://l.example/1' }],
+      [{ pattern: '/stop/:n([0-2])', destination: 'https://l.example/{n}' }],
+      [],
+    ],
+    [
+      'a rule whose whole range of characters are links',
+      ['0', '1', '2'].map((n) => ({ slug: `stop/${n}`, destination: `https://l.example/${n}` })),
+      [{ pattern: '/stop/:n([0-2])', destination: 'https://l.example/{n}' }],
+      ['hidden rule 1'],
+    ],
     ['no rule that is switched off', [], [{ pattern: '/a/*' }, { pattern: '/a/:x', active: false }], []],
     [
       'same address',

@@ -3,6 +3,7 @@ import { describe, expect, it } from 'vitest'
 import { canonicalSlug } from '../../../core/address'
 import {
   compileFamily,
+  firstWords,
   isEndless,
   judgePattern,
   makeMatcher,
@@ -113,6 +114,20 @@ describe('automaton and matcher', () => {
     expect(relate(two, 0, 1)).toMatchObject({ relation: 'b-covers-a', onlyB: 'n' })
     expect(witnesses(two, [1], [0], 9).sort()).toEqual(['n', 'night', 'nights'])
     expect(judgePattern({ pattern: read('/(a|b)', false), except: ['a', 'b'] }, same)).toContain('matches no address')
+  })
+
+  it('list every address there is, where there are few, and say where there are more', () => {
+    const same = WAYS[0]!
+    const one = (source: string) => family([{ pattern: read(source) }, { pattern: read('/s/1') }], same)
+    expect(firstWords(one('/s/:id([0-2])'), [0], [1], 9)).toEqual({ words: ['s/0', 's/2'], all: true })
+    expect(firstWords(one('/s/:id([0-2][01])'), [0], [1], 9).words.sort()).toEqual(
+      ['00', '01', '10', '11', '20', '21'].map((id) => `s/${id}`),
+    )
+    expect(firstWords(one('/s/:id([0-9])'), [0], [1], 8)).toMatchObject({ words: { length: 8 }, all: false })
+    expect(firstWords(one('/s/:id'), [0], [], 20)).toMatchObject({ words: { length: 20 }, all: false })
+    expect(firstWords(one('/s/1'), [0], [1], 9)).toEqual({ words: [], all: true })
+    // The others of a class do not crowd out the only way on.
+    expect(firstWords(one('/:a/:b/end'), [0], [], 3).words[0]).toMatch(/^.\/.\/end$/)
   })
 
   it('know which take addresses without end', () => {
