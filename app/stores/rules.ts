@@ -1,9 +1,31 @@
 import { defineStore } from 'pinia'
-import type { PatternTested, Rule } from '~~/core/schemas'
+import type { PatternTested, Rule, RuleFinding, RulesPreviewed } from '~~/core/schemas'
 
 /** The rules of the domain in hand, in the order they are asked. */
 const useRulesStore = defineStore('rules', {
-  state: () => ({ domain: '', rules: [] as Rule[], loaded: false, problem: '' }),
+  state: () => ({
+    domain: '',
+    rules: [] as Rule[],
+    /** Rules that never apply or overlap, as they are saved. */
+    findings: [] as RuleFinding[],
+    /** Another order that is not saved yet. */
+    wanted: undefined as number[] | undefined,
+    loaded: false,
+    problem: '',
+  }),
+  getters: {
+    /** The rules in the order that is shown: the one wanted, as long as it names each of them. */
+    ordered({ rules, wanted }): Rule[] {
+      if (!wanted || wanted.length !== rules.length) return rules
+      const byId = new Map(rules.map((rule) => [rule.id, rule]))
+      const order = wanted.flatMap((id) => byId.get(id) ?? [])
+      return order.length === rules.length ? order : rules
+    },
+    /** Whether the order shown is another than the one saved. */
+    isMoved(): boolean {
+      return this.ordered.some((rule, index) => rule.id !== this.rules[index]!.id)
+    },
+  },
   actions: {
     async load(domain: string) {
       if (domain !== this.domain) this.$reset()
@@ -14,8 +36,18 @@ const useRulesStore = defineStore('rules', {
         this.rules = items
         this.loaded = true
         this.problem = ''
+        await this.loadFindings()
       } catch (error) {
         this.problem = (error as Error).message
+      }
+    },
+    async loadFindings() {
+      const { domain } = this
+      try {
+        const { items } = await callApi<{ items: RuleFinding[] }>('/rules/findings', { query: { domain } })
+        if (this.domain === domain) this.findings = items
+      } catch (error) {
+        if (this.domain === domain) this.problem = (error as Error).message
       }
     },
     async save(rule: Rule | undefined, body: object): Promise<Rule> {
@@ -29,11 +61,10 @@ const useRulesStore = defineStore('rules', {
       await callApi(`/rules/${rule.id}`, { method: 'DELETE', version: rule.version })
       await this.load(this.domain)
     },
-    /** Puts the rules in another order; shown at once, taken back where it is refused. */
-    async reorder(order: number[], reason?: string) {
+    /** Saves the order shown; where somebody else saved another meanwhile, that is loaded and ours stays shown. */
+    async saveOrder(reason: string) {
       const was = this.rules.map((rule) => rule.id)
-      const before = this.rules
-      this.rules = order.map((id) => before.find((rule) => rule.id === id)!)
+      const order = this.ordered.map((rule) => rule.id)
       try {
         this.rules = (
           await callApi<{ items: Rule[] }>('/rules/reorder', {
@@ -41,12 +72,16 @@ const useRulesStore = defineStore('rules', {
             body: { domain: this.domain, order, was, ...(reason && { reason }) },
           })
         ).items
+        this.wanted = undefined
+        await this.loadFindings()
       } catch (error) {
-        this.rules = before
         if (error instanceof ApiProblem && error.status === 412) await this.load(this.domain)
         throw error
       }
     },
+    /** What rules would do, in an order; `mine` is the one in question, counted from 1. */
+    preview: (asked: { domain: string; rules: object[]; mine?: number }, signal?: AbortSignal) =>
+      callApi<RulesPreviewed>('/rules/preview', { method: 'POST', body: asked, signal }),
     test: (
       asked: { domain: string; rules: object[]; addresses: string[]; acceptLanguage: string },
       signal?: AbortSignal,

@@ -69,6 +69,82 @@ export const patternComparison = z.object({
   onlyB: z.string().nullable(),
 })
 
+export const conflictView = z.object({
+  key: z.string(),
+  kind: z.string(),
+  subject: z.string(),
+  severity: z.enum(['broken', 'doubtful']),
+  headline: z.string(),
+  sentence: z.string(),
+  impact: z.number(),
+  witness: z.string().nullable(),
+})
+export type ConflictView = z.infer<typeof conflictView>
+
+/** So many rules of one domain are asked, proved apart and listed together. */
+export const MAX_RULES = 2000
+
+/** Rules as they would be: an order, or one that is new or changed among the others. Nothing is stored. */
+export const rulesPreview = z.strictObject({
+  domain: domainName,
+  /** All rules in their order; one with an id stands for that rule. */
+  rules: z
+    .array(
+      z.strictObject({
+        ...creatable,
+        id: z.int().optional(),
+        status: status.optional(),
+        // While a rule is typed, where it leads may not be said yet.
+        destination: z.string().max(8000).default(''),
+      }),
+    )
+    .max(MAX_RULES),
+  /** The rule in question, counted from 1; without one the order as a whole is looked at. */
+  mine: z.int().min(1).optional(),
+})
+export type RulesPreview = z.output<typeof rulesPreview>
+
+const ruleMeeting = z.object({
+  /** Counted from 1. */
+  rule: z.int(),
+  pattern: z.string(),
+  /** Whether the earlier of the two takes every address of the later. */
+  whole: z.boolean(),
+  /** An address both match. */
+  witness: z.string(),
+})
+
+export const rulesPreviewed = z.object({
+  faults: z.array(z.object({ rule: z.int(), sentence: z.string() })),
+  /** What the rule in question matches; null without one, where it is switched off or cannot be compared. */
+  reach: z
+    .object({
+      /** Links whose address it matches; they answer first. */
+      links: z.int(),
+      linkExamples: z.array(z.string()),
+      before: z.array(ruleMeeting),
+      after: z.array(ruleMeeting),
+      /** An address that comes to it; null where none was found. */
+      example: z.string().nullable(),
+    })
+    .nullable(),
+  /** Conflicts that would come, and those that would go. */
+  added: z.array(conflictView),
+  removed: z.array(conflictView),
+})
+export type RulesPreviewed = z.infer<typeof rulesPreviewed>
+
+export const ruleFinding = z.object({
+  rule: z.int(),
+  kind: z.enum(['hidden', 'overlapping']),
+  /** Ids of the rules it is with: those that answer its addresses, or the one after it that it overlaps. */
+  others: z.array(z.int()),
+  witness: z.string().nullable(),
+  /** Before which rule it would apply; null where moving it there leaves another without addresses. */
+  moveBefore: z.int().nullable(),
+})
+export type RuleFinding = z.infer<typeof ruleFinding>
+
 const MAX_ADDRESSES = 500
 export const patternTest = z.strictObject({
   /** Where it is not said: that of the first address which names one of ours, else the first domain. */
@@ -94,6 +170,8 @@ export const patternTested = z.object({
       by: z.enum(['link', 'rule', 'forgiveness', 'none']),
       /** Which of the rules, counted from 1. */
       rule: z.int().nullable(),
+      /** Rules that match as well and come later, counted from 1. */
+      later: z.array(z.int()),
       link: z.string().nullable(),
       sentence: z.string(),
     }),
@@ -101,18 +179,6 @@ export const patternTested = z.object({
   faults: z.array(z.object({ rule: z.int(), sentence: z.string() })),
 })
 export type PatternTested = z.infer<typeof patternTested>
-
-export const conflictView = z.object({
-  key: z.string(),
-  kind: z.string(),
-  subject: z.string(),
-  severity: z.enum(['broken', 'doubtful']),
-  headline: z.string(),
-  sentence: z.string(),
-  impact: z.number(),
-  witness: z.string().nullable(),
-})
-export type ConflictView = z.infer<typeof conflictView>
 
 export const SCAN_STATES = ['queued', 'running', 'done', 'cancelled', 'failed'] as const
 export const conflictScan = z.object({

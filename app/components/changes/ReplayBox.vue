@@ -1,14 +1,36 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { refDebounced } from '@vueuse/core'
+import { computed, ref, watch } from 'vue'
 import type { ReplayRequest } from '~~/core/schemas'
 import { FATE_WORDS } from '~/composables/change-words'
 
-/** Past requests put to the table as it is and as it would be, as `request` says; each count opens its examples. */
-const { request, of = 'the proposed table' } = defineProps<{ request: Partial<ReplayRequest>; of?: string }>()
+/**
+ * Past requests put to the table as it is and as it would be, as `request` says; each count opens its examples. With
+ * `auto` they are put anew by themselves once what is asked has not changed for a moment.
+ */
+const {
+  request,
+  of = 'the proposed table',
+  auto = false,
+} = defineProps<{ request: Partial<ReplayRequest>; of?: string; auto?: boolean }>()
 const session = useSessionStore()
 const { replay: told, problem, start, stop } = useReplay()
 const replay = computed(() => told.value)
 const mayStart = computed(() => session.may('editor'))
+const AUTO_MS = 1500
+const asked = refDebounced(
+  computed(() => (auto && mayStart.value ? JSON.stringify(request) : '')),
+  AUTO_MS,
+)
+watch(
+  asked,
+  async (now) => {
+    if (now === '') return
+    if (told.value?.state === 'running') await stop()
+    await start(JSON.parse(now) as Partial<ReplayRequest>)
+  },
+  { immediate: true },
+)
 const opened = ref('')
 const shown = computed(() =>
   FATE_WORDS.map((kind) => ({

@@ -11,7 +11,7 @@ const notice = useNotice()
 const { xs } = useDisplay()
 const form = useRuleForm(domain)
 const { fields } = form
-const { faults, fault, saving, meanwhile, clashes, resumed, conflicts, reason } = form
+const { faults, fault, saving, changed, meanwhile, clashes, resumed, conflicts, reason } = form
 const first = ref<{ focus(): void }>()
 
 watch(
@@ -53,6 +53,13 @@ const replayed = computed(() => ({
     ) as never,
   },
 }))
+/** Past requests are put to a rule that is new or changed, once it says where it leads. */
+const isReady = computed(
+  () =>
+    changed.value.length > 0 &&
+    [fields.pattern, fields.destination].every((text) => text.trim() !== '') &&
+    Object.values(faults.value).every((sentence) => !sentence),
+)
 const mine = computed(() =>
   rule ? store.rules.findIndex((other) => other.id === rule.id) + 1 : fields.position || store.rules.length + 1,
 )
@@ -148,8 +155,9 @@ async function remove() {
             <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" />
           </div>
           <div class="bench">
+            <RuleReach :domain="domain.host" :drafts="drafts" :mine="mine" :is-on="fields.active" />
             <RuleBench :domain="domain.host" :drafts="drafts" :mine="mine" />
-            <ReplayBox class="mt-4" :request="replayed" of="these rules" />
+            <ReplayBox class="mt-4" :request="replayed" of="these rules" :auto="isReady" />
           </div>
         </div>
         <footer class="foot">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { mdiChevronDown, mdiChevronUp, mdiDragVertical } from '@mdi/js'
 import { conditionWords } from '~~/core/conditions'
-import type { Rule } from '~~/core/schemas'
+import type { Rule, RuleFinding } from '~~/core/schemas'
 
 /** One rule in its order: `index` from 0, of `count`. */
 const { rule, index, count, mayChange } = defineProps<{
@@ -9,8 +9,12 @@ const { rule, index, count, mayChange } = defineProps<{
   index: number
   count: number
   mayChange: boolean
+  findings: RuleFinding[]
+  numberOf: (id: number) => number
+  /** Whether it matches the address looked up. */
+  isAnswering: boolean
 }>()
-const emit = defineEmits<{ edit: []; move: [by: -1 | 1]; switch: [] }>()
+const emit = defineEmits<{ edit: []; move: [by: -1 | 1]; moveBefore: [other: number]; switch: [] }>()
 
 function keys(event: KeyboardEvent) {
   if (!mayChange || (event.key !== 'ArrowUp' && event.key !== 'ArrowDown')) return
@@ -20,7 +24,7 @@ function keys(event: KeyboardEvent) {
 </script>
 
 <template>
-  <li class="rule" :class="{ off: !rule.active }">
+  <li class="rule" :class="{ off: !rule.active, answering: isAnswering }">
     <button
       v-if="mayChange"
       type="button"
@@ -51,6 +55,13 @@ function keys(event: KeyboardEvent) {
           }}{{ rule.except.length > 6 ? ` and ${rule.except.length - 6} more` : '' }}</span
         >
       </div>
+      <RuleFindings
+        v-if="findings.length > 0"
+        :findings="findings"
+        :number-of="numberOf"
+        :may-change="mayChange"
+        @move-before="$emit('moveBefore', $event)"
+      />
     </div>
     <span class="hits"
       ><b>{{ rule.visits28.toLocaleString('en') }}</b
@@ -101,6 +112,9 @@ function keys(event: KeyboardEvent) {
 .rule:last-child {
   border-bottom-width: 1px;
   border-radius: 0 0 4px 4px;
+}
+.answering {
+  background: rgb(var(--v-theme-tint-primary));
 }
 .handle {
   flex: none;

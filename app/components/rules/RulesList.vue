@@ -1,13 +1,13 @@
 <script setup lang="ts">
 import Sortable from 'sortablejs'
-import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import type { Domain, Rule } from '~~/core/schemas'
 
 const { domain } = defineProps<{ domain: Domain }>()
 const store = useRulesStore()
 const session = useSessionStore()
 const notice = useNotice()
-const { conflicts, reason, clear, take } = useConflicts()
+const { conflicts, reason, told, saving, move, moveBefore, save, cancel } = useRuleOrder()
 const mayChange = computed(() => session.may('administrator'))
 watch(
   () => domain.host,
@@ -18,7 +18,12 @@ watch(
 const editing = ref(false)
 const edited = ref<Rule>()
 const list = ref<HTMLElement>()
-const live = ref('')
+/** The rule, by its number as saved, that matches the address looked up. */
+const answering = ref<number | null>(null)
+const answeringId = computed(() => (answering.value === null ? undefined : store.rules[answering.value - 1]?.id))
+const numberOf = (id: number) => store.ordered.findIndex((rule) => rule.id === id) + 1
+/** As saved: an order that is not saved has its own review. */
+const findingsOf = (id: number) => (store.isMoved ? [] : store.findings.filter(({ rule }) => rule === id))
 let sortable: Sortable | undefined
 watch([list, mayChange], ([element, may]) => {
   sortable?.destroy()
@@ -38,30 +43,6 @@ watch([list, mayChange], ([element, may]) => {
 })
 onBeforeUnmount(() => sortable?.destroy())
 
-const wanted = ref<number[]>()
-async function move(from: number, to: number) {
-  if (to < 0 || to >= store.rules.length) return
-  const order = store.rules.map((rule) => rule.id)
-  const [id] = order.splice(from, 1)
-  order.splice(to, 0, id!)
-  await reorder(order, id!, to)
-}
-async function reorder(order: number[], id?: number, to?: number) {
-  try {
-    await store.reorder(order, reason.value)
-    wanted.value = undefined
-    clear()
-    reason.value = ''
-    if (id !== undefined) {
-      live.value = `${store.rules[to!]!.pattern} is number ${to! + 1} of ${store.rules.length} now.`
-      await nextTick()
-      document.querySelector<HTMLElement>(`#rule-${id} .handle`)?.focus()
-    }
-  } catch (error) {
-    if (take(error)) wanted.value = order
-    else notice.tell((error as Error).message)
-  }
-}
 async function switchOver(rule: Rule) {
   try {
     await store.save(rule, { active: !rule.active })
@@ -85,9 +66,7 @@ function edit(rule: Rule | undefined, opened = rule) {
     <header class="head">
       <div>
         <h2 id="rules-title">Rules</h2>
-        <p class="soft">
-          Redirect many addresses by pattern. Links take precedence; then the first matching rule applies.
-        </p>
+        <p class="soft">Links take precedence; otherwise the first matching rule from the top applies.</p>
       </div>
       <VSpacer />
       <VBtn v-if="mayChange" color="primary" variant="flat" @click="edit(undefined)">New rule</VBtn>
@@ -95,30 +74,40 @@ function edit(rule: Rule | undefined, opened = rule) {
     <VAlert v-if="store.problem" type="error" variant="tonal" density="compact" class="my-2">{{
       store.problem
     }}</VAlert>
-    <ConflictNotice v-if="conflicts.length > 0 && wanted" v-model:reason="reason" :conflicts="conflicts" />
-    <div v-if="conflicts.length > 0 && wanted" class="d-flex ga-2 my-2">
-      <VBtn color="primary" variant="flat" :disabled="reason.trim() === ''" @click="reorder(wanted!)">Move anyway</VBtn>
-      <VBtn @click="(clear(), (wanted = undefined))">Cancel</VBtn>
-    </div>
+    <RuleLookup v-if="store.rules.length > 0" :domain="domain.host" @answers="answering = $event" />
     <p v-if="store.loaded && store.rules.length === 0" class="empty soft">
       No rules yet. One rule like <code class="mono">/stop/:id</code> can serve thousands of printed addresses.
     </p>
     <ol ref="list" class="rules" aria-describedby="rules-help">
       <RuleRow
-        v-for="(rule, index) in store.rules"
+        v-for="(rule, index) in store.ordered"
         :id="`rule-${rule.id}`"
         :key="rule.id"
         :rule="rule"
         :index="index"
         :count="store.rules.length"
         :may-change="mayChange"
+        :findings="findingsOf(rule.id)"
+        :number-of="numberOf"
+        :is-answering="rule.id === answeringId"
         @edit="edit(rule)"
+        @move-before="moveBefore(rule.id, $event)"
         @move="move(index, index + $event)"
         @switch="switchOver(rule)"
       />
     </ol>
-    <p id="rules-help" class="soft help">Drag the handle, or press the arrow keys on a focused rule.</p>
-    <p class="visually-hidden" role="status">{{ live }}</p>
+    <p v-if="mayChange && store.rules.length > 1" id="rules-help" class="soft help">
+      Drag the handle, or press the arrow keys on it. What a new order changes is shown before you save it.
+    </p>
+    <OrderReview
+      v-if="store.isMoved"
+      v-model:reason="reason"
+      :conflicts="conflicts"
+      :saving="saving"
+      @save="save"
+      @cancel="cancel"
+    />
+    <p class="visually-hidden" role="status">{{ told }}</p>
     <LazyRuleDialog v-if="editing" v-model="editing" :rule="edited" :given="shown" :domain="domain" />
   </section>
 </template>

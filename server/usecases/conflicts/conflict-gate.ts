@@ -33,10 +33,17 @@ export const toConflictView = ({ conflict, description }: GatedConflict, survey:
   witness: conflict.witness === undefined ? null : survey.state.address(conflict.domainId, conflict.witness),
 })
 
+/** Conflicts in words, as the rows stand now. */
+export const describeAll = (survey: Survey, conflicts: readonly Conflict[]): GatedConflict[] =>
+  conflicts.map((conflict) => ({
+    conflict,
+    description: describeConflict(survey.state, conflict),
+    finding: toFinding(survey, conflict),
+  }))
+
 /** Conflicts that a change would bring: new ones, and those that links or rules would become part of. */
-export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict[] {
+export function conflictsOf(survey: Survey, change: SurveyChange, diff = survey.preview(change)): GatedConflict[] {
   const touched = new Set((change.links ?? []).map(({ id }) => id))
-  const diff = survey.preview(change)
   const joined = diff.changed
     .filter(
       ({ before, now }) =>
@@ -49,11 +56,7 @@ export function conflictsOf(survey: Survey, change: SurveyChange): GatedConflict
   const inverse = survey.state.putRows(change)
   let gated: GatedConflict[]
   try {
-    gated = found.map((conflict) => ({
-      conflict,
-      description: describeConflict(survey.state, conflict),
-      finding: toFinding(survey, conflict),
-    }))
+    gated = describeAll(survey, found)
   } finally {
     // Others compare with these rows, whether this change is made or not.
     survey.state.putRows(inverse)

@@ -1,10 +1,11 @@
 import type { Transaction } from 'sequelize'
+import { MAX_RULES } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
 import { writeEntry, type Actor } from '../ledger/write-entry'
 import { Problem } from '../problem'
 import { ruleState } from '../rules/rule-state'
-import { dropRule, MAX_RULES, restoreRule, rulesInOrder } from '../rules/rules'
+import { dropRule, restoreRule, rulesInOrder } from '../rules/rules'
 import type { RuleToBe } from './judged-row'
 
 interface Within {

@@ -1,5 +1,5 @@
 import type { z } from 'zod'
-import { readHost, readTypedAddress } from '../../../core/address'
+import { readHost, readSlug, readTypedAddress } from '../../../core/address'
 import { readPattern, readTemplate } from '../../../core/patterns'
 import type { patternCompare, patternComparison, PatternTest, PatternTested } from '../../../core/schemas'
 import type { Survey } from '../../../core/conflicts'
@@ -68,7 +68,17 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
   const rules = drafts.filter((draft) => draft.active)
   const now = Date.now()
   // The bench tests rules, open or not.
-  const { trace } = tracer(survey, rules, { asIfOpen: true })
+  const { table, trace } = tracer(survey, rules, { asIfOpen: true })
+  const index = table.domains.get(domainId)!.rules
+  /** Rules that match an address, whoever asks, after the one that answers; all where a link does. */
+  const laterThan = (target: string, answering: number) => {
+    const reading = readSlug(target.split('?')[0]!, domain)
+    if (!reading.ok) return []
+    return index
+      .candidates(reading.canonical)
+      .filter(({ row, fits }) => row.id > answering && fits(reading.canonical))
+      .map(({ row }) => row.id)
+  }
   const test = (address: string): PatternTested['items'][number] => {
     const typed = readTypedAddress(address.includes('/') || address.includes('.') ? address : '/' + address)
     const host = typed.ok && typed.host !== undefined ? readHost(typed.host) : undefined
@@ -79,6 +89,7 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
         location: null,
         by: 'none',
         rule: null,
+        later: [],
         link: null,
         sentence: `Give addresses of ${domain.host}, or paths like /stop/4417.`,
       }
@@ -92,6 +103,7 @@ export async function testPatterns(db: Database, input: PatternTest): Promise<Pa
       location: answer.location,
       by: answer.mended ? 'forgiveness' : answer.ruleId ? 'rule' : answer.linkId ? 'link' : 'none',
       rule: answer.ruleId || null,
+      later: laterThan(typed.target, answer.ruleId),
       link: link ? survey.state.address(link.domainId, link.slug) : null,
       sentence: view.verdict.sentence + '.',
     }

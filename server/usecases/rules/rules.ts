@@ -1,7 +1,7 @@
 import { isDeepStrictEqual } from 'node:util'
 import { movedOf } from '../../../core/rows/moved'
 import { modelValues, RULE_FIELDS } from '../../../core/rows'
-import type { Rule, RuleCreate, RulePatch, RulesReorder } from '../../../core/schemas'
+import { MAX_RULES, type Rule, type RuleCreate, type RulePatch, type RulesReorder } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { State } from '../../database/models/ledger-entry'
 import type { RuleModel } from '../../database/models/rule'
@@ -10,9 +10,6 @@ import { acceptConflicts, refuseConflicts } from '../conflicts/conflict-gate'
 import { versionConflict, Problem } from '../problem'
 import { findDomainNamed } from '../domains/find-domain'
 import { checkRule, findRule, provePattern, ruleState, toRuleView } from './rule-state'
-
-/** So many rules of one domain are asked, proved apart and listed together. */
-export const MAX_RULES = 2000
 
 /** Rules in their order, of one domain or all. */
 export async function listRules(db: Database, host: string | undefined): Promise<Rule[]> {
