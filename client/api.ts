@@ -630,7 +630,11 @@ export interface paths {
         get: operations["readDomain"];
         put?: never;
         post?: never;
-        delete?: never;
+        /**
+         * Remove a domain that was never open and has no links and no rules.
+         * @description Needs the role administrator or one above it.
+         */
+        delete: operations["removeDomain"];
         options?: never;
         head?: never;
         /**
@@ -858,6 +862,26 @@ export interface paths {
          * @description Needs the role administrator or one above it.
          */
         post: operations["restoreDomain"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/domains/{id}/sections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The state of a domain’s records, rules, certificate and so on, in a few words each.
+         * @description Needs the role viewer or one above it.
+         */
+        get: operations["readDomainSections"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -2044,6 +2068,46 @@ export interface paths {
         patch: operations["changeRule"];
         trace?: never;
     };
+    "/rules/findings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * Rules of a domain that never apply, and rules that overlap.
+         * @description Needs the role viewer or one above it.
+         */
+        get: operations["listRuleFindings"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/rules/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /**
+         * What rules would match, hide and be hidden by, and which conflicts would come or go; stores nothing.
+         * @description Needs the role administrator or one above it.
+         */
+        post: operations["previewRules"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/rules/reorder": {
         parameters: {
             query?: never;
@@ -2868,6 +2932,17 @@ export interface components {
             state: "queued" | "running" | "done" | "cancelled" | "failed";
             total: number;
         };
+        ConflictView: {
+            headline: string;
+            impact: number;
+            key: string;
+            kind: string;
+            sentence: string;
+            /** @enum {string} */
+            severity: "broken" | "doubtful";
+            subject: string;
+            witness: string | null;
+        };
         DateEvent: {
             at: string | null;
             day: string;
@@ -3060,6 +3135,15 @@ export interface components {
             standing?: "not-proved";
             trailingSlashMatters?: components["schemas"]["YesOrNoInput"];
             yearlyPrice?: number | null;
+        };
+        DomainSections: {
+            items: {
+                /** @enum {string} */
+                section: "records" | "slug-rules" | "rules" | "fallbacks" | "pages" | "certificate" | "renewal" | "old-paths";
+                /** @enum {string} */
+                state: "sound" | "doubtful" | "broken" | "idle";
+                text: string;
+            }[];
         };
         Doors: {
             code: boolean;
@@ -3963,6 +4047,7 @@ export interface components {
                 address: string;
                 /** @enum {string} */
                 by: "link" | "rule" | "forgiveness" | "none";
+                later: number[];
                 link: string | null;
                 location: string | null;
                 rule: number | null;
@@ -4668,6 +4753,14 @@ export interface components {
             /** @default  */
             title?: components["schemas"]["TitleInput"];
         };
+        RuleFinding: {
+            /** @enum {string} */
+            kind: "hidden" | "overlapping";
+            moveBefore: number | null;
+            others: number[];
+            rule: number;
+            witness: string | null;
+        };
         RulePatchInput: {
             active?: components["schemas"]["YesOrNoInput"];
             condition?: ({
@@ -4695,6 +4788,78 @@ export interface components {
             /** @enum {string} */
             syntax?: "path" | "expression";
             title?: components["schemas"]["TitleInput"];
+        };
+        RulesPreviewed: {
+            added: components["schemas"]["ConflictView"][];
+            faults: {
+                rule: number;
+                sentence: string;
+            }[];
+            reach: {
+                after: {
+                    pattern: string;
+                    rule: number;
+                    whole: boolean;
+                    witness: string;
+                }[];
+                before: {
+                    pattern: string;
+                    rule: number;
+                    whole: boolean;
+                    witness: string;
+                }[];
+                example: string | null;
+                linkExamples: string[];
+                links: number;
+            } | null;
+            removed: components["schemas"]["ConflictView"][];
+        };
+        RulesPreviewInput: {
+            domain: components["schemas"]["DomainNameInput"];
+            mine?: number;
+            rules: {
+                /** @default true */
+                active?: components["schemas"]["YesOrNoInput"];
+                /** @default [] */
+                condition?: ({
+                    /** @constant */
+                    kind: "query";
+                    /** @enum {string} */
+                    mode: "contains" | "exactly";
+                    text: string;
+                } | {
+                    /** @constant */
+                    kind: "language";
+                    languages: string[];
+                })[];
+                /** @default  */
+                destination?: string;
+                /** @default [] */
+                except?: components["schemas"]["SlugInput"][];
+                id?: number;
+                /** @default  */
+                note?: components["schemas"]["NoteInput"];
+                pattern: string;
+                /**
+                 * @default discard
+                 * @enum {string}
+                 */
+                query?: "discard" | "carry";
+                /**
+                 * @default destination
+                 * @enum {string}
+                 */
+                queryConflict?: "destination" | "visitor" | "both";
+                /** @enum {number} */
+                status?: 301 | 302 | 303 | 307 | 308;
+                /**
+                 * @default path
+                 * @enum {string}
+                 */
+                syntax?: "path" | "expression";
+                /** @default  */
+                title?: components["schemas"]["TitleInput"];
+            }[];
         };
         RulesReorderInput: {
             domain: components["schemas"]["DomainNameInput"];
@@ -6651,6 +6816,41 @@ export interface operations {
             };
         };
     };
+    removeDomain: {
+        parameters: {
+            query?: never;
+            header: {
+                /**
+                 * @description The entity tag it was read with (RFC 9110 §13.1.1).
+                 * @example "1"
+                 */
+                "If-Match": string;
+            };
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     changeDomain: {
         parameters: {
             query?: never;
@@ -7080,6 +7280,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Domain"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readDomainSections: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DomainSections"];
                 };
             };
             /** @description A problem (RFC 9457). */
@@ -9787,6 +10018,72 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Rule"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    listRuleFindings: {
+        parameters: {
+            query: {
+                domain: components["schemas"]["DomainNameInput"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": {
+                        items: components["schemas"]["RuleFinding"][];
+                    };
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    previewRules: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RulesPreviewInput"];
+            };
+        };
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RulesPreviewed"];
                 };
             };
             /** @description A problem (RFC 9457). */

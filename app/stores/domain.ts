@@ -2,6 +2,7 @@ import { defineStore } from 'pinia'
 import type {
   CertificateView,
   Domain,
+  DomainSections,
   ForecastView,
   LookupView,
   ObservationsView,
@@ -17,6 +18,8 @@ interface State {
   observations: ObservationsView | undefined
   forecast: ForecastView | undefined
   certificate: CertificateView | undefined
+  /** What each section of its page is about, in a few words. */
+  sections: DomainSections['items']
   problem: string
 }
 
@@ -30,6 +33,7 @@ const useDomainStore = defineStore('domain', {
     observations: undefined,
     forecast: undefined,
     certificate: undefined,
+    sections: [],
     problem: '',
   }),
   actions: {
@@ -49,6 +53,10 @@ const useDomainStore = defineStore('domain', {
         if (wanted === id) this.problem = (error as Error).message
       }
     },
+    async readSections(id: number) {
+      const { items } = await callApi<DomainSections>(`/domains/${id}/sections`)
+      if (wanted === id) this.sections = items
+    },
     async readCertificate(id: number) {
       this.certificate = await callApi<CertificateView>(`/domains/${id}/certificate`)
     },
@@ -62,6 +70,12 @@ const useDomainStore = defineStore('domain', {
       this.domain = { ...this.domain!, ...saved }
       void useDomainsStore().load()
       return this.domain
+    },
+    /** Removes the domain shown, which was never used. */
+    async remove() {
+      const { id, version } = this.domain!
+      await callApi(`/domains/${id}`, { method: 'DELETE', version })
+      await useDomainsStore().load()
     },
     async bringZone(id: number, zone: string | Blob): Promise<ZoneView> {
       return this.afterZone(

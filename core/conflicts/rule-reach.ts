@@ -71,17 +71,22 @@ function left(state: SurveyState, domainId: number, mine: number, taking: readon
 }
 
 /**
- * Before which rule one that never applies would apply again: the first of those that take its addresses, where moving
- * it there leaves each of them something. Undefined where that is not so.
+ * Before which rule one that never applies would apply again: as far up as it must go and no further, where that leaves
+ * each rule it passes something. Undefined where there is no such place.
  */
 export function placeToApply(state: SurveyState, domainId: number, id: number): number | undefined {
   const reach = ruleReach(state, domainId, id)
-  if (!reach || reach.before.length === 0) return undefined
   const { rules, family } = state.rulesOf(domainId)
+  if (!reach || !family) return undefined
   const at = (rule: number) => rules.findIndex((other) => other.id === rule)
-  const spares = reach.before.every(({ rule }) => {
-    const relation = compareRules(state, family!, rules, at(rule), at(id))?.relation
-    return relation === 'a-covers-b' || relation === 'overlap'
-  })
-  return spares ? reach.before[0]!.rule : undefined
+  const mine = at(id)
+  const before = reach.before.map(({ rule }) => at(rule))
+  const taking = before.filter((other) => conditionCovers(rules[other]!.condition, rules[mine]!.condition))
+  for (const passed of before.toReversed()) {
+    const relation = compareRules(state, family, rules, passed, mine)?.relation
+    if (relation !== 'a-covers-b' && relation !== 'overlap') return undefined
+    const still = taking.filter((other) => other < passed)
+    if (left(state, domainId, mine, still) !== undefined) return rules[passed]!.id
+  }
+  return undefined
 }

@@ -79,8 +79,9 @@ export class TableFollower {
       const changes = await this.source.changes(this.table.revision)
       if (changes.revision === this.table.revision) return
       const domains = changes.domains.length > 0 ? await this.source.domains() : undefined
-      // A change in how slugs are read moves every link of the domain.
-      if (domains?.some((domain) => readsSlugsOtherwise(this.table, domain))) return this.load()
+      // A change in how slugs are read moves every link of the domain; one that was removed is not in the whole table.
+      if (domains && (domains.some((domain) => readsSlugsOtherwise(this.table, domain)) || this.holdsOthers(domains)))
+        return this.load()
       const ids = [...new Set(changes.links.map(({ id }) => id))]
       const rows = ids.length > 0 ? await this.source.linksById(ids) : []
       const rules = changes.rules.length > 0 ? await this.source.rules() : undefined
@@ -94,6 +95,12 @@ export class TableFollower {
       this.table.revision = changes.revision
       this.listener.patched(change, ids)
     }
+  }
+
+  /** Whether the table holds a domain that is none of these. */
+  private holdsOthers(domains: readonly DomainRow[]): boolean {
+    const ids = new Set(domains.map(({ id }) => id))
+    return [...this.table.domains.keys()].some((id) => !ids.has(id))
   }
 
   /** Applies the scheduled changes whose time has come. */

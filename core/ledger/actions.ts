@@ -64,7 +64,7 @@ const FACTS = {
   'push-failed': { words: 'Failed to place records of' },
   'slug-rules': { words: 'Changed the slug rules of', undo: { domain: 'administrator' } },
   move: { words: 'Moved', undo: { rule: 'administrator' } },
-  remove: { words: 'Removed', undo: { rule: 'administrator' } },
+  remove: { words: 'Removed', undo: { rule: 'administrator', domain: 'administrator' } },
   'switch-on': { words: 'Switched on', undo: { rule: 'administrator' } },
   'switch-off': { words: 'Switched off', undo: { rule: 'administrator' } },
   'set-aside': { words: 'Set aside', undo: { case: 'editor' } },

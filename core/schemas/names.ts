@@ -224,6 +224,29 @@ export const certificateView = z.object({
 })
 export type CertificateView = z.infer<typeof certificateView>
 
+/** What is set and seen of a domain, by the sections of its page. */
+export const DOMAIN_SECTIONS = [
+  'records',
+  'slug-rules',
+  'rules',
+  'fallbacks',
+  'pages',
+  'certificate',
+  'renewal',
+  'old-paths',
+] as const
+export const domainSections = z.object({
+  items: z.array(
+    z.object({
+      section: z.enum(DOMAIN_SECTIONS),
+      state: z.enum(['sound', 'doubtful', 'broken', 'idle']),
+      /** A few words; empty where there is nothing to say. */
+      text: z.string(),
+    }),
+  ),
+})
+export type DomainSections = z.infer<typeof domainSections>
+
 export const previewRequest = z.strictObject({ host })
 export const preview = z.object({
   host: z.string(),

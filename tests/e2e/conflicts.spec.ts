@@ -100,6 +100,13 @@ test('a rule says whom it hides and is hidden by, with a witness; keyboard and d
   await expect(form.getByText('Captures may stand only after the host')).toBeVisible()
   await form.getByRole('textbox', { name: 'Destination' }).fill('https://muses.example/{name}')
   await expect(form.getByText('https://museums.example/-clio')).toBeVisible()
+  const reach = form.getByRole('region', { name: 'What this rule matches' })
+  await expect(reach.getByText('Never applies: earlier rules match all of it.')).toBeVisible()
+  await expect(reach.getByRole('listitem').filter({ hasText: 'matches every address of it first' })).toContainText(
+    '/muse*',
+  )
+  // Past requests are put to it without being asked.
+  await expect(form.getByText(/The last \d+ days, [\d,]+ requests/)).toBeVisible()
   await expect(form.getByText('link ansl.example/fares')).toBeVisible()
   await form.getByRole('button', { name: 'Create rule' }).click()
   await expect(form.getByText('Rule never applies.')).toBeVisible()
@@ -112,11 +119,39 @@ test('a rule says whom it hides and is hidden by, with a witness; keyboard and d
   const patterns = () => page.locator('.pattern').allInnerTexts()
   const muses = () => patterns().then((all) => all.filter((text) => text.startsWith('/muse')))
   await expect.poll(muses).toEqual(['/muse*', '/muse-:name'])
+  // The list says what is wrong, and the field which of them matches.
+  const row = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: '/muse-:name', exact: true }) })
+  await expect(
+    row.getByText(/^Never applies: rules \d+ and \d+ together match every address of it first/),
+  ).toBeVisible()
+  await page.getByRole('textbox', { name: 'Which rule matches an address?' }).fill('ansl.example/muse-clio')
+  await expect(page.getByText(/Rule \d+ matches too, but comes later\./)).toBeVisible()
+  await row.getByRole('button', { name: /^Move above rule \d+$/ }).click()
+  await expect.poll(muses).toEqual(['/muse-:name', '/muse*'])
+  const review = page.getByRole('region', { name: 'New order, not saved yet' })
+  await expect(review.getByText('Resolved: Rule never applies.')).toBeVisible()
+  await expect(review.getByText(/The last \d+ days, [\d,]+ requests/)).toBeVisible()
+  await review.getByRole('button', { name: 'Cancel' }).click()
+  await expect.poll(muses).toEqual(['/muse*', '/muse-:name'])
+
   await page.getByRole('button', { name: /^\/muse-:name, number/ }).focus()
   await page.keyboard.press('ArrowUp')
   await expect.poll(muses).toEqual(['/muse-:name', '/muse*'])
-  await expect.poll(() => visit('ansl.example/muse-clio')).toMatchObject({ location: 'https://muses.example/clio' })
   await expect(page.getByRole('button', { name: /^\/muse-:name, number/ })).toBeFocused()
+  expect(await visit('ansl.example/muse-clio')).toMatchObject({ location: 'https://museums.example/-clio' })
+  // An order that is not saved is still there after a look elsewhere.
+  await page
+    .getByRole('navigation', { name: 'Of this domain' })
+    .getByRole('link', { name: /^Fallbacks/ })
+    .click()
+  await page
+    .getByRole('navigation', { name: 'Of this domain' })
+    .getByRole('link', { name: /^Rules/ })
+    .click()
+  await expect.poll(muses).toEqual(['/muse-:name', '/muse*'])
+  await review.getByRole('button', { name: 'Save order' }).click()
+  await expect(review).toHaveCount(0)
+  await expect.poll(() => visit('ansl.example/muse-clio')).toMatchObject({ location: 'https://muses.example/clio' })
 
   // Dragged back behind the other, it is hidden again, and that is said before it happens.
   const handle = await page.getByRole('button', { name: /^\/muse-:name, number/ }).boundingBox()
@@ -126,9 +161,11 @@ test('a rule says whom it hides and is hidden by, with a witness; keyboard and d
   await page.mouse.move(handle!.x + 8, handle!.y + 30, { steps: 4 })
   await page.mouse.move(target!.x + 8, target!.y + target!.height + 14, { steps: 8 })
   await page.mouse.up()
+  await expect(review.getByText('New: Rule never applies.')).toBeVisible()
+  await review.getByRole('button', { name: 'Save order' }).click()
   await expect(page.getByText('This would be in conflict')).toBeVisible()
   await page.getByRole('textbox', { name: 'Reason for saving anyway' }).fill('only to see')
-  await page.getByRole('button', { name: 'Move anyway' }).click()
+  await review.getByRole('button', { name: 'Save anyway' }).click()
   await expect.poll(muses).toEqual(['/muse*', '/muse-:name'])
   await expect.poll(() => visit('ansl.example/muse-clio')).toMatchObject({ location: 'https://museums.example/-clio' })
 })

@@ -15,6 +15,8 @@ const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store
 const mayChange = computed(() => session.may('administrator'))
 const warnings = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity !== 'notice'))
 const notices = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity === 'notice'))
+/** Whether asking again is what is done here: where something else is next, that is. */
+const isMain = computed(() => !store.domain?.next)
 const website = computed(
   () =>
     warnings.value.some((finding) => finding.kind === 'website-on-name') &&
@@ -42,41 +44,41 @@ async function check() {
 
 <template>
   <div v-if="plan && store.observations && store.forecast" class="records">
+    <section aria-labelledby="seen-title" class="seen">
+      <div class="d-flex flex-wrap align-baseline ga-3 mb-2">
+        <h2 id="seen-title">Records as seen by resolvers</h2>
+        <span class="soft small"
+          >{{
+            store.observations.lookedAt
+              ? `looked ${span(now - Date.parse(store.observations.lookedAt))} ago`
+              : 'not checked yet'
+          }}<template v-if="store.observations.dueAt && Date.parse(store.observations.dueAt) > now"
+            >; again in {{ span(Date.parse(store.observations.dueAt) - now) }}: {{ store.observations.why }}</template
+          ></span
+        >
+        <span v-if="store.observations.ttlSpeed !== 1" class="clock"
+          >Demo clock: TTLs run {{ store.observations.ttlSpeed }} times as fast</span
+        >
+      </div>
+      <RecordMatrix :plan="plan" :observations="store.observations" :now="now" />
+      <NameServers :observations="store.observations" class="mt-3" />
+      <p v-if="store.observations.reach" class="mt-2">
+        <StateMark :state="store.observations.reach.ok ? 'sound' : 'doubtful'" />
+        {{ store.observations.reach.sentence }}
+      </p>
+    </section>
     <div class="main">
-      <section aria-labelledby="seen-title">
-        <div class="d-flex flex-wrap align-baseline ga-3 mb-2">
-          <h2 id="seen-title">Records as seen by resolvers</h2>
-          <span class="soft small"
-            >{{
-              store.observations.lookedAt
-                ? `looked ${span(now - Date.parse(store.observations.lookedAt))} ago`
-                : 'not checked yet'
-            }}<template v-if="store.observations.dueAt && Date.parse(store.observations.dueAt) > now"
-              >; again in {{ span(Date.parse(store.observations.dueAt) - now) }}: {{ store.observations.why }}</template
-            ></span
-          >
-          <span v-if="store.observations.ttlSpeed !== 1" class="clock"
-            >Demo clock: TTLs run {{ store.observations.ttlSpeed }} times as fast</span
-          >
-        </div>
-        <RecordMatrix :plan="plan" :observations="store.observations" :now="now" />
-        <NameServers :observations="store.observations" class="mt-3" />
-        <p v-if="store.observations.reach" class="mt-2">
-          <StateMark :state="store.observations.reach.ok ? 'sound' : 'doubtful'" />
-          {{ store.observations.reach.sentence }}
-        </p>
-      </section>
-      <section v-if="!isOpen || store.domain?.standing === 'drifted'" aria-labelledby="spread-title" class="mt-6">
+      <section v-if="!isOpen || store.domain?.standing === 'drifted'" aria-labelledby="spread-title">
         <h2 id="spread-title" class="mb-2">Propagation</h2>
         <SpreadTimeline :forecast="store.forecast" :now="now" />
         <p class="soft mt-1">{{ store.forecast.sentence }}</p>
       </section>
-      <section v-if="plan.records.length > 0" aria-labelledby="place-title" class="mt-6">
+      <section v-if="plan.records.length > 0" aria-labelledby="place-title">
         <h2 id="place-title" class="mb-2">Records to place</h2>
         <p class="soft mb-2">{{ plan.why }}</p>
         <RecordsToPlace :plan="plan" />
       </section>
-      <section v-if="warnings.length + notices.length > 0" aria-labelledby="found-title" class="mt-6">
+      <section v-if="warnings.length + notices.length > 0" aria-labelledby="found-title">
         <h2 id="found-title" class="mb-2">Found in the zone</h2>
         <ul class="ruled-list findings">
           <li v-for="finding in [...warnings, ...notices]" :key="finding.sentence">
@@ -103,13 +105,19 @@ async function check() {
         </p>
       </div>
       <div class="d-flex flex-wrap ga-2 mt-3">
-        <VBtn v-if="session.may('editor')" color="primary" variant="flat" :loading="checking" @click="check"
+        <VBtn
+          v-if="session.may('editor')"
+          :color="isMain ? 'primary' : undefined"
+          :variant="isMain ? 'flat' : undefined"
+          :loading="checking"
+          @click="check"
           >Check again</VBtn
         >
         <VBtn v-if="plan.zoneKnown" @click="zoneOpen = true">Zone before / after</VBtn>
         <VBtn v-if="mayChange" @click="bringing = true">Read the zone…</VBtn>
       </div>
       <UpdateKeyForm v-if="mayChange && !plan.blocked" class="mt-5" :plan="plan" />
+      <RemoveDomain v-if="mayChange && !isOpen && store.domain" class="mt-4" :domain="store.domain" />
     </aside>
     <LazyZoneDialog v-if="zoneOpen" v-model="zoneOpen" :plan="plan" />
     <LazyBringZoneDialog v-if="bringing" v-model="bringing" />
@@ -122,6 +130,15 @@ async function check() {
   grid-template-columns: minmax(0, 1fr) 316px;
   gap: 20px;
   align-items: start;
+}
+.seen {
+  grid-column: 1 / -1;
+  min-width: 0;
+}
+.main {
+  display: flex;
+  flex-direction: column;
+  gap: 24px;
 }
 .small {
   font-size: 13px;
@@ -151,6 +168,10 @@ async function check() {
 @media (max-width: 1000px) {
   .records {
     grid-template-columns: minmax(0, 1fr);
+  }
+  /* What to do comes before what is known. */
+  .main {
+    order: 1;
   }
 }
 </style>

@@ -33,7 +33,6 @@ const isPlain = computed(() => preview.value?.added.length === 0 && preview.valu
       </ul>
     </div>
     <ConflictNotice v-if="conflicts.length > 0" v-model:reason="reason" :conflicts="conflicts" />
-    <ReplayBox :request="replayed" of="the rules in this order" auto />
     <div class="foot">
       <VBtn
         color="primary"
@@ -45,6 +44,7 @@ const isPlain = computed(() => preview.value?.added.length === 0 && preview.valu
       >
       <VBtn @click="$emit('cancel')">Cancel</VBtn>
     </div>
+    <ReplayBox :request="replayed" of="the rules in this order" auto />
   </section>
 </template>
 

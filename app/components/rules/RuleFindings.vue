@@ -9,16 +9,18 @@ const { findings, numberOf, mayChange } = defineProps<{
 }>()
 const emit = defineEmits<{ moveBefore: [other: number] }>()
 
+const MAX_NAMED = 5
 const named = (ids: number[]) => {
   const numbers = ids.map(numberOf).sort((a, b) => a - b)
-  return `${numbers.length === 1 ? 'rule' : 'rules'} ${numbers.slice(0, 5).join(', ')}${numbers.length > 5 ? '…' : ''}`
+  const most = [...numbers.slice(0, MAX_NAMED), ...(numbers.length > MAX_NAMED ? ['others'] : [])]
+  return most.length === 1 ? `rule ${most[0]}` : `rules ${most.slice(0, -1).join(', ')} and ${most.at(-1)}`
 }
 const sentence = ({ kind, others }: RuleFinding) =>
   kind === 'overlapping'
     ? `Overlaps ${named(others)}; this rule applies where both match`
     : others.length === 0
       ? 'Never applies: links answer every address it matches'
-      : `Never applies: ${named(others)} ${others.length === 1 ? 'matches' : 'match'} every address of it first`
+      : `Never applies: ${named(others)} ${others.length === 1 ? 'matches' : 'together match'} every address of it first`
 </script>
 
 <template>

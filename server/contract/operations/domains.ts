@@ -42,6 +42,22 @@ export const domains = {
     status: 200,
     ifMatch: true,
   }),
+  removeDomain: operation({
+    method: 'DELETE',
+    path: '/domains/{id}',
+    summary: 'Remove a domain that was never open and has no links and no rules.',
+    role: 'administrator',
+    status: 204,
+    ifMatch: true,
+  }),
+  readDomainSections: operation({
+    method: 'GET',
+    path: '/domains/{id}/sections',
+    summary: 'The state of a domain’s records, rules, certificate and so on, in a few words each.',
+    role: 'viewer',
+    answer: schema.domainSections,
+    status: 200,
+  }),
   previewDomain: operation({
     method: 'POST',
     path: '/domains/preview',

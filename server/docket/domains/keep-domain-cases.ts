@@ -100,6 +100,8 @@ export async function keepDomainCases(db: Database, names: NamesContext, overvie
   const isUnseen = unseenServers(overview)
   const kinds = [...DOMAIN_CASE_KINDS]
   await db.sequelize.transaction(async (transaction) => {
+    // One that was removed while it was looked at gets no cases.
+    if (!(await db.Domain.findByPk(domainId, { transaction, lock: transaction.LOCK.SHARE }))) return
     const there = await db.DocketCase.findAll({
       where: { lane: 'domains', domainId, kind: kinds },
       transaction,

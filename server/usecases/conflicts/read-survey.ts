@@ -228,6 +228,7 @@ export async function renewSurvey(
   }
   const domains = new Map(known.state.domains)
   for (const domain of since.change.domains ?? []) domains.set(domain.id, domain)
+  for (const id of since.change.dropDomains ?? []) domains.delete(id)
   survey.load(domains.values(), [], [], Date.now())
   for (const id of [...known.behind.keys(), ...since.behind]) survey.behind.set(id, since.revision)
   for (const link of [...known.state.links.values()]) {
@@ -273,8 +274,10 @@ export async function readChanged(
           transaction,
         })
       : rules
+  const domainsThere = new Set(domains.map(({ id }) => id))
   return {
     domains: domains.map(toSurveyDomain),
+    dropDomains: ids.domains.filter((id) => !domainsThere.has(id)),
     links,
     dropLinks: ids.links.filter((id) => !there.has(id)),
     rules: moved.map(ruleReader.fromModel),

@@ -5,9 +5,21 @@ import { applySlugRules } from '../slug-rules/apply-slug-rules'
 import { domainState, writeDomain } from './change-domain'
 import { checkFallbacks } from './check-fallbacks'
 import { findDomain } from './find-domain'
+import { restoreDomain } from './remove-domain'
 
-/** Puts the fields an entry changed of a domain back. */
+/** Puts the fields an entry changed of a domain back; of one that was removed, the whole of it. */
 export const undoDomain: UndoSubject = async (db, change, entry, request) => {
+  if (entry.action === 'remove') {
+    const restored = await restoreDomain(db, change, entry.subjectId, entry.beforeState ?? {})
+    return change.record({
+      action: 'undo',
+      subject: { kind: 'domain', id: restored.id, label: restored.host },
+      reason: request.reason,
+      before: null,
+      after: { ...domainState(restored), host: restored.host },
+      undoesId: entry.id,
+    })
+  }
   const domain = await findDomain(db, entry.subjectId, change.transaction)
   const now = domainState(domain)
   const after = { ...now, ...(await fieldsToPutBack(db, change, entry, now, request)) }

@@ -48,8 +48,8 @@ async function firstActions(
 
 /** Who may undo an entry; `undefined` where it was undone already or holds nothing that could be put back. */
 function roleToUndo(row: LedgerEntryModel, firstAction: string): Role | undefined {
-  // A rule that was removed, and a slug that was taken away from its link, can be made again.
-  const again = row.subjectKind === 'rule' || firstAction === 'alias' || firstAction === 'unalias'
+  // A rule or domain that was removed, and a slug that was taken away from its link, can be made again.
+  const again = row.subjectKind === 'rule' || ['alias', 'unalias', 'remove'].includes(firstAction)
   if (row.undoneById !== null || (row.afterState === null && !again)) return undefined
   if (row.subjectKind === 'domain' && row.beforeState === null) return undefined
   return undoRole(firstAction, row.subjectKind)

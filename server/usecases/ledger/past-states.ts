@@ -87,9 +87,15 @@ async function readEntriesAfter(db: Database, at: Date): Promise<DatedEntry[]> {
   })
 }
 
-/** A domain is there from its making on: an entry with one state only tells of its key, zone or records, not of it. */
-const tellsOfKeys = (row: { subject_kind: string; action: string; before_state: unknown; after_state: unknown }) =>
-  row.subject_kind === 'domain' && row.action !== 'create' && (row.before_state === null || row.after_state === null)
+/**
+ * Whether an entry about a domain tells of its key, zone or records, not of it: it has one state only, and that names
+ * no host, as that of a domain which was removed or given back does.
+ */
+const tellsOfKeys = (row: { subject_kind: string; action: string; before_state: unknown; after_state: unknown }) => {
+  if (row.subject_kind !== 'domain' || row.action === 'create') return false
+  if (row.before_state !== null && row.after_state !== null) return false
+  return !('host' in (fromJson<State | null>(row.before_state ?? row.after_state) ?? {}))
+}
 
 /** What entries about several links keep of each, by the entry; those that keep it within themselves are left out. */
 async function readPartsOf(

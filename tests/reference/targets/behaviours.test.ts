@@ -80,7 +80,7 @@ let web: SmallWeb
 const seen = new Map<string, { checked: Checked; judged: Judged }>()
 
 beforeAll(async () => {
-  web = await SmallWeb.start(3000)
+  web = await SmallWeb.start(6000)
   const limit = pLimit(6)
   await Promise.all(
     CASES.map(([, destination]) =>

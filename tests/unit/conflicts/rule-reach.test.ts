@@ -39,6 +39,10 @@ describe('what a rule is left with', () => {
     expect(placeToApply(state, 1, 2)).toBe(1)
     expect(placeToApply(state, 1, 4)).toBeUndefined()
     expect(placeToApply(state, 1, 1)).toBeUndefined()
+    // No further up than it must: the first of three takes some of its addresses only.
+    const three = surveyOf([], rules('/*.pdf', '/muse*', '/muse-:name'))
+    expect(ruleReach(three.state, 1, 3)).toMatchObject({ before: [{ rule: 1 }, { rule: 2, whole: true }] })
+    expect(placeToApply(three.state, 1, 3)).toBe(2)
   })
 
   it('agrees with asking every short address, for random rules', () => {
