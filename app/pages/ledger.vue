@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
+import { sessionsOf } from '~/composables/ledger-sessions'
 
 useHead({ title: 'Ledger · Fides' })
 const ledger = useLedgerStore()
@@ -20,6 +21,7 @@ const query = computed(() => ({
 }))
 watch(query, (now) => ledger.list(now), { immediate: true })
 
+const sessions = computed(() => sessionsOf(ledger.items))
 const past = ref(false)
 const comparing = ref(false)
 const csv = computed(() => {
@@ -69,7 +71,11 @@ const reached = (isIntersecting: boolean) => isIntersecting && ledger.more()
     <p v-else-if="ledger.items.length === 0 && !ledger.loading" class="soft py-6">
       No entries yet. Every change of a link, domain or member is recorded here.
     </p>
-    <LedgerRow v-for="entry in ledger.items" :key="entry.id" :entry="entry" />
+    <!-- What was searched for is shown whole. -->
+    <template v-if="query.q">
+      <LedgerRow v-for="entry in ledger.items" :key="entry.id" :entry="entry" />
+    </template>
+    <SessionEntries v-for="session in query.q ? [] : sessions" :key="session.key" :session="session" />
     <div v-if="ledger.next" v-intersect="reached" class="py-4">
       <VBtn :loading="ledger.loading" @click="ledger.more()">Show more</VBtn>
     </div>

@@ -8,9 +8,15 @@ const { told, by, plain = false } = defineProps<{ told: Traffic; by: TrafficGrou
 const emit = defineEmits<{ by: [value: TrafficGroup]; narrow: [value: string] }>()
 type Column = 'name' | 'visits' | 'people' | 'change'
 const sort = ref<{ column: Column; down: boolean }>({ column: 'visits', down: true })
+/** So many rows are shown at first, and so many more each time. */
+const ROWS = 30
+const shown = ref(ROWS)
 watch(
   () => by,
-  () => (sort.value = { column: 'visits', down: true }),
+  () => {
+    sort.value = { column: 'visits', down: true }
+    shown.value = ROWS
+  },
 )
 const nameOf = (row: TrafficRow) => valueTitle(by, row.key, row.label)
 const valueOf = (row: TrafficRow, column: Column): number | string =>
@@ -82,7 +88,7 @@ const tone = (row: TrafficRow) =>
         </tr>
       </thead>
       <tbody>
-        <tr v-for="row in rows" :key="row.key">
+        <tr v-for="row in rows.slice(0, shown)" :key="row.key">
           <th scope="row" class="name">
             <span v-if="plain">{{ nameOf(row) }}</span>
             <button v-else type="button" class="value" :title="`Only ${nameOf(row)}`" @click="emit('narrow', row.key)">
@@ -108,7 +114,10 @@ const tone = (row: TrafficRow) =>
       </tbody>
     </table>
     <p v-if="told.rows.length === 0" class="soft py-4">No visits match these filters in this period.</p>
-    <p v-if="told.groups > told.rows.length" class="soft mt-2">
+    <VBtn v-if="rows.length > shown" class="mt-3 no-print" @click="shown += ROWS"
+      >Show {{ Math.min(ROWS, rows.length - shown) }} more of {{ rows.length.toLocaleString('en') }}</VBtn
+    >
+    <p v-if="told.groups > told.rows.length && rows.length <= shown" class="soft mt-2">
       Top {{ told.rows.length }} of {{ told.groups.toLocaleString('en') }} by visits.
     </p>
   </section>

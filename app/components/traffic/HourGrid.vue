@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
+import { fullStrength, strengthOf } from '~/composables/hour-strength'
 import type { Traffic } from '~~/core/schemas'
 
 /** Visits by hour and weekday. A cell narrows everything to its hour. */
@@ -7,7 +8,8 @@ const { told } = defineProps<{ told: Traffic }>()
 const emit = defineEmits<{ narrow: [hour: string] }>()
 const DAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun']
 const visits = computed(() => new Map(told.rows.map(({ key, visits }) => [Number(key), visits])))
-const most = computed(() => Math.max(1, ...visits.value.values()))
+const full = computed(() => fullStrength([...visits.value.values()]))
+const most = computed(() => Math.max(0, ...visits.value.values()))
 const at = (day: number, hour: number) => visits.value.get(day * 24 + hour) ?? 0
 const grid = ref<HTMLElement>()
 const MOVES: Record<string, number> = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 24, ArrowUp: -24 }
@@ -17,7 +19,6 @@ function move(event: KeyboardEvent, hour: number) {
   event.preventDefault()
   grid.value?.querySelector<HTMLElement>(`[data-hour="${hour + by}"]`)?.focus()
 }
-const strength = (count: number) => (count === 0 ? 0.05 : 0.12 + 0.88 * (count / most.value))
 </script>
 
 <template>
@@ -36,7 +37,7 @@ const strength = (count: number) => (count === 0 ? 0.05 : 0.12 + 0.88 * (count /
             type="button"
             class="cell"
             :tabindex="day === 0 && hour === 1 ? 0 : -1"
-            :style="{ opacity: strength(at(day, hour - 1)) }"
+            :style="{ opacity: strengthOf(at(day, hour - 1), full) }"
             :title="`${name} ${hour - 1} to ${hour}: ${at(day, hour - 1).toLocaleString('en')} visits`"
             :aria-label="`${name} ${hour - 1} to ${hour}: ${at(day, hour - 1)} visits; narrow to this hour`"
             :data-hour="day * 24 + hour - 1"
@@ -55,6 +56,9 @@ const strength = (count: number) => (count === 0 ? 0.05 : 0.12 + 0.88 * (count /
       </tr>
     </tfoot>
   </table>
+  <p v-if="most > full" class="soft note">
+    Full colour from {{ full.toLocaleString('en') }} visits; the most is {{ most.toLocaleString('en') }}.
+  </p>
 </template>
 
 <style scoped>
@@ -80,6 +84,9 @@ td {
   width: 100%;
   height: 14px;
   background: rgb(var(--v-theme-primary));
+}
+.note {
+  font-size: 12px;
 }
 .cell:focus-visible {
   opacity: 1 !important;
