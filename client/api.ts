@@ -724,6 +724,26 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/domains/{id}/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * A text for whoever keeps the zone of a domain, with a page that shows whether its records have arrived.
+         * @description Needs the role administrator or one above it.
+         */
+        get: operations["readHandover"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/domains/{id}/key": {
         parameters: {
             query?: never;
@@ -1084,6 +1104,26 @@ export interface paths {
          * @description Needs the role viewer or one above it.
          */
         get: operations["aboutExport"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/handover": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /**
+         * The records a zone is to have and where they were seen, by the key of a handover, without signing in.
+         * @description Open to anyone.
+         */
+        get: operations["readHandoverPage"];
         put?: never;
         post?: never;
         delete?: never;
@@ -3224,6 +3264,32 @@ export interface components {
                 would: number;
             }[];
             paths: number;
+        };
+        Handover: {
+            page: string;
+            text: string;
+        };
+        HandoverPage: {
+            host: string;
+            lookedAt: string | null;
+            organisation: string;
+            records: {
+                arrived: boolean;
+                data: string;
+                forms: {
+                    absolute: string;
+                    plain: string;
+                    relative: string;
+                };
+                name: string;
+                seen: {
+                    server: string;
+                    sight: ("new" | "old" | "absent" | "silent" | "faulty") | null;
+                }[];
+                ttl: number;
+                type: string;
+            }[];
+            zone: string;
         };
         HostInput: string;
         Intake: {
@@ -7014,6 +7080,37 @@ export interface operations {
             };
         };
     };
+    readHandover: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Handover"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
     setUpdateKey: {
         parameters: {
             query?: never;
@@ -7693,6 +7790,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ExportAbout"];
+                };
+            };
+            /** @description A problem (RFC 9457). */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["Problem"];
+                };
+            };
+        };
+    };
+    readHandoverPage: {
+        parameters: {
+            query: {
+                key: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description Done. */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HandoverPage"];
                 };
             };
             /** @description A problem (RFC 9457). */

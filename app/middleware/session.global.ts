@@ -1,6 +1,9 @@
-/** Everything but signing in, setting up, one-time addresses and what is no page needs a session. */
+/** Pages that are opened by a key, or before there is anybody. */
+const OPEN_PAGES = ['/set-up', '/welcome', '/stop-mails', '/handover']
+
+/** Everything but signing in, these and what is no page needs a session. */
 export default defineNuxtRouteMiddleware(async (to) => {
-  if (to.path === '/set-up' || to.path === '/welcome' || to.path === '/stop-mails' || to.name === 'path') return
+  if (OPEN_PAGES.includes(to.path) || to.name === 'path') return
   const session = useSessionStore()
   try {
     await session.load()

@@ -4,6 +4,8 @@ import type {
   Domain,
   DomainSections,
   ForecastView,
+  Handover,
+  HandoverPage,
   LookupView,
   ObservationsView,
   OldPaths,
@@ -71,6 +73,9 @@ const useDomainStore = defineStore('domain', {
       void useDomainsStore().load()
       return this.domain
     },
+    readHandover: (id: number) => callApi<Handover>(`/domains/${id}/handover`),
+    /** What whoever keeps the zone is shown, without a session. */
+    readHandoverPage: (key: string) => callApi<HandoverPage>('/handover', { query: { key } }),
     /** Removes the domain shown, which was never used. */
     async remove() {
       const { id, version } = this.domain!

@@ -48,7 +48,7 @@ const SCREENS: [name: string, path: string, ready: (page: Page) => Promise<unkno
     async (page) => {
       await page.getByRole('button', { name: '/archive/*', exact: true }).click()
       await page.getByRole('textbox', { name: 'Addresses' }).fill('/archive/2024')
-      await expect(page.getByText('this rule')).toBeVisible()
+      await expect(page.getByText('this rule', { exact: true })).toBeVisible()
     },
   ],
   [

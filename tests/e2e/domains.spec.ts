@@ -180,6 +180,35 @@ test('records are given in the forms providers ask for, and the zone before and 
   await dialog.getByRole('button', { name: 'Close' }).click()
 })
 
+test('the records are handed over: whoever keeps the zone sees them without an account, and nothing else', async ({
+  browser,
+}) => {
+  await page.getByRole('button', { name: 'Hand over to someone else…' }).click()
+  const dialog = page.getByRole('dialog')
+  const text = await dialog.getByRole('textbox', { name: 'Text' }).inputValue()
+  expect(text).toMatch(/^ {2}_fides\.rider\.example\. \d+ IN TXT "fides=/m)
+  expect(text).toMatch(/They replace these, which please remove:\n\n {2}rider\.example\. \d+ IN A /)
+  const address = new URL(/https?:\/\/\S+\/handover\?key=\S+/.exec(text)![0])
+  await dialog.getByRole('button', { name: 'Close' }).click()
+  const stranger = await (await browser.newContext({ viewport: { width: 360, height: 740 } })).newPage()
+  try {
+    const open = (key: string) => stranger.goto(`${new URL(page.url()).origin}/handover?key=${key}`)
+    const key = address.searchParams.get('key')!
+    await open(key)
+    await expect(stranger.getByRole('heading', { name: 'Records for rider.example' })).toBeVisible()
+    await expect(stranger.getByText('0 of 3 records have arrived')).toBeVisible()
+    await expect(stranger.getByText('does not have it yet').first()).toBeVisible()
+    expect(await stranger.evaluate(() => document.documentElement.scrollWidth)).toBeLessThanOrEqual(360)
+    await open(key.slice(0, -2) + (key.endsWith('AA') ? 'BA' : 'AA'))
+    await expect(stranger.getByRole('alert')).toBeVisible()
+    await expect(stranger.getByText('_fides')).toHaveCount(0)
+    await stranger.goto(`${new URL(page.url()).origin}/domains/1`)
+    await expect(stranger).toHaveURL(/\/sign-in/)
+  } finally {
+    await stranger.context().close()
+  }
+})
+
 test('the key is given, the plan followed by push, and it is watched spreading', async () => {
   await outside.world.prime(['rider.example'], ['A', 'AAAA'])
   await page.getByRole('button', { name: 'Add update key' }).click()

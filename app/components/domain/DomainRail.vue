@@ -130,6 +130,12 @@ const links = computed(() => `${(domain.links ?? 0).toLocaleString('en')} ${doma
   gap: 2px;
   font-size: 13px;
 }
+.facts a {
+  display: inline-flex;
+  align-items: center;
+  align-self: flex-start;
+  min-height: 24px;
+}
 .next {
   margin-top: 10px;
   white-space: normal;
@@ -182,6 +188,16 @@ summary {
   }
 }
 @media (max-width: 700px) {
+  .facts a {
+    min-height: 44px;
+  }
+  .facts {
+    align-items: center;
+  }
+  .other {
+    min-width: 44px;
+    min-height: 44px;
+  }
   nav {
     margin-inline: 0;
     border: 1px solid rgb(var(--v-theme-rule));

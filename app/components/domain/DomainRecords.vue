@@ -9,6 +9,7 @@ const session = useSessionStore()
 const notice = useNotice()
 const zoneOpen = ref(false)
 const bringing = ref(false)
+const handing = ref(false)
 const checking = ref(false)
 const plan = computed(() => store.plan)
 const isOpen = computed(() => store.domain !== undefined && isOpenStanding(store.domain.standing))
@@ -77,6 +78,7 @@ async function check() {
         <h2 id="place-title" class="mb-2">Records to place</h2>
         <p class="soft mb-2">{{ plan.why }}</p>
         <RecordsToPlace :plan="plan" />
+        <VBtn v-if="mayChange" class="mt-3" @click="handing = true">Hand over to someone else…</VBtn>
       </section>
       <section v-if="warnings.length + notices.length > 0" aria-labelledby="found-title">
         <h2 id="found-title" class="mb-2">Found in the zone</h2>
@@ -120,6 +122,7 @@ async function check() {
       <RemoveDomain v-if="mayChange && !isOpen && store.domain" class="mt-4" :domain="store.domain" />
     </aside>
     <LazyZoneDialog v-if="zoneOpen" v-model="zoneOpen" :plan="plan" />
+    <LazyHandoverDialog v-if="handing && store.domain" v-model="handing" :domain="store.domain" />
     <LazyBringZoneDialog v-if="bringing" v-model="bringing" />
   </div>
 </template>

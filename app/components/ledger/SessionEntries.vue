@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { actionAlone } from '~~/core/ledger'
+import { actionAlone } from '~~/core/ledger/actions'
 import type { LedgerSession } from '~/composables/ledger-sessions'
 
 /** What one person did in one session: the newest entries, and a fold with the others. */

@@ -50,6 +50,23 @@ export const domains = {
     status: 204,
     ifMatch: true,
   }),
+  readHandover: operation({
+    method: 'GET',
+    path: '/domains/{id}/handover',
+    summary: 'A text for whoever keeps the zone of a domain, with a page that shows whether its records have arrived.',
+    role: 'administrator',
+    answer: schema.handover,
+    status: 200,
+  }),
+  readHandoverPage: operation({
+    method: 'GET',
+    path: '/handover',
+    summary: 'The records a zone is to have and where they were seen, by the key of a handover, without signing in.',
+    role: 'stranger',
+    query: schema.handoverQuery,
+    answer: schema.handoverPage,
+    status: 200,
+  }),
   readDomainSections: operation({
     method: 'GET',
     path: '/domains/{id}/sections',
