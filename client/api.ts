@@ -732,7 +732,7 @@ export interface paths {
             cookie?: never;
         };
         /**
-         * A text for whoever keeps the zone of a domain, with a page that shows whether its records have arrived.
+         * A text for the person who keeps a domain’s zone, with a page that shows whether its records have arrived.
          * @description Needs the role administrator or one above it.
          */
         get: operations["readHandover"];
@@ -3688,48 +3688,18 @@ export interface components {
         };
         LookupView: {
             after: {
-                additional: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
-                answer: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
+                additional: components["schemas"]["ZoneRecord"][];
+                answer: components["schemas"]["ZoneRecord"][];
                 authoritative: boolean;
-                authority: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
+                authority: components["schemas"]["ZoneRecord"][];
                 rcode: string;
                 steps: string[];
             };
             before: {
-                additional: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
-                answer: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
+                additional: components["schemas"]["ZoneRecord"][];
+                answer: components["schemas"]["ZoneRecord"][];
                 authoritative: boolean;
-                authority: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
+                authority: components["schemas"]["ZoneRecord"][];
                 rcode: string;
                 steps: string[];
             };
@@ -4196,18 +4166,8 @@ export interface components {
             };
             canPush: boolean;
             differences: {
-                after: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
-                before: {
-                    data: string;
-                    name: string;
-                    ttl: number;
-                    type: string;
-                }[];
+                after: components["schemas"]["ZoneRecord"][];
+                before: components["schemas"]["ZoneRecord"][];
                 /** @enum {string} */
                 change: "added" | "removed" | "changed" | "ttl";
                 name: string;
@@ -4235,21 +4195,11 @@ export interface components {
             zoneKnown: boolean;
         };
         PlanStep: {
-            add: {
-                data: string;
-                name: string;
-                ttl: number;
-                type: string;
-            }[];
+            add: components["schemas"]["ZoneRecord"][];
             doneAt: string | null;
             /** @enum {string} */
             key: "lower-ttl" | "wait-old-ttl" | "prove" | "switch" | "wait" | "open";
-            remove: {
-                data: string;
-                name: string;
-                ttl: number;
-                type: string;
-            }[];
+            remove: components["schemas"]["ZoneRecord"][];
             sentence: string;
             /** @enum {string} */
             state: "done" | "now" | "later" | "skipped";
@@ -4522,18 +4472,8 @@ export interface components {
             step?: "lower-ttl" | "prove" | "switch" | "all";
         };
         PushView: {
-            added: {
-                data: string;
-                name: string;
-                ttl: number;
-                type: string;
-            }[];
-            removed: {
-                data: string;
-                name: string;
-                ttl: number;
-                type: string;
-            }[];
+            added: components["schemas"]["ZoneRecord"][];
+            removed: components["schemas"]["ZoneRecord"][];
             sentence: string;
             step: string;
         };
@@ -5407,6 +5347,12 @@ export interface components {
             sentence: string;
             /** @enum {string} */
             severity: "fatal" | "warning" | "notice";
+            type: string;
+        };
+        ZoneRecord: {
+            data: string;
+            name: string;
+            ttl: number;
             type: string;
         };
         ZoneView: {

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useDocumentVisibility, useIntervalFn } from '@vueuse/core'
+import { DateTime } from 'luxon'
 import { computed, ref } from 'vue'
 import type { HandoverPage } from '~~/core/schemas'
 
@@ -34,7 +35,7 @@ const SIGHT_WORDS: Record<string, string> = {
 const arrived = computed(() => told.value?.records.filter((record) => record.arrived).length ?? 0)
 const isDone = computed(() => told.value !== undefined && arrived.value === told.value.records.length)
 const looked = computed(() =>
-  told.value?.lookedAt ? new Date(told.value.lookedAt).toLocaleString('en-GB', { timeZoneName: 'short' }) : '',
+  told.value?.lookedAt ? DateTime.fromISO(told.value.lookedAt).toFormat('ccc d LLL yyyy, HH:mm ZZZZ') : '',
 )
 </script>
 
@@ -59,7 +60,9 @@ const looked = computed(() =>
             }}</b
           >
           <span class="soft">{{
-            looked ? ` Last checked ${looked}. This page renews itself.` : ' Not checked yet. This page renews itself.'
+            looked
+              ? ` Last checked ${looked}. This page updates automatically.`
+              : ' Not checked yet. This page updates automatically.'
           }}</span>
         </p>
         <ul class="records">

@@ -83,7 +83,7 @@ const useRulesStore = defineStore('rules', {
     preview: (asked: { domain: string; rules: object[]; mine?: number }, signal?: AbortSignal) =>
       callApi<RulesPreviewed>('/rules/preview', { method: 'POST', body: asked, signal }),
     test: (
-      asked: { domain: string; rules: object[]; addresses: string[]; acceptLanguage: string },
+      asked: { domain: string; rules?: object[]; addresses: string[]; acceptLanguage: string },
       signal?: AbortSignal,
     ) => callApi<PatternTested>('/patterns/test', { method: 'POST', body: asked, signal }),
   },

@@ -148,8 +148,8 @@ const TRIES = 40
 
 /**
  * Canonical slugs, shortest first, that each of `inAll` takes and none of `inNone`; at most `most`, one for each way to
- * end: not all of them (that is `firstWords`). Proven: an empty list means that there is none. Throws PatternFault where
- * the automata together are too involved.
+ * end: not all of them (that is `firstWords`). Proven: an empty list means that there is none. Throws PatternFault
+ * where the automata together are too involved.
  */
 export function witnesses(family: Family, inAll: readonly number[], inNone: readonly number[], most = 1): string[] {
   const members = [...inAll, ...inNone]

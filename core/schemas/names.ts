@@ -5,7 +5,7 @@ import { readName } from '../dns/name'
 import { readType } from '../dns/types'
 import { domain, host } from './domain'
 
-const record = z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })
+export const zoneRecord = z.object({ name: z.string(), type: z.string(), ttl: z.int(), data: z.string() })
 const wanted = z.object({ name: z.string(), type: z.string(), data: z.array(z.string()) })
 
 export const zoneFinding = z.object({
@@ -80,9 +80,9 @@ export const lookupRequest = z.strictObject({
 const answer = z.object({
   rcode: z.string(),
   authoritative: z.boolean(),
-  answer: z.array(record),
-  authority: z.array(record),
-  additional: z.array(record),
+  answer: z.array(zoneRecord),
+  authority: z.array(zoneRecord),
+  additional: z.array(zoneRecord),
   steps: z.array(z.string()),
 })
 export const lookupView = z.object({ before: answer, after: answer })
@@ -94,8 +94,8 @@ export const planStep = z.object({
   title: z.string(),
   sentence: z.string(),
   state: z.enum(['done', 'now', 'later', 'skipped']),
-  add: z.array(record),
-  remove: z.array(record),
+  add: z.array(zoneRecord),
+  remove: z.array(zoneRecord),
   waitSeconds: z.int(),
   doneAt: z.string().nullable(),
   until: z.string().nullable(),
@@ -109,15 +109,15 @@ export const plan = z.object({
   zoneKnown: z.boolean(),
   steps: z.array(planStep),
   records: z.array(
-    record.extend({ forms: z.object({ relative: z.string(), plain: z.string(), absolute: z.string() }) }),
+    zoneRecord.extend({ forms: z.object({ relative: z.string(), plain: z.string(), absolute: z.string() }) }),
   ),
   differences: z.array(
     z.object({
       name: z.string(),
       type: z.string(),
       change: z.enum(['added', 'removed', 'changed', 'ttl']),
-      before: z.array(record),
-      after: z.array(record),
+      before: z.array(zoneRecord),
+      after: z.array(zoneRecord),
     }),
   ),
   caa: z.object({ allowed: z.boolean(), sentence: z.string() }),
@@ -133,8 +133,8 @@ export const pushRequest = z.strictObject({
 })
 export const pushView = z.object({
   step: z.string(),
-  added: z.array(record),
-  removed: z.array(record),
+  added: z.array(zoneRecord),
+  removed: z.array(zoneRecord),
   sentence: z.string(),
 })
 export type PushView = z.infer<typeof pushView>
@@ -223,56 +223,6 @@ export const certificateView = z.object({
   front: z.boolean(),
 })
 export type CertificateView = z.infer<typeof certificateView>
-
-/** What whoever keeps a domain's zone is given: a text to send, and a page that needs no account. */
-export const handover = z.object({ text: z.string(), page: z.string() })
-export type Handover = z.infer<typeof handover>
-
-export const handoverQuery = z.strictObject({
-  key: z
-    .string('The key of the page is missing.')
-    .regex(/^\d{1,16}\.[A-Za-z0-9_-]{43}$/, 'This address is not complete. Copy it whole from the message.'),
-})
-/** The records a zone is to have, and at which of its name servers each was seen. */
-export const handoverPage = z.object({
-  host: z.string(),
-  zone: z.string(),
-  organisation: z.string(),
-  records: z.array(
-    z.object({
-      ...record.shape,
-      forms: z.object({ relative: z.string(), plain: z.string(), absolute: z.string() }),
-      /** What each name server of the zone was seen to give. */
-      seen: z.array(z.object({ server: z.string(), sight: z.enum(SIGHTS).nullable() })),
-      arrived: z.boolean(),
-    }),
-  ),
-  lookedAt: z.string().nullable(),
-})
-export type HandoverPage = z.infer<typeof handoverPage>
-
-/** What is set and seen of a domain, by the sections of its page. */
-export const DOMAIN_SECTIONS = [
-  'records',
-  'slug-rules',
-  'rules',
-  'fallbacks',
-  'pages',
-  'certificate',
-  'renewal',
-  'old-paths',
-] as const
-export const domainSections = z.object({
-  items: z.array(
-    z.object({
-      section: z.enum(DOMAIN_SECTIONS),
-      state: z.enum(['sound', 'doubtful', 'broken', 'idle']),
-      /** A few words; empty where there is nothing to say. */
-      text: z.string(),
-    }),
-  ),
-})
-export type DomainSections = z.infer<typeof domainSections>
 
 export const previewRequest = z.strictObject({ host })
 export const preview = z.object({

@@ -56,10 +56,10 @@ describe('what is wrong with a rule', () => {
 
   it('names the rules by their numbers, and offers the move that mends it', async () => {
     const one = told({})
-    expect(one.text()).toContain('Never applies: rule 1 matches every address of it first')
+    expect(one.text()).toContain('Never applies: rule 1 matches all its addresses first')
     await one.get('button').trigger('click')
     expect(one.emitted('moveBefore')).toEqual([[7]])
-    expect(told({ others: [9, 7] }).text()).toContain('rules 1 and 2 together match every address')
+    expect(told({ others: [9, 7] }).text()).toContain('rules 1 and 2 together match all its addresses')
     expect(told({ others: [] }).text()).toContain('links answer every address it matches')
     expect(told({ kind: 'overlapping', moveBefore: null }).text()).toContain('Overlaps rule 1')
   })

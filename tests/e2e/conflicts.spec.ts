@@ -102,7 +102,7 @@ test('a rule says whom it hides and is hidden by, with a witness; keyboard and d
   await expect(form.getByText('https://museums.example/-clio')).toBeVisible()
   const reach = form.getByRole('region', { name: 'What this rule matches' })
   await expect(reach.getByText('Never applies: earlier rules match all of it.')).toBeVisible()
-  await expect(reach.getByRole('listitem').filter({ hasText: 'matches every address of it first' })).toContainText(
+  await expect(reach.getByRole('listitem').filter({ hasText: 'matches all its addresses first' })).toContainText(
     '/muse*',
   )
   // Past requests are put to it without being asked.
@@ -121,9 +121,7 @@ test('a rule says whom it hides and is hidden by, with a witness; keyboard and d
   await expect.poll(muses).toEqual(['/muse*', '/muse-:name'])
   // The list says what is wrong, and the field which of them matches.
   const row = page.getByRole('listitem').filter({ has: page.getByRole('button', { name: '/muse-:name', exact: true }) })
-  await expect(
-    row.getByText(/^Never applies: rules \d+ and \d+ together match every address of it first/),
-  ).toBeVisible()
+  await expect(row.getByText(/^Never applies: rules \d+ and \d+ together match all its addresses first/)).toBeVisible()
   await page.getByRole('textbox', { name: 'Which rule matches an address?' }).fill('ansl.example/muse-clio')
   await expect(page.getByText(/Rule \d+ matches too, but comes later\./)).toBeVisible()
   await row.getByRole('button', { name: /^Move above rule \d+$/ }).click()

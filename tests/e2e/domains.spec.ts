@@ -1,17 +1,11 @@
 import { expect, test, type Page } from '@playwright/test'
 import { TestFides } from '../system/fides'
 import { GATEWAY, KEY, NAME_SERVERS, Outside, top } from '../system/outside'
-import { DEMO_PASSWORD, writeDemo } from '../../server/database/seed/write-demo'
+import { DEMO_PASSWORD } from '../../server/database/seed/write-demo'
 import { faults, widthOf } from './axe'
 import { SAME_ORIGIN } from './desk'
+import { fillBeforeRider, RIDER, SPEED } from './rider'
 
-// TTLs run fast: an hour passes in six seconds. The watch looks every two seconds at the latest.
-const SPEED = 600
-const RIDER = `${top('rider.example')}; the website of the survey
-@ IN A 198.51.100.7
-@ IN MX 10 mail
-mail IN A 198.51.100.25
-`
 test.describe.configure({ mode: 'serial', timeout: 240_000 })
 const SEEN = { timeout: 60_000 }
 
@@ -25,45 +19,7 @@ test.beforeAll(async ({ browser }) => {
   outside.world.put('rider.example.', RIDER)
   outside.world.put('ansl.example.', `${top('ansl.example')}@ IN A ${GATEWAY.ipv4}\n@ IN AAAA ${GATEWAY.ipv6}\n`)
   fides = await TestFides.start({
-    fill: async (db) => {
-      await writeDemo(db)
-      // The story begins before anybody added rider.example; the other domains have no part in it.
-      await db.sequelize.query(
-        'DELETE FROM link_tag WHERE link_id IN (SELECT l.id FROM link l JOIN domain d ON d.id = ' +
-          "l.domain_id WHERE d.host <> 'ansl.example')",
-      )
-      await db.sequelize.query(
-        "DELETE l FROM link l JOIN domain d ON d.id = l.domain_id WHERE d.host <> 'ansl.example'",
-      )
-      // Nor have conflicts among its addresses: the docket is to hold what goes wrong with the domain.
-      await db.Rule.destroy({ where: {} })
-      await db.LinkDate.destroy({ where: {} })
-      const atOdds = await db.Link.findAll({
-        attributes: ['id'],
-        where: {
-          slug: [
-            'parkride',
-            'fare',
-            'lifts',
-            'cards',
-            'late',
-            'getapp',
-            'timetables',
-            'boat',
-            'snow',
-            'cycle',
-            'regatta-map',
-            'regatta-plan',
-            'pass',
-            'annual',
-          ],
-        },
-      })
-      await db.LinkTag.destroy({ where: { linkId: atOdds.map((link) => Number(link.id)) } })
-      await db.Link.destroy({ where: { id: atOdds.map((link) => Number(link.id)) } })
-      await db.sequelize.query("DELETE FROM domain WHERE host <> 'ansl.example'")
-      await db.Domain.update({ expiresOn: null }, { where: {} })
-    },
+    fill: fillBeforeRider,
     environment: (settings) => outside.environment(settings, { FIDES_TTL_SPEED: String(SPEED) }),
   })
   page = await (

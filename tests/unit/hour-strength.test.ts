@@ -11,6 +11,9 @@ describe('the colours of a heat map', () => {
     expect(strengthOf(100_000, full)).toBe(1)
     expect(strengthOf(20, full)).toBeGreaterThan(0.5)
   })
+  it('reach the most where that is not far from the others', () => {
+    expect(fullStrength([...usual.slice(1), 40])).toBe(40)
+  })
   it('are those of the most visits where there are few cells, or none', () => {
     expect(fullStrength([1, 5, 3])).toBe(5)
     expect(fullStrength([])).toBe(1)

@@ -32,6 +32,8 @@ const next = computed(() => {
   if (isOpenStanding(domain.standing) && domain.cases) return { text: domain.next, to: docket.value }
   return { text: domain.next, to: section === 'records' ? undefined : { query: {} } }
 })
+/** Nobody can do anything but wait. */
+const isWaiting = computed(() => domain.next?.startsWith('Wait') === true)
 /** What is next stands in the plan, further down on the same page. */
 function showPlan() {
   const plan = document.querySelector<HTMLElement>('[aria-current="step"]')
@@ -72,8 +74,9 @@ const links = computed(() => `${(domain.links ?? 0).toLocaleString('en')} ${doma
           links
         }}</NuxtLink>
       </p>
+      <p v-if="next && isWaiting" class="soft next">Next: {{ next.text }}</p>
       <VBtn
-        v-if="next"
+        v-else-if="next"
         class="next"
         :color="section === 'records' ? 'primary' : undefined"
         :variant="section === 'records' ? 'flat' : undefined"

@@ -2,7 +2,7 @@
 import { ref, watch } from 'vue'
 import type { Domain, Handover } from '~~/core/schemas'
 
-/** The text to send to whoever keeps the zone, with the page that shows whether its records have arrived. */
+/** The text to send to the person who keeps the zone, with the page that shows whether its records have arrived. */
 const { domain } = defineProps<{ domain: Domain }>()
 const open = defineModel<boolean>({ required: true })
 const store = useDomainStore()
@@ -32,8 +32,8 @@ const mail = (text: string) =>
         Hand over the records of <span class="mono">{{ domain.shown }}</span>
       </h1>
       <p>
-        For whoever keeps the zone. The page in it needs no account; whoever has its address sees these records and
-        where they have arrived, nothing else.
+        For the person who keeps the zone. The page named in it needs no account; anyone with its address sees these
+        records and where they have arrived, nothing else.
       </p>
       <VAlert v-if="problem" type="error" variant="tonal" density="compact">{{ problem }}</VAlert>
       <VTextarea

@@ -20,7 +20,7 @@ const sentence = ({ kind, others }: RuleFinding) =>
     ? `Overlaps ${named(others)}; this rule applies where both match`
     : others.length === 0
       ? 'Never applies: links answer every address it matches'
-      : `Never applies: ${named(others)} ${others.length === 1 ? 'matches' : 'together match'} every address of it first`
+      : `Never applies: ${named(others)} ${others.length === 1 ? 'matches' : 'together match'} all its addresses first`
 </script>
 
 <template>

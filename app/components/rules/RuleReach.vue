@@ -19,7 +19,7 @@ const fault = computed(() => preview.value?.faults.find(({ rule }) => rule === m
 type Meeting = NonNullable<RulesPreviewed['reach']>['before'][number]
 const MAX_SHOWN = 5
 const hiddenBy = computed(() => reach.value?.before.find(({ whole }) => whole))
-const before = (meeting: Meeting) => (meeting.whole ? 'matches every address of it first' : 'matches some first')
+const before = (meeting: Meeting) => (meeting.whole ? 'matches all its addresses first' : 'matches some first')
 const after = (meeting: Meeting) => (meeting.whole ? 'never applies behind it' : 'loses some to it')
 </script>
 

@@ -53,7 +53,8 @@ export const domains = {
   readHandover: operation({
     method: 'GET',
     path: '/domains/{id}/handover',
-    summary: 'A text for whoever keeps the zone of a domain, with a page that shows whether its records have arrived.',
+    summary:
+      'A text for the person who keeps a domain’s zone, with a page that shows whether its records have arrived.',
     role: 'administrator',
     answer: schema.handover,
     status: 200,

@@ -47,15 +47,17 @@ async function refuseUsed(db: Database, { transaction }: Change, { id, host, sta
       'Was open',
       `${host} has been open, so its addresses may be in print. Only a domain that was never open can be removed.`,
     )
-  const [links] = await db.sequelize.query<{ count: number }>(
-    'SELECT COUNT(*) AS count FROM link WHERE domain_id = ?',
-    { replacements: [id], type: QueryTypes.SELECT, transaction },
-  )
-  if (Number(links!.count) > 0)
+  const [row] = await db.sequelize.query<{ count: number }>('SELECT COUNT(*) AS count FROM link WHERE domain_id = ?', {
+    replacements: [id],
+    type: QueryTypes.SELECT,
+    transaction,
+  })
+  const links = Number(row!.count)
+  if (links > 0)
     throw new Problem(
       409,
       'Has links',
-      `${host} has ${counted(Number(links!.count), 'link')}. Move ${Number(links!.count) === 1 ? 'it' : 'them'} to another domain first.`,
+      `${host} has ${counted(links, 'link')}. Move ${links === 1 ? 'it' : 'them'} to another domain first.`,
     )
   const rules = await db.Rule.count({ where: { domainId: id }, transaction })
   if (rules > 0) throw new Problem(409, 'Has rules', `${host} has ${counted(rules, 'rule')}. Remove them first.`)
