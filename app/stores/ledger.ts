@@ -34,7 +34,7 @@ const useLedgerStore = defineStore('ledger', {
     /** What differs in the register between two moments. */
     compare: (from: string, to: string) => callApi<Comparison>('/ledger/compare', { query: { from, to } }),
     /** Brings a link or domain back to what it was at a moment. */
-    async restore({ kind, id }: ComparedSubject, at: string) {
+    async restore({ kind, id }: Pick<ComparedSubject, 'kind' | 'id'>, at: string) {
       const path = kind === 'link' ? `/links/${id}` : `/domains/${id}`
       const { version } = await callApi<{ version: number }>(path)
       await callApi(`${path}/restore`, { method: 'POST', version, body: { at } })

@@ -14,6 +14,9 @@ const useTraceStore = defineStore('trace', {
     wayProblem: '',
   }),
   actions: {
+    /** Our own answer to another visitor or at another moment, to be compared. */
+    once: (address: string, as: { method: string; at: string | null; acceptLanguage: string }) =>
+      callApi<Trace>('/trace', { method: 'POST', body: { address, as, follow: false } }),
     /** Traces an address: our own answer at once, then the way past it, which others have to be asked for. */
     async run(address: string, as: { method: string; at: string | null; acceptLanguage: string | null }) {
       const mine = ++wanted

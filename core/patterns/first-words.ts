@@ -1,8 +1,9 @@
 import { canonicalSlug } from '../address/slug'
-import { MAX_LOOKED_AT } from './dfa'
 import type { Family } from './family'
 import { PatternFault } from './node'
 
+/** States of the product: what needs more is left unsaid. */
+const MAX_STATES = 20_000
 /** Beginnings of texts looked at before the rest is left unsaid. */
 const MAX_STEPS = 4000
 
@@ -112,7 +113,7 @@ function productOf({ dfas }: Family, inAll: readonly number[], inNone: readonly 
     let number = numbers.get(key)
     if (number === undefined) {
       number = tuples.length
-      if (number >= MAX_LOOKED_AT) throw new PatternFault('These patterns are too involved together to be compared.')
+      if (number >= MAX_STATES) throw new PatternFault('These patterns are too involved together to be compared.')
       numbers.set(key, number)
       tuples.push(tuple)
     }

@@ -60,6 +60,11 @@ describe('what rules would do', () => {
       faults: [{ rule: 3, sentence: expect.stringContaining('not closed') }],
       reach: null,
     })
+    const many = Array.from({ length: 21 }, (_, index) => ({
+      pattern: `/n${index}`,
+      destination: 'https://x.example/',
+    }))
+    expect((await refusal(preview(many))).detail).toContain('21 patterns are new or changed; at most 20')
     const strange = preview([draft(archive), { ...draft(maps), id: 999 }])
     expect((await refusal(strange)).status).toBe(409)
   })

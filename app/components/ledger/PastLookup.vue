@@ -4,6 +4,7 @@ import type { PastAnswer } from '~~/core/schemas'
 
 /** What an address led to at a moment of the past, and who decided that. */
 const ledger = useLedgerStore()
+const session = useSessionStore()
 const { short, exact, fromField, zone } = useMoments()
 const domains = useDomainsStore()
 if (!domains.loaded) void domains.load().catch(() => undefined)
@@ -31,6 +32,20 @@ async function ask() {
     asking.value = false
   }
 }
+const restoring = ref(false)
+/** Brings the link that answered then back to what it was. */
+async function restore({ link, address: label, at: moment }: PastAnswer) {
+  restoring.value = true
+  fault.value = ''
+  try {
+    await ledger.restore({ kind: 'link', id: link! }, moment)
+    useNotice().tell(`As it was on ${short(moment)}: ${label}`)
+  } catch (error) {
+    fault.value = (error as Error).message
+  } finally {
+    restoring.value = false
+  }
+}
 </script>
 
 <template>
@@ -42,7 +57,7 @@ async function ask() {
       <VBtn type="submit" :loading="asking" height="40">Look up</VBtn>
     </form>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
-    <div v-else-if="answer" role="status">
+    <div v-if="answer" role="status">
       <p>
         <b class="mono">{{ answer.address }}</b>, {{ exact(answer.at) }}: <b>{{ answer.status }}</b>
         <template v-if="answer.location"> → <LongAddress :address="answer.location" wrap /></template>
@@ -53,6 +68,13 @@ async function ask() {
         }}<template v-if="answer.decided.reason">: “{{ answer.decided.reason }}”</template><template v-else>.</template
         >{{ ' ' }}<NuxtLink v-if="answer.link" :to="`/links/${answer.link}`">The link today</NuxtLink>
       </p>
+      <VBtn
+        v-if="answer.by === 'link' && answer.link && session.may('editor')"
+        class="mt-2"
+        :loading="restoring"
+        @click="restore(answer)"
+        >Restore the link as it was then</VBtn
+      >
     </div>
   </section>
 </template>

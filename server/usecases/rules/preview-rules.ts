@@ -9,10 +9,12 @@ import type { DomainModel } from '../../database/models/domain'
 import { conflictsOf, describeAll, toConflictView } from '../conflicts/conflict-gate'
 import { currentSurvey } from '../conflicts/survey'
 import { findDomainNamed } from '../domains/find-domain'
-import { Problem } from '../problem'
+import { fieldProblem, Problem } from '../problem'
 import { yielder } from '../yield-to-event-loop'
 import { provePattern } from './rule-state'
 
+/** So many patterns may be new or changed: each is proved in a process of its own. */
+const MAX_CHANGED = 20
 /** So many links and conflicts are named; all are counted. */
 const MAX_EXAMPLES = 5
 const MAX_CONFLICTS = 20
@@ -74,11 +76,16 @@ async function patternFaults(
   rules: readonly SurveyRule[],
 ): Promise<RulesPreviewed['faults']> {
   const faults: RulesPreviewed['faults'] = []
-  for (const [index, rule] of rules.entries()) {
-    const known = state.rules.get(rule.id)
-    const isKnown =
-      known?.pattern === rule.pattern && known.syntax === rule.syntax && known.except.join() === rule.except.join()
-    if (isKnown) continue
+  const changed = [...rules.entries()].filter(([, { id, pattern, syntax, except }]) => {
+    const known = state.rules.get(id)
+    return !(known?.pattern === pattern && known.syntax === syntax && known.except.join() === except.join())
+  })
+  if (changed.length > MAX_CHANGED)
+    throw fieldProblem(
+      'rules',
+      `${changed.length} patterns are new or changed; at most ${MAX_CHANGED} are compared at once.`,
+    )
+  for (const [index, rule] of changed) {
     const reading = readPattern(rule.syntax, rule.pattern, !domain.capitalsMatter)
     const sentence = reading.ok ? await provenFault(rule, domain) : reading.sentence
     if (sentence !== undefined) faults.push({ rule: index + 1, sentence })

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Trace } from '~~/core/schemas'
+
+/** Two answers to one address beside each other; `names` says who was answered and when. */
+const { traces, names } = defineProps<{ traces: [Trace, Trace]; names: [string, string] }>()
+
+const foundBy = ({ steps }: Trace) => steps.find(({ name }) => name === 'Found')?.value ?? ''
+const rows = computed(() => {
+  const told = (name: string, of: (trace: Trace) => string) => ({ name, values: traces.map(of) })
+  return [
+    told('Status', ({ status }) => String(status)),
+    told('Location', ({ location }) => location ?? '—'),
+    told('Answered by', (trace) => foundBy(trace) || trace.verdict.sentence),
+  ].map((row) => ({ ...row, differs: row.values[0] !== row.values[1] }))
+})
+const differing = computed(() => rows.value.filter(({ differs }) => differs).map(({ name }) => name.toLowerCase()))
+const sentence = computed(() =>
+  differing.value.length === 0
+    ? 'Both get the same answer.'
+    : `They differ in ${differing.value.join(' and ').replace(/ and (?=.* and )/g, ', ')}.`,
+)
+</script>
+
+<template>
+  <section class="comparison" aria-labelledby="comparison-title">
+    <h2 id="comparison-title">Compared</h2>
+    <p role="status">
+      <StateMark :state="differing.length === 0 ? 'sound' : 'doubtful'" /> <b>{{ sentence }}</b>
+    </p>
+    <table>
+      <thead>
+        <tr>
+          <td />
+          <th v-for="(name, index) in names" :key="index" scope="col">{{ name }}</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="row in rows" :key="row.name" :class="{ differs: row.differs }">
+          <th scope="row">{{ row.name }}</th>
+          <td v-for="(value, index) in row.values" :key="index" class="mono">{{ value }}</td>
+        </tr>
+      </tbody>
+    </table>
+  </section>
+</template>
+
+<style scoped>
+.comparison {
+  margin-bottom: 20px;
+  padding: 12px 16px;
+  border: 1px solid rgb(var(--v-theme-rule));
+}
+table {
+  width: 100%;
+  margin-top: 8px;
+  table-layout: fixed;
+  border-spacing: 0;
+}
+th,
+td {
+  padding: 4px 12px 4px 0;
+  border-top: 1px solid rgb(var(--v-theme-rule));
+  text-align: left;
+  vertical-align: top;
+  overflow-wrap: anywhere;
+}
+thead th,
+thead td {
+  border-top: 0;
+}
+tr > :first-child {
+  width: 100px;
+  font-weight: 400;
+}
+.differs td {
+  background: rgb(var(--v-theme-tint-warning));
+}
+</style>
