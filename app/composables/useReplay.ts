@@ -29,19 +29,25 @@ export function useReplay() {
   return {
     replay,
     problem,
-    async start(request: Partial<ReplayRequest>) {
+    /** Starts a replay; false where others are under way, so that it may be tried again. */
+    async start(request: Partial<ReplayRequest>): Promise<boolean> {
       problem.value = ''
       try {
         replay.value = await callApi<ReplayView>('/replay', { method: 'POST', body: request })
         follow()
       } catch (error) {
         problem.value = (error as Error).message
+        return !(error instanceof ApiProblem && error.status === 429)
       }
+      return true
     },
     async stop() {
-      if (!replay.value) return
-      await callApi(`/replay/${replay.value.id}`, { method: 'DELETE' })
-      replay.value = await callApi<ReplayView>(`/replay/${replay.value.id}`)
+      const id = replay.value?.id
+      if (id === undefined) return
+      await callApi(`/replay/${id}`, { method: 'DELETE' })
+      const ended = await callApi<ReplayView>(`/replay/${id}`)
+      // Another may have been started meanwhile.
+      if (replay.value?.id === id) replay.value = ended
     },
     /** Lets go of what was told, as it is of something else now. */
     forget() {

@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { refDebounced } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, onScopeDispose, ref, watch } from 'vue'
 import type { ReplayRequest } from '~~/core/schemas'
 import { FATE_WORDS } from '~/composables/change-words'
 
 /**
  * Past requests put to the table as it is and as it would be, as `request` says; each count opens its examples. With
- * `auto` they are put anew by themselves once what is asked has not changed for a moment.
+ * `auto` they are put anew automatically once what is asked has not changed for a moment.
  */
 const {
   request,
@@ -14,23 +14,34 @@ const {
   auto = false,
 } = defineProps<{ request: Partial<ReplayRequest>; of?: string; auto?: boolean }>()
 const session = useSessionStore()
-const { replay: told, problem, start, stop } = useReplay()
+const { replay: told, problem, start, stop, forget } = useReplay()
 const replay = computed(() => told.value)
 const mayStart = computed(() => session.may('editor'))
 const AUTO_MS = 1500
-const asked = refDebounced(
-  computed(() => (auto && mayStart.value ? JSON.stringify(request) : '')),
-  AUTO_MS,
-)
-watch(
-  asked,
-  async (now) => {
-    if (now === '') return
-    if (told.value?.state === 'running') await stop()
-    await start(JSON.parse(now) as Partial<ReplayRequest>)
-  },
-  { immediate: true },
-)
+const RETRY_MS = 1000
+const wanted = computed(() => (auto && mayStart.value ? JSON.stringify(request) : ''))
+const asked = refDebounced(wanted, AUTO_MS)
+const waiting = ref(false)
+let retry: ReturnType<typeof setTimeout> | undefined
+/** What was told is of something else now, and need not go on. */
+function letGo() {
+  clearTimeout(retry)
+  waiting.value = false
+  if (told.value?.state === 'running') void stop().catch(() => undefined)
+}
+async function startAsked(now: string) {
+  const isStarted = await start(JSON.parse(now) as Partial<ReplayRequest>)
+  if (now !== wanted.value) return
+  waiting.value = !isStarted
+  // A member has one replay at a time; that of a moment ago may still be ending.
+  if (!isStarted) retry = setTimeout(() => startAsked(now), RETRY_MS)
+}
+watch(wanted, () => {
+  letGo()
+  forget()
+})
+watch(asked, (now) => now !== '' && now === wanted.value && startAsked(now), { immediate: true })
+onScopeDispose(() => auto && letGo())
 const opened = ref('')
 const shown = computed(() =>
   FATE_WORDS.map((kind) => ({
@@ -56,7 +67,8 @@ const ends = (seen: { end: string | null; status: number; loops: boolean }) =>
       <VBtn v-if="replay?.state === 'running'" size="small" variant="text" @click="stop">Stop</VBtn>
       <VBtn v-else-if="mayStart" size="small" @click="start(request)">{{ replay ? 'Again' : 'Replay 28 days' }}</VBtn>
     </header>
-    <p v-if="problem" class="text-error" role="alert">{{ problem }}</p>
+    <p v-if="waiting" class="soft" role="status">Waiting for another replay to end…</p>
+    <p v-else-if="problem" class="text-error" role="alert">{{ problem }}</p>
     <p v-if="!replay" class="soft">Runs the requests of the last 28 days through {{ of }}.</p>
     <template v-else>
       <p v-if="replay.state === 'running'" role="status">
