@@ -7,6 +7,9 @@ import { ruleFields } from '~/composables/useRuleForm'
 const { rule = undefined, given = undefined, domain } = defineProps<{ rule?: Rule; given?: Rule; domain: Domain }>()
 const shown = defineModel<boolean>({ required: true })
 const store = useRulesStore()
+const session = useSessionStore()
+/** Rules are the administrators' to change, and so to compare before they are saved. */
+const mayChange = computed(() => session.may('administrator'))
 const notice = useNotice()
 const { xs } = useDisplay()
 const form = useRuleForm(domain)
@@ -155,18 +158,19 @@ async function remove() {
             <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" />
           </div>
           <div class="bench">
-            <RuleReach :domain="domain.host" :drafts="drafts" :mine="mine" :is-on="fields.active" />
+            <RuleReach v-if="mayChange" :domain="domain.host" :drafts="drafts" :mine="mine" :is-on="fields.active" />
             <RuleBench :domain="domain.host" :drafts="drafts" :mine="mine" />
             <ReplayBox class="mt-4" :request="replayed" of="these rules" :auto="isReady" />
           </div>
         </div>
         <footer class="foot">
-          <VBtn type="submit" color="primary" variant="flat" :loading="saving">{{
+          <VBtn type="submit" color="primary" variant="flat" :loading="saving" :disabled="!mayChange">{{
             rule ? 'Save' : 'Create rule'
           }}</VBtn>
           <VBtn @click="(form.discard(), (shown = false))">Cancel</VBtn>
+          <span v-if="!mayChange" class="soft reason">Only administrators may change rules.</span>
           <VSpacer />
-          <VBtn v-if="rule" variant="text" color="error" @click="remove">Remove rule</VBtn>
+          <VBtn v-if="rule && mayChange" variant="text" color="error" @click="remove">Remove rule</VBtn>
         </footer>
       </form>
     </VCard>
@@ -194,6 +198,9 @@ async function remove() {
   display: flex;
   flex-direction: column;
   gap: 14px;
+}
+.reason {
+  align-self: center;
 }
 .foot {
   display: flex;
