@@ -113,7 +113,9 @@ test('the first hour: a link, a trace, a rule, another member', async () => {
   await expect.poll(async () => (await fides.visit(`${HOST}/fares`)).status).toBe(302)
 
   const [trace] = words(6, 1)
-  await page.getByRole('combobox', { name: 'Address line' }).fill(`${HOST}/fares`)
+  await expect(dialog).toHaveCount(0)
+  await page.keyboard.press('/')
+  await page.keyboard.type(`${HOST}/fares`)
   await page.getByRole('option').filter({ hasText: trace! }).click()
   await expect(page.getByText('https://www.portanseltransit.example/fares').first()).toBeVisible()
 
@@ -156,7 +158,7 @@ test('a round a week: the docket tells what broke and settles it, traffic, ledge
   const [ledger, undo] = words(11, 2)
   await section(ledger!)
   await page.getByRole('textbox', { name: /^Search address/ }).fill('/stop/:id')
-  await page.getByRole('button', { name: new RegExp(`^${undo}: Created`) }).click()
+  await page.getByRole('button', { name: new RegExp(`^${undo}: Created rule`) }).click()
   await expect.poll(async () => (await fides.visit(`${HOST}/stop/4417`)).status).toBe(404)
 
   const [exchange, download] = words(12, 2)

@@ -108,7 +108,7 @@ describe('random kills', () => {
         return (await fides.call('stranger', 'PATCH', path, change, { ...headers, ...etag })).status === 200
       },
     })
-    expect(figures).toMatchObject({ wrong: [], refused: 0, lost: 0, twice: 0 })
+    expect(figures, JSON.stringify(figures)).toMatchObject({ wrong: [], refused: 0, lost: 0, twice: 0 })
     expect(figures.answered).toBeGreaterThan(100)
   }, 180_000)
 })

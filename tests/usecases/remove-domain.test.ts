@@ -90,6 +90,9 @@ describe('a domain added by mistake', () => {
       subjectLabel: 'used.example',
       reason: '',
       actor: 'test',
+      beforeState: {},
+      afterState: {},
+      memberId: null,
       at: new Date(),
     } as never)
     expect((await refusal(remove(domain))).detail).toContain('may be in print')
