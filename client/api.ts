@@ -3082,6 +3082,7 @@ export interface components {
             mendLookAlikes: boolean;
             mendPunctuation: boolean;
             next?: string;
+            nextAt?: ("docket" | "records") | null;
             notFoundDestination: string | null;
             /** @default {} */
             pages: {

@@ -1,4 +1,5 @@
 import type { Intake, IntakeCause, IntakeDecision, IntakeRow } from '~~/core/schemas'
+import { counted } from '~~/core/text/counted'
 
 type State = 'sound' | 'doubtful' | 'broken' | 'idle' | 'ended'
 
@@ -64,10 +65,9 @@ export function foundOf(row: IntakeRow): { words: string; state: State } {
 
 /** The label of the button that imports. */
 export function bringWords({ bring, rules, replace }: Intake['counts']): string {
-  const plural = (count: number, one: string) => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`
   const parts = [
-    bring > 0 && plural(bring, 'link'),
-    rules > 0 && plural(rules, 'rule'),
+    bring > 0 && counted(bring, 'link'),
+    rules > 0 && counted(rules, 'rule'),
     replace > 0 && `${replace.toLocaleString('en')} changed`,
   ].filter(Boolean)
   return parts.length === 0 ? 'Nothing to import' : `Import ${parts.join(' and ')}`

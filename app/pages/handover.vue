@@ -4,7 +4,7 @@ import { DateTime } from 'luxon'
 import { computed, ref } from 'vue'
 import type { HandoverPage } from '~~/core/schemas'
 
-// For whoever keeps a zone: which records to place, and whether they have arrived. It needs no account.
+// For the person who keeps a zone: which records to place, and whether they have arrived. It needs no account.
 definePageMeta({ layout: 'bare' })
 useHead({ title: 'Records to place · Fides', meta: [{ name: 'referrer', content: 'no-referrer' }] })
 const route = useRoute()

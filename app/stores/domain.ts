@@ -74,7 +74,7 @@ const useDomainStore = defineStore('domain', {
       return this.domain
     },
     readHandover: (id: number) => callApi<Handover>(`/domains/${id}/handover`),
-    /** What whoever keeps the zone is shown, without a session. */
+    /** What the person who keeps the zone is shown, without a session. */
     readHandoverPage: (key: string) => callApi<HandoverPage>('/handover', { query: { key } }),
     /** Removes the domain shown, which was never used. */
     async remove() {

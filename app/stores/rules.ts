@@ -89,4 +89,7 @@ const useRulesStore = defineStore('rules', {
   },
 })
 
-export { useRulesStore }
+/** How long after the last change rules are compared, in milliseconds. */
+const PREVIEW_MS = 400
+
+export { PREVIEW_MS, useRulesStore }

@@ -1,4 +1,5 @@
 import { conditionFingerprint } from '../conditions'
+import { counted } from '../text/counted'
 import type { Conflict } from './model'
 import type { SurveyState } from './state'
 
@@ -22,8 +23,6 @@ const perDay = (visits: number) => Math.round((visits / DAYS) * 100) / 100
 const inWords = (visits: number) =>
   visits >= 10 ? Math.round(visits).toLocaleString('en') : String(Math.round(visits * 10) / 10)
 const visitsADay = (visits: number) => `${inWords(visits)} ${inWords(visits) === '1' ? 'visit' : 'visits'} a day`
-const plural = (count: number, one: string, many = one + 's') =>
-  `${count.toLocaleString('en')} ${count === 1 ? one : many}`
 
 export function severityOf(conflict: Conflict): 'broken' | 'doubtful' {
   if (conflict.kind === 'same-address' || conflict.kind === 'loop') return 'broken'
@@ -94,7 +93,7 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       return view(
         witness!,
         'Several links share one address',
-        `${plural(links.length, 'link')} would answer at ${witness}, but only one of them can. They came ` +
+        `${counted(links.length, 'link')} would answer at ${witness}, but only one of them can. They came ` +
           'to be the same by a change of the slug rules or by an import.',
         linkEvidence,
       )
@@ -130,10 +129,10 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       const count = conflict.count ?? links.length
       return view(
         `${host} ${rule?.pattern}`,
-        count === 1 ? '1 link matches this rule’s pattern' : `${plural(count, 'link')} match this rule’s pattern`,
+        count === 1 ? '1 link matches this rule’s pattern' : `${counted(count, 'link')} match this rule’s pattern`,
         `“${rule?.pattern}” seems meant for ${witness} as well, but the link of that address answers, and ` +
           'leads elsewhere than the rule ' +
-          `would.${count > 1 ? ` So it is with ${plural(count, 'link')} in all.` : ''}`,
+          `would.${count > 1 ? ` So it is with ${counted(count, 'link')} in all.` : ''}`,
         [...ruleEvidence, ...linkEvidence],
       )
     }
@@ -191,9 +190,9 @@ export function describeConflict(state: SurveyState, conflict: Conflict): Confli
       const count = conflict.count ?? links.length
       return view(
         conflict.end!,
-        `${plural(count, 'address', 'addresses')} have one destination`,
+        `${counted(count, 'address', 'addresses')} have one destination`,
         (
-          `${plural(count, 'address', 'addresses')} lead to ${conflict.end}; ` +
+          `${counted(count, 'address', 'addresses')} lead to ${conflict.end}; ` +
           `If it moves, each of them has to be changed. ${conflict.sentences![0] ?? ''}`
         ).trim(),
         linkEvidence,

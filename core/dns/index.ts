@@ -25,7 +25,7 @@ export { advanceHeld } from './domain/held'
 export * from './domain/servers'
 export * from './domain/sighting'
 export * from './domain/signing'
-export { clockWords, DOMAIN_CASE_KINDS, listed, type DomainTrouble } from './domain/trouble'
+export { clockWords, DOMAIN_CASE_KINDS, type DomainTrouble } from './domain/trouble'
 
 export * from './domain/observation'
 export * from './domain/plan'

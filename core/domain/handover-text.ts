@@ -9,7 +9,7 @@ export interface HandedRecord {
 const line = ({ name, type, ttl, data }: HandedRecord) => `  ${name} ${ttl} IN ${type} ${data}`
 
 /**
- * What to write to whoever keeps a zone: the records to place and those they replace, as lines of a zone file
+ * What to write to the person who keeps a zone: the records to place and those they replace, as lines of a zone file
  * (RFC 1035 §5.1), and the page that shows whether they have arrived.
  */
 export function handoverText(handed: {

@@ -1,4 +1,5 @@
 import { isOpenStanding, type Domain } from '../schemas'
+import { counted } from '../text/counted'
 
 /** What is known of a domain beside its own row. */
 export interface Beside {
@@ -10,19 +11,28 @@ export interface Beside {
   reached: boolean
 }
 
-/** What to do next about a domain, in a few words; empty where there is nothing. */
-export function nextStep(domain: Pick<Domain, 'standing'>, beside: Beside, now: Date): string {
-  if (isOpenStanding(domain.standing))
-    return beside.cases > 0
-      ? `Settle ${beside.cases === 1 ? 'one case' : `${beside.cases} cases`}`
-      : domain.standing === 'drifted'
-        ? 'Restore its records'
-        : ''
-  if (!beside.known) return beside.lookedAt === null ? 'Wait for the first check' : 'Read its zone'
-  if (domain.standing === 'not-proved') return 'Place the ownership record'
-  if (domain.standing === 'proved') return 'Point the address here'
-  if (beside.everyoneBy !== null && beside.everyoneBy > now) return 'Wait for DNS caches to expire'
+export interface NextStep {
+  /** A few words; empty where there is nothing. */
+  next: string
+  /** Where it is done; null where nobody can do anything. */
+  nextAt: Domain['nextAt']
+}
+
+const onDocket = (next: string): NextStep => ({ next, nextAt: 'docket' })
+const atRecords = (next: string): NextStep => ({ next, nextAt: 'records' })
+const wait = (next: string): NextStep => ({ next, nextAt: null })
+
+/** What to do next about a domain, and where. */
+export function nextStep(domain: Pick<Domain, 'standing'>, beside: Beside, now: Date): NextStep {
+  if (isOpenStanding(domain.standing)) {
+    if (beside.cases > 0) return onDocket(`Settle ${beside.cases === 1 ? 'one case' : `${beside.cases} cases`}`)
+    return domain.standing === 'drifted' ? atRecords('Restore its records') : { next: '', nextAt: null }
+  }
+  if (!beside.known) return beside.lookedAt === null ? wait('Wait for the first check') : atRecords('Read its zone')
+  if (domain.standing === 'not-proved') return atRecords('Place the ownership record')
+  if (domain.standing === 'proved') return atRecords('Point the address here')
+  if (beside.everyoneBy !== null && beside.everyoneBy > now) return wait('Wait for DNS caches to expire')
   return beside.reached
-    ? `Open it for ${beside.links.toLocaleString('en')} waiting ${beside.links === 1 ? 'link' : 'links'}`
-    : 'Wait until it reaches the gateway'
+    ? atRecords(`Open it for ${counted(beside.links, 'waiting link')}`)
+    : wait('Wait until it reaches the gateway')
 }

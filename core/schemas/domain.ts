@@ -81,6 +81,8 @@ export const domain = z.object({
   cases: z.int().optional(),
   /** What to do next, in a few words; empty where there is nothing. */
   next: z.string().optional(),
+  /** Where that is done; null where nobody can do anything but wait. */
+  nextAt: z.enum(['docket', 'records']).nullable().optional(),
   lookedAt: z.string().nullable().optional(),
   /** When everyone will see its records, while they spread. */
   everyoneBy: z.string().nullable().optional(),

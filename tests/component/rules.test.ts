@@ -5,7 +5,6 @@ import RuleLookup from '../../app/components/rules/RuleLookup.vue'
 import RuleReach from '../../app/components/rules/RuleReach.vue'
 import StateMark from '../../app/components/address/StateMark.vue'
 import { useRuleOrder } from '../../app/composables/useRuleOrder'
-import { useRulesPreview } from '../../app/composables/useRulesPreview'
 import type { Rule, RuleFinding, RulesPreviewed } from '../../core/schemas'
 import { ApiProblem } from './api-problem'
 import { problem } from './problem'
@@ -26,7 +25,6 @@ const store = {
 }
 const tell = vi.fn()
 vi.stubGlobal('useRulesStore', () => store)
-vi.stubGlobal('useRulesPreview', useRulesPreview)
 vi.stubGlobal('useNotice', () => ({ tell }))
 const global = { components: { StateMark } }
 
@@ -128,7 +126,7 @@ describe('which rule matches an address', () => {
     const field = mount(RuleLookup, { global, props: { domain: 'ansl.example' } })
     await field.get('input').setValue('ansl.example/a')
     await pause()
-    expect(field.text()).toContain('Rules 3, 5 match too, but come later.')
+    expect(field.text()).toContain('Rules 3 and 5 match too, but come later.')
     expect(field.emitted('answers')!.at(-1)).toEqual([2])
     await field.get('input').setValue('')
     await pause()

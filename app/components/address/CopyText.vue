@@ -9,7 +9,7 @@ async function copy() {
   try {
     await navigator.clipboard.writeText(text)
     problem.value = ''
-    notice.tell(`Copied the ${what}.`)
+    notice.tell(label === 'Copy' ? `Copied the ${what}: ${text}` : `Copied the ${what}.`)
   } catch {
     problem.value = 'The browser does not allow copying here. Select the text instead.'
   }
@@ -18,7 +18,7 @@ async function copy() {
 
 <template>
   <span>
-    <VBtn size="small" :aria-label="label === 'Copy' ? `Copy the ${what} ${text}` : undefined" @click="copy">{{
+    <VBtn size="x-small" :aria-label="label === 'Copy' ? `Copy the ${what} ${text}` : undefined" @click="copy">{{
       label
     }}</VBtn>
     <span v-if="problem" class="text-error" role="alert"> {{ problem }}</span>

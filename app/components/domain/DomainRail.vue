@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 import { spreadWords, STANDING_WORDS } from '~/composables/domain-words'
 import { SECTION_WORDS } from '~/composables/domain-section-words'
-import { isOpenStanding, type Domain } from '~~/core/schemas'
+import type { Domain } from '~~/core/schemas'
+import { counted } from '~~/core/text/counted'
 
 /** The sections of a domain's page, each with its state; above them how it stands, and what to do next. */
 const { domain, section } = defineProps<{ domain: Domain; section: string }>()
@@ -26,21 +27,17 @@ const sections = computed(() =>
 )
 const current = computed(() => sections.value.find(({ key }) => key === section)!)
 const docket = computed(() => ({ path: '/docket', query: { domain: domain.id, lane: 'domains' } }))
-/** Cases are settled on the docket; before it is open, its records say what to do next. */
-const next = computed(() => {
-  if (!domain.next) return undefined
-  if (isOpenStanding(domain.standing) && domain.cases) return { text: domain.next, to: docket.value }
-  return { text: domain.next, to: section === 'records' ? undefined : { query: {} } }
-})
-/** Nobody can do anything but wait. */
-const isWaiting = computed(() => domain.next?.startsWith('Wait') === true)
+/** Where the next thing is done, as a link; undefined where that is further down on this page. */
+const nextTo = computed(() =>
+  domain.nextAt === 'docket' ? docket.value : section === 'records' ? undefined : { query: {} },
+)
 /** What is next stands in the plan, further down on the same page. */
 function showPlan() {
   const plan = document.querySelector<HTMLElement>('[aria-current="step"]')
   plan?.scrollIntoView({ block: 'center' })
   plan?.querySelector<HTMLElement>('button')?.focus({ preventScroll: true })
 }
-const links = computed(() => `${(domain.links ?? 0).toLocaleString('en')} ${domain.links === 1 ? 'link' : 'links'}`)
+const links = computed(() => counted(domain.links ?? 0, 'link'))
 </script>
 
 <template>
@@ -70,19 +67,17 @@ const links = computed(() => `${(domain.links ?? 0).toLocaleString('en')} ${doma
         <NuxtLink v-if="domain.cases" :to="docket"
           >{{ domain.cases }} {{ domain.cases === 1 ? 'case' : 'cases' }} on the docket</NuxtLink
         >
-        <NuxtLink v-if="domain.links" :to="{ path: '/register', query: { domain: domain.shown } }">{{
-          links
-        }}</NuxtLink>
+        <NuxtLink v-if="domain.links" :to="{ path: '/register', query: { domain: domain.host } }">{{ links }}</NuxtLink>
       </p>
-      <p v-if="next && isWaiting" class="soft next">Next: {{ next.text }}</p>
+      <p v-if="domain.next && !domain.nextAt" class="soft next">Next: {{ domain.next }}</p>
       <VBtn
-        v-else-if="next"
+        v-else-if="domain.next"
         class="next"
         :color="section === 'records' ? 'primary' : undefined"
         :variant="section === 'records' ? 'flat' : undefined"
-        :to="next.to"
-        @click="next.to ? undefined : showPlan()"
-        >{{ next.text }}</VBtn
+        :to="nextTo"
+        @click="nextTo ? undefined : showPlan()"
+        >{{ domain.next }}</VBtn
       >
     </header>
     <component :is="isPhone ? 'details' : 'div'" :key="isPhone ? section : 'wide'" class="choice">

@@ -17,7 +17,7 @@ const mayChange = computed(() => session.may('administrator'))
 const warnings = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity !== 'notice'))
 const notices = computed(() => (plan.value?.findings ?? []).filter((finding) => finding.severity === 'notice'))
 /** Whether asking again is what is done here: where something else is next, that is. */
-const isMain = computed(() => !store.domain?.next)
+const isMain = computed(() => !store.domain?.nextAt)
 const website = computed(
   () =>
     warnings.value.some((finding) => finding.kind === 'website-on-name') &&

@@ -3,7 +3,6 @@ import { ref } from 'vue'
 import type { PlanView } from '~~/core/schemas'
 
 defineProps<{ plan: PlanView }>()
-const notice = useNotice()
 const FORMS = [
   { value: 'relative', title: 'within the zone (@)' },
   { value: 'plain', title: 'whole' },
@@ -14,10 +13,6 @@ const form = ref<(typeof FORMS)[number]['value']>('relative')
 /** Where the name is asked for whole with its dot, a name in the data is given so as well. */
 const value = (record: PlanView['records'][number]) =>
   record.type === 'CNAME' && form.value !== 'absolute' ? record.data.replace(/\.$/, '') : record.data
-async function copy(text: string, what: string) {
-  await navigator.clipboard.writeText(text)
-  notice.tell(`Copied the ${what}: ${text}`)
-}
 </script>
 
 <template>
@@ -38,27 +33,15 @@ async function copy(text: string, what: string) {
             <td class="mono">{{ record.type }}</td>
             <td>
               <span class="mono">{{ record.forms[form] }}</span>{{ ' ' }}
-              <VBtn
-                size="x-small"
-                :aria-label="`Copy the name ${record.forms[form]}`"
-                @click="copy(record.forms[form], 'name')"
-                >Copy</VBtn
-              >
+              <CopyText :text="record.forms[form]" what="name" />
             </td>
             <td class="value">
               <span class="mono">{{ value(record) }}</span>{{ ' ' }}
-              <VBtn size="x-small" :aria-label="`Copy the value ${value(record)}`" @click="copy(value(record), 'value')"
-                >Copy</VBtn
-              >
+              <CopyText :text="value(record)" what="value" />
             </td>
             <td>
               <span class="mono">{{ record.ttl }}</span>{{ ' ' }}
-              <VBtn
-                size="x-small"
-                :aria-label="`Copy the TTL ${record.ttl} of ${record.type}`"
-                @click="copy(String(record.ttl), 'TTL')"
-                >Copy</VBtn
-              >
+              <CopyText :text="String(record.ttl)" :what="`TTL of ${record.type}`" />
             </td>
           </tr>
         </tbody>

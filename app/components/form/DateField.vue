@@ -42,7 +42,11 @@ const read = computed(() =>
 const fault = computed(() =>
   reader.value && typed.value.trim() && !read.value && !isUsed.value ? `Enter a date like ${EXAMPLES[kind]}.` : '',
 )
-const words = computed(() => (read.value && read.value.words !== typed.value ? `= ${read.value.words}` : hint))
+/** A line is kept below the field once it has a date: what stands under it does not move when the field is left. */
+const BLANK = '\u00a0'
+const words = computed(() =>
+  read.value ? (read.value.words === typed.value ? hint || BLANK : `= ${read.value.words}`) : hint,
+)
 
 // A value set from outside is shown as a date; typed text is left as it is.
 watch(

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { ConflictView } from '~~/core/schemas'
+import { faultOf, useLatest } from '~/composables/useLatest'
 import { ruleFields } from '~/composables/useRuleForm'
+import { PREVIEW_MS } from '~/stores/rules'
 
 /** An order of rules that is not saved yet: what it would bring, and past requests put to it. */
 const { conflicts, saving } = defineProps<{ conflicts: ConflictView[]; saving: boolean }>()
@@ -9,7 +11,8 @@ const reason = defineModel<string>('reason', { required: true })
 defineEmits<{ save: []; cancel: [] }>()
 const store = useRulesStore()
 const drafts = computed(() => store.ordered.map((rule) => ({ ...ruleFields(rule), id: rule.id })))
-const { preview, problem, busy } = useRulesPreview(computed(() => ({ domain: store.domain, rules: drafts.value })))
+const asked = computed(() => ({ domain: store.domain, rules: drafts.value }))
+const { answer: preview, error, busy } = useLatest(asked, store.preview, PREVIEW_MS)
 const replayed = computed(() => ({
   rules: { domain: store.domain, items: store.ordered.map((rule) => ruleFields(rule)) as never },
 }))
@@ -19,7 +22,7 @@ const isPlain = computed(() => preview.value?.added.length === 0 && preview.valu
 <template>
   <section class="review" aria-labelledby="order-title">
     <h2 id="order-title">New order, not saved yet</h2>
-    <p v-if="problem" class="text-error" role="alert">{{ problem }}</p>
+    <p v-if="error" class="text-error" role="alert">{{ faultOf(error) }}</p>
     <div role="status">
       <p v-if="!preview && busy" class="soft">Comparing the rules…</p>
       <p v-else-if="isPlain" class="soft">No conflict comes or goes with it.</p>

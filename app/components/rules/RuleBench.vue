@@ -1,52 +1,33 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
+import { faultOf, useLatest } from '~/composables/useLatest'
 import type { Condition } from '~~/core/conditions'
-import type { PatternTested } from '~~/core/schemas'
 
 type Draft = Record<string, unknown> & { condition?: Condition }
 const { domain, drafts, mine } = defineProps<{ domain: string; drafts: Draft[]; mine: number }>()
 const store = useRulesStore()
 const text = ref('/')
-const results = ref<PatternTested>()
-const problem = ref('')
 const language = ref<string | null>('')
 // Asked for where it decides anything.
 const byLanguage = computed(() => drafts.some(({ condition }) => condition?.some(({ kind }) => kind === 'language')))
-const asked = refDebounced(
-  computed(() => ({
-    addresses: text.value
-      .split('\n')
-      .map((line) => line.trim())
-      .filter(Boolean)
-      .slice(0, 500),
-    drafts,
-    acceptLanguage: (byLanguage.value && language.value) || '',
-  })),
-  200,
-)
-let asking: AbortController | undefined
-watch(
-  asked,
-  async ({ addresses, drafts: rules, acceptLanguage }) => {
-    asking?.abort()
-    const own = (asking = new AbortController())
-    // A field that is not filled yet is no draft; a pattern that cannot be read is told.
-    const ready = rules.filter((rule) => rule.pattern && rule.destination)
-    try {
-      const answer = await store.test({ domain, rules: ready, addresses, acceptLanguage }, own.signal)
-      if (own.signal.aborted) return
-      results.value = answer
-      problem.value = ''
-    } catch (error) {
-      if (own.signal.aborted) return
-      // Where a field of the draft is at fault, the form says so at the field as well.
-      const [fault] = error instanceof ApiProblem && error.status === 422 ? Object.values(error.fields) : []
-      problem.value = fault ? `Not ready to test. ${fault}` : (error as Error).message
-      results.value = undefined
-    }
-  },
-  { immediate: true, deep: true },
+const PAUSE_MS = 200
+const asked = computed(() => ({
+  domain,
+  // A field that is not filled yet is no draft; a pattern that cannot be read is told.
+  rules: drafts.filter((rule) => rule.pattern && rule.destination),
+  addresses: text.value
+    .split('\n')
+    .map((line) => line.trim())
+    .filter(Boolean)
+    .slice(0, 500),
+  acceptLanguage: (byLanguage.value && language.value) || '',
+}))
+const { answer: results, error } = useLatest(asked, store.test, PAUSE_MS)
+// Where a field of the draft is at fault, the form says so at the field as well.
+const problem = computed(() =>
+  error.value instanceof ApiProblem && error.value.status === 422 && Object.keys(error.value.fields).length > 0
+    ? `Not ready to test. ${faultOf(error.value)}`
+    : faultOf(error.value),
 )
 const fault = computed(() => results.value?.faults.find(({ rule }) => rule === mine)?.sentence)
 </script>

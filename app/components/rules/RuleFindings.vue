@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { RuleFinding } from '~~/core/schemas'
+import { listed } from '~~/core/text/listed'
 
 /** What is wrong with a rule among the others, in its row, with what would mend it. */
 const { findings, numberOf, mayChange } = defineProps<{
@@ -12,8 +13,8 @@ const emit = defineEmits<{ moveBefore: [other: number] }>()
 const MAX_NAMED = 5
 const named = (ids: number[]) => {
   const numbers = ids.map(numberOf).sort((a, b) => a - b)
-  const most = [...numbers.slice(0, MAX_NAMED), ...(numbers.length > MAX_NAMED ? ['others'] : [])]
-  return most.length === 1 ? `rule ${most[0]}` : `rules ${most.slice(0, -1).join(', ')} and ${most.at(-1)}`
+  const most = [...numbers.slice(0, MAX_NAMED).map(String), ...(numbers.length > MAX_NAMED ? ['others'] : [])]
+  return `${most.length === 1 ? 'rule' : 'rules'} ${listed(most)}`
 }
 const sentence = ({ kind, others }: RuleFinding) =>
   kind === 'overlapping'

@@ -1,43 +1,38 @@
 <script setup lang="ts">
-import { refDebounced } from '@vueuse/core'
 import { computed, ref, watch } from 'vue'
-import type { PatternTested } from '~~/core/schemas'
+import { faultOf, useLatest } from '~/composables/useLatest'
+import { listed } from '~~/core/text/listed'
 
 /** A field for an address: which rule of a domain matches it. Gives that rule's number. */
 const { domain } = defineProps<{ domain: string }>()
 const emit = defineEmits<{ answers: [number: number | null] }>()
 const store = useRulesStore()
 const address = ref('')
-const asked = refDebounced(
-  computed(() => address.value.trim()),
-  250,
+/** The saved rules answer, in their saved order; they are asked anew when they change. */
+const asked = computed(() =>
+  address.value.trim() === ''
+    ? undefined
+    : {
+        domain,
+        addresses: [address.value.trim()],
+        acceptLanguage: '',
+        stand: store.rules.map(({ id, version }) => `${id} ${version}`),
+      },
 )
-const found = ref<PatternTested['items'][number]>()
-const problem = ref('')
-let asking: AbortController | undefined
-watch([asked, () => store.rules], async ([now]) => {
-  asking?.abort()
-  const own = (asking = new AbortController())
-  problem.value = ''
-  found.value = undefined
-  emit('answers', null)
-  if (now === '') return
-  try {
-    // The saved rules answer, in their saved order.
-    const { items } = await store.test({ domain, addresses: [now], acceptLanguage: '' }, own.signal)
-    if (own.signal.aborted) return
-    found.value = items[0]
-    emit('answers', items[0]?.rule ?? null)
-  } catch (error) {
-    if (!own.signal.aborted) problem.value = (error as Error).message
-  }
-})
+const { answer, error } = useLatest(asked, ({ stand: _stand, ...test }, signal) => store.test(test, signal), 250)
+const found = computed(() => answer.value?.items[0])
+watch(found, (now) => emit('answers', now?.rule ?? null))
+const MAX_LATER = 5
 const later = computed(() => {
   const numbers = found.value?.later ?? []
   if (numbers.length === 0) return ''
-  return `${numbers.length === 1 ? 'Rule' : 'Rules'} ${numbers.slice(0, 5).join(', ')}${
-    numbers.length > 5 ? ` and ${numbers.length - 5} more` : ''
-  } ${numbers.length === 1 ? 'matches' : 'match'} too, but ${numbers.length === 1 ? 'comes' : 'come'} later.`
+  const rules = listed([
+    ...numbers.slice(0, MAX_LATER).map(String),
+    ...(numbers.length > MAX_LATER ? [`${numbers.length - MAX_LATER} more`] : []),
+  ])
+  return numbers.length === 1
+    ? `Rule ${rules} matches too, but comes later.`
+    : `Rules ${rules} match too, but come later.`
 })
 </script>
 
@@ -54,7 +49,7 @@ const later = computed(() => {
       hide-details
     />
     <p class="told" role="status">
-      <span v-if="problem" class="text-error">{{ problem }}</span>
+      <span v-if="error" class="text-error">{{ faultOf(error) }}</span>
       <template v-else-if="found">
         <b v-if="found.by === 'rule'">Rule {{ found.rule }}</b
         ><b v-else-if="found.by === 'link'">Link {{ found.link }}</b

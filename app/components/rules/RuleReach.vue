@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { faultOf, useLatest } from '~/composables/useLatest'
+import { PREVIEW_MS } from '~/stores/rules'
 import type { RulesPreviewed } from '~~/core/schemas'
 
 /** What the rule in hand matches, hides and is hidden by, while it is typed. `mine`: its number among `drafts`. */
@@ -13,9 +15,10 @@ const asked = computed(() => {
   const pattern = drafts[mine - 1]?.pattern
   return typeof pattern === 'string' && pattern.trim() !== '' ? { domain, rules: drafts, mine } : undefined
 })
-const { preview, problem, busy } = useRulesPreview(asked)
+const store = useRulesStore()
+const { answer: preview, error, busy } = useLatest(asked, store.preview, PREVIEW_MS)
 const reach = computed(() => preview.value?.reach)
-const fault = computed(() => preview.value?.faults.find(({ rule }) => rule === mine)?.sentence ?? problem.value)
+const fault = computed(() => preview.value?.faults.find(({ rule }) => rule === mine)?.sentence ?? faultOf(error.value))
 type Meeting = NonNullable<RulesPreviewed['reach']>['before'][number]
 const MAX_SHOWN = 5
 const hiddenBy = computed(() => reach.value?.before.find(({ whole }) => whole))

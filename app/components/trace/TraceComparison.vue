@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Trace } from '~~/core/schemas'
+import { listed } from '~~/core/text/listed'
 
 /** Two answers to one address beside each other; `names` says who was answered and when. */
 const { traces, names } = defineProps<{ traces: [Trace, Trace]; names: [string, string] }>()
@@ -16,9 +17,7 @@ const rows = computed(() => {
 })
 const differing = computed(() => rows.value.filter(({ differs }) => differs).map(({ name }) => name.toLowerCase()))
 const sentence = computed(() =>
-  differing.value.length === 0
-    ? 'Both get the same answer.'
-    : `They differ in ${differing.value.join(' and ').replace(/ and (?=.* and )/g, ', ')}.`,
+  differing.value.length === 0 ? 'Both get the same answer.' : `They differ in ${listed(differing.value)}.`,
 )
 </script>
 

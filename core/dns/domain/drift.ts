@@ -2,7 +2,8 @@ import { dayWords } from '../../time/day-words'
 import { hostOfName, type DnsName } from '../name'
 import { judgeSight, type SightState, type Wanted } from './forecast'
 import { STATUS_WORDS, type Observation } from './observation'
-import { listed, type DomainTrouble } from './trouble'
+import { listed } from '../../text/listed'
+import type { DomainTrouble } from './trouble'
 
 export interface DriftInput {
   name: DnsName
@@ -250,6 +251,10 @@ export function unreached(name: DnsName, sentence: string, address: string | nul
 const LEAD_DAYS = [7, 30, 60] as const
 const DAY_MS = 86_400_000
 
+/** How many days there are to a day (YYYY-MM-DD), in UTC; negative where it is past. */
+export const daysUntil = (day: string, now: number): number =>
+  Math.floor((Date.parse(`${day}T00:00:00Z`) - Math.floor(now / DAY_MS) * DAY_MS) / DAY_MS)
+
 /** Whether a registration runs out within 60, 30 or 7 days. `expiresOn` is a date, YYYY-MM-DD. */
 export function findRenewal(
   name: DnsName,
@@ -258,7 +263,7 @@ export function findRenewal(
   now: number,
 ): DomainTrouble | undefined {
   if (expiresOn === null) return undefined
-  const days = Math.floor((Date.parse(`${expiresOn}T00:00:00Z`) - Math.floor(now / DAY_MS) * DAY_MS) / DAY_MS)
+  const days = daysUntil(expiresOn, now)
   const lead = LEAD_DAYS.find((limit) => days <= limit)
   if (lead === undefined) return undefined
   const host = hostOfName(name)

@@ -2,7 +2,8 @@ import { hostOfName, type DnsName } from '../name'
 import { readSoa } from '../record'
 import { compareSerials } from '../zone/serial'
 import { STATUS_WORDS, type Observation } from './observation'
-import { clockWords, listed, spanWords, type DomainTrouble } from './trouble'
+import { listed } from '../../text/listed'
+import { clockWords, spanWords, type DomainTrouble } from './trouble'
 
 /** A name server of a zone with each address it is asked at, the first being the one asked for records. */
 export interface ZoneServer {

@@ -1,7 +1,8 @@
 import { hostOfName, type DnsName } from '../name'
 import type { DnsRecord } from '../record'
 import { dsIsUsable, dsMatches, keyTag, readDs, readSignature } from '../signing'
-import { clockWords, listed, spanWords, type DomainTrouble } from './trouble'
+import { listed } from '../../text/listed'
+import { clockWords, spanWords, type DomainTrouble } from './trouble'
 
 /** What was seen of a zone's signing (RFC 4033–4035). */
 export interface SigningSeen {

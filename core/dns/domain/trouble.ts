@@ -40,10 +40,6 @@ export interface DomainTrouble {
   cause?: string
 }
 
-/** Names in a sentence: "a, b and c". */
-export const listed = (names: readonly string[]) =>
-  names.length < 2 ? names.join('') : `${names.slice(0, -1).join(', ')} and ${names.at(-1)}`
-
 /** A moment in a sentence, in UTC. */
 export const clockWords = (milliseconds: number) =>
   `${new Date(milliseconds).toISOString().slice(0, 16).replace('T', ' ')} UTC`

@@ -6,7 +6,6 @@ import {
   findDrift,
   findRenewal,
   findServerTroubles,
-  listed,
   unreached,
   type DomainTrouble,
   type Observation,
@@ -18,6 +17,7 @@ import { isOpenStanding, type Reach } from '../../../core/schemas'
 import type { Database } from '../../database/open'
 import type { NamesContext } from '../../names/context'
 import { zoneServers, type DomainOverview } from '../../usecases/domains/domain-overview'
+import { listed } from '../../../core/text/listed'
 import type { CaseKindName } from '../../../core/docket'
 import type { DocketCaseModel } from '../../database/models/docket-case'
 import { caseKey, reconcileCases, type Finding } from '../keeper'

@@ -1,6 +1,6 @@
-import { DateTime } from 'luxon'
-import { findRenewal, nameOfHost } from '../../../core/dns'
-import type { DomainSections } from '../../../core/schemas'
+import { daysUntil, findCertificateTrouble, findRenewal, nameOfHost } from '../../../core/dns'
+import type { Certificate, DomainSections } from '../../../core/schemas'
+import { counted } from '../../../core/text/counted'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { NamesContext } from '../../names/context'
@@ -12,11 +12,6 @@ type Item = DomainSections['items'][number]
 type Told = Pick<Item, 'state' | 'text'>
 
 const DAY_MS = 86_400_000
-/** A certificate with less left than this should have been renewed. */
-const CERTIFICATE_DAYS = 14
-
-const counted = (count: number, one: string, many = `${one}s`) =>
-  `${count.toLocaleString('en')} ${count === 1 ? one : many}`
 
 /** The state of each section of a domain's page, from what is stored; nobody is asked. */
 export async function readDomainSections(db: Database, names: NamesContext, id: number): Promise<DomainSections> {
@@ -43,7 +38,7 @@ export async function readDomainSections(db: Database, names: NamesContext, id: 
     },
     { section: 'fallbacks', state: 'idle', text: set === 0 ? '' : `${set} set` },
     { section: 'pages', state: 'idle', text: languages === 0 ? '' : counted(languages, 'language') },
-    { section: 'certificate', ...certificate(watch?.certificate ?? null, now) },
+    { section: 'certificate', ...certificate(domain, watch?.certificate ?? null, now) },
     { section: 'renewal', ...renewal(domain, now) },
     { section: 'old-paths', state: 'idle', text: '' },
   ]
@@ -61,22 +56,19 @@ function records({ wanted, items }: Awaited<ReturnType<typeof readObservations>>
   return { state: seen === asked.length ? 'sound' : 'doubtful', text: `${seen} of ${asked.length} seen` }
 }
 
-function certificate(
-  served: { answered: boolean; validTo: string | null; fault: string | null } | null,
-  now: number,
-): Told {
-  if (!served?.answered || served.validTo === null) return { state: 'idle', text: 'none' }
+/** The same judgement as the docket's: what ends soon is late only by the length of its life. */
+function certificate({ host }: DomainModel, served: Certificate | null, now: number): Told {
+  if (!served?.answered) return { state: 'idle', text: 'none' }
+  const trouble = findCertificateTrouble(nameOfHost(host), served, undefined, now)
+  if (trouble?.kind === 'certificate-fault' || served.validTo === null) return { state: 'broken', text: 'not valid' }
   const days = Math.floor((Date.parse(served.validTo) - now) / DAY_MS)
-  if (days < 0) return { state: 'broken', text: 'expired' }
-  if (served.fault !== null) return { state: 'broken', text: 'not valid' }
-  return { state: days < CERTIFICATE_DAYS ? 'doubtful' : 'sound', text: counted(days, 'day') }
+  return { state: trouble?.severity ?? 'sound', text: days < 0 ? 'expired' : counted(days, 'day') }
 }
 
 function renewal({ host, expiresOn, registrar }: DomainModel, now: number): Told {
   if (expiresOn === null) return { state: 'idle', text: 'no date' }
   const trouble = findRenewal(nameOfHost(host), expiresOn, registrar, now)
-  const today = DateTime.fromMillis(now, { zone: 'utc' }).startOf('day')
-  const days = Math.round(DateTime.fromISO(expiresOn, { zone: 'utc' }).diff(today, 'days').days)
+  const days = daysUntil(expiresOn, now)
   return {
     state: trouble?.severity ?? 'sound',
     text: days < 0 ? 'expired' : days === 0 ? 'today' : counted(days, 'day'),

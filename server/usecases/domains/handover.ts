@@ -1,4 +1,3 @@
-import { createHmac, timingSafeEqual } from 'node:crypto'
 import { showHost } from '../../../core/address'
 import { handoverText } from '../../../core/domain/handover-text'
 import type { Handover, HandoverPage } from '../../../core/schemas'
@@ -7,15 +6,15 @@ import type { DomainModel } from '../../database/models/domain'
 import type { NamesContext } from '../../names/context'
 import { mailFacts, type MailContext } from '../notices/mail-context'
 import { notFound } from '../problem'
+import { idOfKey, isSignedFor, signedKey } from '../signed-key'
 import { readObservations } from './domain-observations'
 import { readPlan } from './domain-plan'
 import { findDomain } from './find-domain'
 
 /** Bound to the ownership record, so that a domain removed and added again has another page. */
-const mark = (secret: Buffer, { id, proofToken }: DomainModel): Buffer =>
-  createHmac('sha256', secret).update(`handover ${id} ${proofToken}`).digest()
+const purposeOf = ({ id, proofToken }: DomainModel) => `handover ${id} ${proofToken}`
 
-/** The text for whoever keeps a domain's zone, and the page that shows whether its records have arrived. */
+/** The text for the person who keeps a domain's zone, and the page that shows whether its records have arrived. */
 export async function readHandover(
   db: Database,
   names: NamesContext,
@@ -24,7 +23,7 @@ export async function readHandover(
 ): Promise<Handover> {
   const domain = await findDomain(db, id)
   const [plan, facts] = await Promise.all([readPlan(db, names, id), mailFacts(db, mail)])
-  const page = `${facts.desk}/handover?key=${id}.${mark(mail.secret, domain).toString('base64url')}`
+  const page = `${facts.desk}/handover?key=${signedKey(mail.secret, id, purposeOf(domain))}`
   const removed = plan.steps.find(({ key }) => key === 'switch')?.remove ?? []
   const text = handoverText({
     host: showHost(domain.host),
@@ -37,18 +36,15 @@ export async function readHandover(
   return { text, page }
 }
 
-/** What the page shows to whoever has its key; 404 for anybody else. */
+/** What the page shows to anyone who has its key; 404 for anybody else. */
 export async function readHandoverPage(
   db: Database,
   names: NamesContext,
   mail: MailContext,
   key: string,
 ): Promise<HandoverPage> {
-  const [id, given] = key.split('.') as [string, string]
-  const domain = await db.Domain.findByPk(Number(id))
-  const octets = Buffer.from(given, 'base64url')
-  const right = domain && mark(mail.secret, domain)
-  if (!right || octets.length !== right.length || !timingSafeEqual(octets, right)) throw notFound('page')
+  const domain = await db.Domain.findByPk(idOfKey(key))
+  if (!domain || !isSignedFor(mail.secret, key, purposeOf(domain))) throw notFound('page')
   const [plan, observations, facts] = await Promise.all([
     readPlan(db, names, domain.id),
     readObservations(db, names, domain.id),

@@ -80,7 +80,7 @@ function toWholeView(domain: DomainModel, beside: Beside | undefined, now: Date)
     links: beside.links,
     cases: beside.cases,
     lookedAt: beside.lookedAt?.toISOString() ?? null,
-    next: nextStep(domain, beside, now),
+    ...nextStep(domain, beside, now),
     everyoneBy: isOpenStanding(domain.standing) ? null : (beside.everyoneBy?.toISOString() ?? null),
   }
 }

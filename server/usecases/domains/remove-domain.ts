@@ -1,6 +1,7 @@
 import { QueryTypes } from 'sequelize'
 import { DOMAIN_FIELDS, modelValues } from '../../../core/rows'
 import { isOpenStanding } from '../../../core/schemas'
+import { counted } from '../../../core/text/counted'
 import type { Database } from '../../database/open'
 import type { DomainModel } from '../../database/models/domain'
 import type { State } from '../../database/models/ledger-entry'
@@ -8,8 +9,6 @@ import { runChange, type Actor, type Change } from '../ledger/change'
 import { Problem, versionConflict } from '../problem'
 import { domainState, refuseHost, toDomainView } from './change-domain'
 import { findDomain } from './find-domain'
-
-const counted = (count: number, one: string) => `${count.toLocaleString('en')} ${one}${count === 1 ? '' : 's'}`
 
 /**
  * Removes a domain that was added by mistake: one that was never open and has no links and no rules, so that nobody can

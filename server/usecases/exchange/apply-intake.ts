@@ -1,4 +1,5 @@
 import type { Intake } from '../../../core/schemas'
+import { counted } from '../../../core/text/counted'
 import type { Database } from '../../database/open'
 import type { IntakeModel } from '../../database/models/intake'
 import { changeOverAt } from '../changes/apply-proposal'
@@ -64,8 +65,6 @@ export async function applyIntake(db: Database, actor: Actor, id: number, versio
 
 const stopped = () => new Problem(409, 'Stopped', 'It was cancelled. Nothing was imported.')
 
-const plural = (count: number, one: string) => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`
-
 async function write(
   db: Database,
   actor: Actor,
@@ -77,9 +76,9 @@ async function write(
   const survey = await circleSurvey(db)
   const own = new OwnParts(survey)
   const words = [
-    bring > 0 && `${plural(bring, 'link')} made`,
-    rules > 0 && `${plural(rules, 'rule')} made`,
-    replace > 0 && `${plural(replace, 'link')} changed`,
+    bring > 0 && `${counted(bring, 'link')} made`,
+    rules > 0 && `${counted(rules, 'rule')} made`,
+    replace > 0 && `${counted(replace, 'link')} changed`,
   ]
     .filter(Boolean)
     .join(', ')

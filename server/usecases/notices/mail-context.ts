@@ -1,8 +1,8 @@
-import { createHmac, timingSafeEqual } from 'node:crypto'
 import { DateTime } from 'luxon'
 import type { MailFacts } from '../../../core/notices'
 import type { MailVariables } from '../../../environment/variables'
 import type { Database } from '../../database/open'
+import { idOfKey, isSignedFor, signedKey } from '../signed-key'
 
 /** What mails are made and sent with. */
 export interface MailContext {
@@ -25,20 +25,16 @@ export async function mailFacts(db: Database, { variables }: MailContext): Promi
 export const momentIn = (timeZone: string, at: Date): string =>
   DateTime.fromJSDate(at, { zone: timeZone }).toFormat('ccc d LLL yyyy, HH:mm')
 
-const mark = (secret: Buffer, memberId: number): Buffer =>
-  createHmac('sha256', secret).update(`stop mails ${memberId}`).digest()
+const stopping = (memberId: number) => `stop mails ${memberId}`
 
 /** The key by which a member's mails are stopped without signing in (RFC 8058). */
 export const stopKey = ({ secret }: MailContext, memberId: number): string =>
-  `${memberId}.${mark(secret, memberId).toString('base64url')}`
+  signedKey(secret, memberId, stopping(memberId))
 
 /** Whose key it is; `undefined` where it is nobody's. */
 export function memberOfStopKey(secret: Buffer, key: string): number | undefined {
-  const [id, given] = key.split('.') as [string, string]
-  const memberId = Number(id)
-  const octets = Buffer.from(given, 'base64url')
-  const right = mark(secret, memberId)
-  return octets.length === right.length && timingSafeEqual(octets, right) ? memberId : undefined
+  const memberId = idOfKey(key)
+  return isSignedFor(secret, key, stopping(memberId)) ? memberId : undefined
 }
 
 /** The page on which a member stops mails. */

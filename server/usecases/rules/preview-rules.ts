@@ -1,6 +1,5 @@
-import { readDestination } from '../../../core/address'
 import { ruleReach, type Survey, type SurveyChange } from '../../../core/conflicts'
-import { makeMatcher, readPattern, readTemplate } from '../../../core/patterns'
+import { makeMatcher, readPattern } from '../../../core/patterns'
 import type { SurveyRule } from '../../../core/rows'
 import type { ConflictView, RulesPreview, RulesPreviewed } from '../../../core/schemas'
 import { exceptedSlugs } from '../../../core/table'
@@ -11,7 +10,7 @@ import { currentSurvey } from '../conflicts/survey'
 import { findDomainNamed } from '../domains/find-domain'
 import { fieldProblem, Problem } from '../problem'
 import { yielder } from '../yield-to-event-loop'
-import { provePattern } from './rule-state'
+import { checkRule, provePattern } from './rule-state'
 
 /** So many patterns may be new or changed: each is proved in a process of its own. */
 const MAX_CHANGED = 20
@@ -31,9 +30,9 @@ export async function previewRules(db: Database, input: RulesPreview): Promise<R
   const faults = await patternFaults(survey, domain, rules)
   if (faults.length > 0) return { faults, reach: null, added: [], removed: [] }
   // What leads nowhere yet is compared by its pattern alone.
-  const isWhole = rules.every((rule) => leadsSomewhere(rule, domain))
+  const isWhole = rules.every((rule) => isComplete(rule, domain))
   const placeholder = `https://${domain.host}/`
-  const put = rules.map((rule) => (leadsSomewhere(rule, domain) ? rule : { ...rule, destination: placeholder }))
+  const put = rules.map((rule) => (isComplete(rule, domain) ? rule : { ...rule, destination: placeholder }))
   const known = survey.state.rules
   const kept = new Set(put.map(({ id }) => id))
   const change: SurveyChange = {
@@ -103,11 +102,15 @@ async function provenFault(rule: SurveyRule, domain: DomainModel): Promise<strin
   }
 }
 
-function leadsSomewhere({ syntax, pattern, destination }: SurveyRule, domain: DomainModel): boolean {
-  const reading = readPattern(syntax, pattern, !domain.capitalsMatter)
-  const template = reading.ok ? readTemplate(destination, reading.pattern.captures) : undefined
-  if (!template?.ok) return false
-  return readDestination(template.template.literals.join('x'), domain.appSchemes).ok
+/** Whether a rule could be saved as far as its pattern and destination go. */
+function isComplete(rule: SurveyRule, domain: DomainModel): boolean {
+  try {
+    checkRule({ ...rule }, domain)
+    return true
+  } catch (error) {
+    if (error instanceof Problem) return false
+    throw error
+  }
 }
 
 /** What the rule in question is left with, once the change is in place. */

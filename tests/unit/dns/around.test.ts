@@ -221,17 +221,17 @@ describe('the next thing to do', () => {
   const now = new Date('2026-11-24T12:00:00Z')
   const beside = { links: 12, cases: 0, lookedAt: now, known: true, everyoneBy: null, reached: false }
   it.each([
-    ['not-proved', { known: false, lookedAt: null }, 'Wait for the first check'],
-    ['not-proved', { known: false }, 'Read its zone'],
-    ['not-proved', {}, 'Place the ownership record'],
-    ['proved', {}, 'Point the address here'],
-    ['spreading', { everyoneBy: new Date(now.getTime() + 1) }, 'Wait for DNS caches to expire'],
-    ['spreading', {}, 'Wait until it reaches the gateway'],
-    ['spreading', { reached: true }, 'Open it for 12 waiting links'],
-    ['open', {}, ''],
-    ['open', { cases: 1 }, 'Settle one case'],
-    ['drifted', {}, 'Restore its records'],
-  ] as const)('%s with %j: %s', (standing, more, words) =>
-    expect(nextStep({ standing }, { ...beside, ...more }, now)).toBe(words),
+    ['not-proved', { known: false, lookedAt: null }, 'Wait for the first check', null],
+    ['not-proved', { known: false }, 'Read its zone', 'records'],
+    ['not-proved', {}, 'Place the ownership record', 'records'],
+    ['proved', {}, 'Point the address here', 'records'],
+    ['spreading', { everyoneBy: new Date(now.getTime() + 1) }, 'Wait for DNS caches to expire', null],
+    ['spreading', {}, 'Wait until it reaches the gateway', null],
+    ['spreading', { reached: true }, 'Open it for 12 waiting links', 'records'],
+    ['open', {}, '', null],
+    ['open', { cases: 1 }, 'Settle one case', 'docket'],
+    ['drifted', {}, 'Restore its records', 'records'],
+  ] as const)('%s with %j: %s', (standing, more, next, nextAt) =>
+    expect(nextStep({ standing }, { ...beside, ...more }, now)).toEqual({ next, nextAt }),
   )
 })

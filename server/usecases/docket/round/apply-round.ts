@@ -1,5 +1,6 @@
 import pLimit from 'p-limit'
 import type { RoundApplied, RoundApply } from '../../../../core/schemas'
+import { counted } from '../../../../core/text/counted'
 import type { Database } from '../../../database/open'
 import { settle } from '../../../docket/keeper'
 import { FRESH_MS } from '../../../docket/targets/remedies'
@@ -94,8 +95,6 @@ const partsOf = (destinations: readonly Destination[]): Part[] =>
     )
     .sort((a, b) => a.linkId - b.linkId)
 
-const plural = (count: number, one: string) => `${count.toLocaleString('en')} ${count === 1 ? one : `${one}s`}`
-
 async function write(
   db: Database,
   actor: Actor,
@@ -108,8 +107,8 @@ async function write(
   const own = new OwnParts(survey)
   own.add(parts)
   const words = [
-    parts.length > 0 && `${plural(parts.length, 'destination')} changed`,
-    slugs.length > 0 && `${plural(slugs.length, 'slug')} added`,
+    parts.length > 0 && `${counted(parts.length, 'destination')} changed`,
+    slugs.length > 0 && `${counted(slugs.length, 'slug')} added`,
   ]
     .filter(Boolean)
     .join(', ')
