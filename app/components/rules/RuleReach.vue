@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 import { faultOf, useLatest } from '~/composables/useLatest'
 import { PREVIEW_MS } from '~/stores/rules'
-import type { RulesPreviewed } from '~~/core/schemas'
 
 /** What the rule in hand matches, hides and is hidden by, while it is typed. `mine`: its number among `drafts`. */
 const { domain, drafts, mine, isOn } = defineProps<{
@@ -19,11 +18,18 @@ const store = useRulesStore()
 const { answer: preview, error, busy } = useLatest(asked, store.preview, PREVIEW_MS)
 const reach = computed(() => preview.value?.reach)
 const fault = computed(() => preview.value?.faults.find(({ rule }) => rule === mine)?.sentence ?? faultOf(error.value))
-type Meeting = NonNullable<RulesPreviewed['reach']>['before'][number]
 const MAX_SHOWN = 5
 const hiddenBy = computed(() => reach.value?.before.find(({ whole }) => whole))
-const before = (meeting: Meeting) => (meeting.whole ? 'matches all its addresses first' : 'matches some first')
-const after = (meeting: Meeting) => (meeting.whole ? 'never applies behind it' : 'loses some to it')
+/** Rules before it and after it that share addresses with it, the first few of each, with what that means. */
+const meetings = computed(() =>
+  [
+    { of: reach.value?.before ?? [], whole: 'matches all its addresses first', part: 'matches some first' },
+    { of: reach.value?.after ?? [], whole: 'never applies behind it', part: 'loses some to it' },
+  ].map(({ of, whole, part }, index) => ({
+    shown: of.slice(0, MAX_SHOWN).map((meeting) => ({ ...meeting, words: meeting.whole ? whole : part })),
+    more: of.length > MAX_SHOWN ? `and ${of.length - MAX_SHOWN} more ${index === 0 ? 'earlier' : 'later'} rules` : '',
+  })),
+)
 </script>
 
 <template>
@@ -47,22 +53,14 @@ const after = (meeting: Meeting) => (meeting.whole ? 'never applies behind it' :
             >{{ reach.linkExamples.join(', ') }}{{ reach.links > reach.linkExamples.length ? ', …' : '' }}</span
           >
         </li>
-        <li v-for="meeting in reach.before.slice(0, MAX_SHOWN)" :key="`b${meeting.rule}`">
-          <StateMark :state="meeting.whole ? 'broken' : 'doubtful'" /> Rule {{ meeting.rule }}
-          <span class="mono">{{ meeting.pattern }}</span> {{ before(meeting) }}, for example
-          <span class="mono">{{ meeting.witness }}</span>
-        </li>
-        <li v-if="reach.before.length > MAX_SHOWN" class="soft">
-          and {{ reach.before.length - MAX_SHOWN }} more earlier rules
-        </li>
-        <li v-for="meeting in reach.after.slice(0, MAX_SHOWN)" :key="`a${meeting.rule}`">
-          <StateMark :state="meeting.whole ? 'broken' : 'doubtful'" /> Rule {{ meeting.rule }}
-          <span class="mono">{{ meeting.pattern }}</span> {{ after(meeting) }}, for example
-          <span class="mono">{{ meeting.witness }}</span>
-        </li>
-        <li v-if="reach.after.length > MAX_SHOWN" class="soft">
-          and {{ reach.after.length - MAX_SHOWN }} more later rules
-        </li>
+        <template v-for="(group, index) in meetings" :key="index">
+          <li v-for="meeting in group.shown" :key="meeting.rule">
+            <StateMark :state="meeting.whole ? 'broken' : 'doubtful'" /> Rule {{ meeting.rule }}
+            <span class="mono">{{ meeting.pattern }}</span> {{ meeting.words }}, for example
+            <span class="mono">{{ meeting.witness }}</span>
+          </li>
+          <li v-if="group.more" class="soft">{{ group.more }}</li>
+        </template>
         <li v-if="reach.links + reach.before.length + reach.after.length === 0" class="soft">
           No link and no other rule matches any of its addresses.
         </li>
