@@ -132,7 +132,9 @@ const go = () => (isAsked() ? run() : navigateTo({ query: query() }))
           autocomplete="off"
           spellcheck="false"
         />
-        <VBtn type="submit" color="primary" variant="flat" height="40" :loading="store.loading">Trace</VBtn>
+        <VBtn type="submit" class="beside-field" color="primary" variant="flat" height="40" :loading="store.loading"
+          >Trace</VBtn
+        >
       </form>
       <VAlert v-if="otherProblem" type="error" variant="tonal" density="compact">{{ otherProblem }}</VAlert>
       <TraceComparison v-if="compared" :traces="compared" :names="names" />

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiCalendarBlankOutline } from '@mdi/js'
-import { computed, ref, useTemplateRef, watch } from 'vue'
+import { computed, nextTick, ref, useTemplateRef, watch } from 'vue'
 import type { DateKind } from '~~/core/time/typed-moment'
 
 /**
@@ -77,6 +77,16 @@ async function choose(value: string): Promise<void> {
   emit('change')
 }
 
+/** Enter submits a form once the parser is there: what it gets is the date, not the words typed. */
+async function submitRead(event: KeyboardEvent): Promise<void> {
+  const form = (event.target as HTMLInputElement).form
+  if (reader.value || !form) return
+  event.preventDefault()
+  await type(typed.value)
+  await nextTick()
+  form.requestSubmit()
+}
+
 function leave(): void {
   isUsed.value = false
   if (read.value) typed.value = read.value.words
@@ -95,6 +105,7 @@ function leave(): void {
       autocomplete="off"
       @update:model-value="type"
       @change="emit('change')"
+      @keydown.enter="submitRead"
       @focus="((isUsed = true), loadReader())"
       @blur="leave"
     >

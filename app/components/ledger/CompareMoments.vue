@@ -55,9 +55,9 @@ async function restore(subject: ComparedSubject) {
   <section class="compare" aria-labelledby="compare-title">
     <h2 id="compare-title">Compare two times</h2>
     <form class="fields" @submit.prevent="ask">
-      <DateField v-model="from" class="moment" kind="moment" past :label="`First moment (${zone()})`" />
-      <DateField v-model="to" class="moment" kind="moment" past label="Second moment" />
-      <VBtn type="submit" :loading="asking" height="40">Compare</VBtn>
+      <DateField v-model="from" kind="moment" past :label="`First moment (${zone()})`" />
+      <DateField v-model="to" kind="moment" past label="Second moment" />
+      <VBtn type="submit" class="beside-field" :loading="asking" height="40">Compare</VBtn>
     </form>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
     <p role="status">{{ words }}</p>
@@ -116,7 +116,7 @@ async function restore(subject: ComparedSubject) {
   align-items: flex-start;
   margin: 8px 0 4px;
 }
-.moment {
+.fields :deep(.date-field) {
   flex: 0 1 260px;
 }
 ul {

@@ -117,5 +117,12 @@ ins {
   .entry time {
     grid-column: 1 / -1;
   }
+  .field {
+    flex-direction: column;
+    gap: 0;
+  }
+  .field > :first-child {
+    flex: none;
+  }
 }
 </style>

@@ -53,8 +53,8 @@ async function restore({ link, address: label, at: moment }: PastAnswer) {
     <h2 id="past-title">Past destination</h2>
     <form class="fields" @submit.prevent="ask">
       <VTextField v-model="address" class="mono address" label="Short address" maxlength="4000" />
-      <DateField v-model="at" class="moment" kind="moment" past :label="`Date and time (${zone()})`" />
-      <VBtn type="submit" :loading="asking" height="40">Look up</VBtn>
+      <DateField v-model="at" kind="moment" past :label="`Date and time (${zone()})`" />
+      <VBtn type="submit" class="beside-field" :loading="asking" height="40">Look up</VBtn>
     </form>
     <p v-if="fault" class="text-error" role="alert">{{ fault }}</p>
     <div v-if="answer" role="status">
@@ -95,7 +95,7 @@ async function restore({ link, address: label, at: moment }: PastAnswer) {
   flex: 1 1 220px;
   max-width: 420px;
 }
-.moment {
+.fields :deep(.date-field) {
   flex: 0 1 240px;
 }
 </style>

@@ -12,6 +12,8 @@ const session = useSessionStore()
 const mayChange = computed(() => session.may('administrator'))
 const notice = useNotice()
 const { xs } = useDisplay()
+// On a phone what a rule matches stands by its pattern, not below all its fields.
+const { isPhone } = useScreen()
 const form = useRuleForm(domain)
 const { fields } = form
 const { faults, fault, saving, changed, meanwhile, clashes, resumed, conflicts, reason } = form
@@ -141,6 +143,13 @@ async function remove() {
               persistent-hint
               hint="{name} inserts a capture; {+name} inserts it with its slashes unescaped."
             />
+            <RuleReach
+              v-if="mayChange && isPhone"
+              :domain="domain.host"
+              :drafts="drafts"
+              :mine="mine"
+              :is-on="fields.active"
+            />
             <ConditionFields v-model="fields.condition" :fault="faults.condition" />
             <VSelect v-if="!rule" v-model="fields.position" :items="places" label="Position" />
             <RedirectTypeField v-model="fields.status" :domain="domain.host" :fault="faults.status" />
@@ -158,7 +167,13 @@ async function remove() {
             <VTextarea v-model="fields.note" label="Note" rows="2" auto-grow maxlength="4000" />
           </div>
           <div class="bench">
-            <RuleReach v-if="mayChange" :domain="domain.host" :drafts="drafts" :mine="mine" :is-on="fields.active" />
+            <RuleReach
+              v-if="mayChange && !isPhone"
+              :domain="domain.host"
+              :drafts="drafts"
+              :mine="mine"
+              :is-on="fields.active"
+            />
             <RuleBench :domain="domain.host" :drafts="drafts" :mine="mine" />
             <ReplayBox class="mt-4" :request="replayed" of="these rules" :auto="isReady" />
           </div>

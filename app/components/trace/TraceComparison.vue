@@ -37,7 +37,9 @@ const sentence = computed(() =>
       <tbody>
         <tr v-for="row in rows" :key="row.name" :class="{ differs: row.differs }">
           <th scope="row">{{ row.name }}</th>
-          <td v-for="(value, index) in row.values" :key="index" class="mono">{{ value }}</td>
+          <td v-for="(value, index) in row.values" :key="index" :data-of="names[index]">
+            <span class="mono">{{ value }}</span>
+          </td>
         </tr>
       </tbody>
     </table>
@@ -71,6 +73,30 @@ thead td {
 tr > :first-child {
   width: 100px;
   font-weight: 400;
+}
+@media (max-width: 700px) {
+  /* One below the other: a destination is not broken into single letters. */
+  thead {
+    display: none;
+  }
+  tbody tr,
+  tbody th,
+  tbody td {
+    display: block;
+    width: auto;
+  }
+  tbody th {
+    font-weight: 700;
+  }
+  tbody td {
+    border-top: 0;
+  }
+  tbody td::before {
+    display: block;
+    content: attr(data-of);
+    color: rgb(var(--v-theme-soft));
+    font-size: 12px;
+  }
 }
 .differs td {
   background: rgb(var(--v-theme-tint-warning));

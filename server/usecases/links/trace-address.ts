@@ -62,8 +62,12 @@ export async function traceAddress(
     ]),
     verdict,
     onward,
-    // Nothing is green that does not arrive, as far as that is known.
-    steps: view.steps.map((step) => (step.name === 'Destination' ? { ...step, state: verdict.state } : step)),
+    steps: view.steps.map((step) => {
+      // Nothing is green that does not arrive, as far as that is known.
+      if (step.name === 'Destination') return { ...step, state: verdict.state }
+      const link = step.name === 'Found' ? survey.state.links.get(view.answer.linkId) : undefined
+      return link ? { ...step, value: survey.state.address(link.domainId, link.slug) } : step
+    }),
     linkId: view.answer.linkId || null,
     ruleId: view.answer.ruleId || null,
     mended: view.answer.mended,
