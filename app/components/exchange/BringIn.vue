@@ -74,7 +74,9 @@ const paste = () => send([{ path: PASTED, file: new Blob([pasted.value]) }], dom
         hint="Only public addresses, and private networks that an administrator has listed"
         persistent-hint
       />
-      <VBtn type="submit" :disabled="address.trim() === '' || !domain" :loading="sending">Fetch it</VBtn>
+      <VBtn type="submit" class="beside-field" :disabled="address.trim() === '' || !domain" :loading="sending"
+        >Fetch it</VBtn
+      >
     </form>
     <VAlert v-if="fault" type="warning" variant="tonal" density="compact" class="mt-3" role="alert">{{ fault }}</VAlert>
   </section>

@@ -85,7 +85,8 @@ tr > :first-child {
     display: block;
     width: auto;
   }
-  tbody th {
+  tbody tr > th:first-child {
+    width: auto;
     font-weight: 700;
   }
   tbody td {

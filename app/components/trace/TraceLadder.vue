@@ -63,7 +63,7 @@ const isStatus = (value: string) => /^\d{3}$/.test(value)
       </tbody>
     </table>
     <div class="d-flex flex-wrap ga-2 mt-5">
-      <VBtn v-if="trace.linkId" color="primary" variant="flat" :to="`/links/${trace.linkId}`">Open link</VBtn>
+      <VBtn v-if="trace.linkId" :to="`/links/${trace.linkId}`">Open link</VBtn>
       <VBtn @click="copy">Copy as text</VBtn>
     </div>
   </section>
